@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { Id } from '@/core/hit/model';
+import { DocName } from './documents';
+
+const Fields = z.record(z.string().max(40), z.unknown());
+
+/** One change of one document. `rev` is the revision that the sender saw: another one is refused as stale. */
+export const Change = z.discriminatedUnion('op', [
+  z.object({ op: z.literal('create'), doc: DocName, id: Id, value: Fields }),
+  z.object({ op: z.literal('update'), doc: DocName, id: Id, rev: z.number().int(), set: Fields }),
+  z.object({ op: z.literal('remove'), doc: DocName, id: Id, rev: z.number().int() }),
+]);
+export type Change = z.infer<typeof Change>;
+
+/** Names the browser that does something: its undo reverses its own edits. */
+export const Browser = z.string().regex(/^[0-9a-z-]{8,40}$/);
+
+/** All changes of one gesture, committed together or not at all. */
+export const EditRequest = z.object({
+  browser: Browser,
+  label: z.string().min(1).max(200),
+  changes: z.array(Change).min(1).max(20000),
+});
+export type EditRequest = z.infer<typeof EditRequest>;
+
+export const Touched = z.object({ doc: DocName, id: Id, rev: z.number().int().nullable(), scope: z.string() });
+/** A document that changed: its new revision (null: removed), and the recording or kit whose view it belongs to. */
+export type Touched = z.infer<typeof Touched>;
+
+export const EditAnswer = z.object({ editId: z.number().int(), label: z.string(), touched: z.array(Touched) });
+export type EditAnswer = z.infer<typeof EditAnswer>;
+
+export const UndoRequest = z.object({ browser: Browser, direction: z.enum(['undo', 'redo']) });
+
+export const HistoryEntry = z.object({
+  id: z.number().int(),
+  label: z.string(),
+  at: z.number(),
+  state: z.enum(['done', 'undone']),
+});
+export const HistoryAnswer = z.object({ entries: z.array(HistoryEntry) });
+export type HistoryAnswer = z.infer<typeof HistoryAnswer>;
+
+/** What the event stream tells every open page. */
+export type ServerEvent =
+  | { readonly type: 'edit'; readonly browser: string; readonly touched: readonly Touched[] }
+  | { readonly type: 'recordings' }
+  | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number };

@@ -1,0 +1,63 @@
+import type { Hit } from '@/core/hit/model';
+import type { SampleEncoding } from '@/core/format/pcm';
+import type { Kit, Layer, Pad } from '@/core/kit/model';
+import type { Candidate } from '@/core/onset/detect';
+import type { Cut, Recording, Slice } from '@/core/recording/model';
+import type { Stored } from './documents';
+
+/** A recording as lists and pages show it: its editable fields, and what is fixed. */
+export interface RecordingView extends Stored<Recording> {
+  readonly fileName: string;
+  readonly encoding: SampleEncoding;
+  readonly validBits: number;
+  readonly sampleRate: number;
+  readonly channelCount: number;
+  readonly frames: number;
+  readonly peak: number;
+  readonly warnings: readonly string[];
+  readonly arrivedAt: number;
+  readonly analysed: boolean;
+  readonly sliceCount: number;
+  readonly hitCount: number;
+}
+
+export interface CutView {
+  readonly recording: RecordingView;
+  readonly cut: Stored<Cut> | null;
+  readonly slices: readonly Stored<Slice>[];
+  readonly candidates: readonly Candidate[];
+}
+
+export interface KitView {
+  readonly kit: Stored<Kit>;
+  readonly pads: readonly Stored<Pad>[];
+  readonly layers: readonly Stored<Layer>[];
+  readonly hits: readonly Stored<Hit>[];
+  readonly recordings: readonly RecordingView[];
+}
+
+export interface KitListEntry {
+  readonly id: string;
+  readonly name: string;
+  readonly padCount: number;
+}
+
+export interface ImportAnswer {
+  readonly recordingId: string;
+  readonly title: string;
+  /** The same audio was here already; nothing new was kept. */
+  readonly duplicate: boolean;
+  readonly warnings: readonly string[];
+}
+
+/** Every failed request answers with this. */
+export interface ErrorAnswer {
+  readonly error: { readonly code: string; readonly message: string; readonly path?: string };
+}
+
+/** Peaks: frames under one pair at level 0, the factor between levels, and pairs in a tile. */
+export const PEAK_FRAMES = 256;
+export const PEAK_FACTOR = 4;
+export const TILE_PAIRS = 1024;
+/** Largest stretch one request for samples may ask for, in bytes. */
+export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;

@@ -1,0 +1,53 @@
+import type { SampleEncoding } from '../format/pcm';
+import { writeSfz } from '../format/sfz';
+import { writeWav } from '../format/wav';
+import { freeName, safeFileName } from '../naming/names';
+import { type Credit, creditsSheet } from './credits';
+import { noteOf } from './layout';
+import type { Pad } from './model';
+import { printPad, type ReadHit } from './render';
+import type { LayerWithHit } from './sound';
+
+export interface BundlePad {
+  readonly pad: Pad;
+  readonly layers: readonly LayerWithHit[];
+}
+
+export interface BundleFile {
+  readonly path: string;
+  readonly bytes: Uint8Array<ArrayBuffer>;
+}
+
+/**
+ * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads' MIDI
+ * notes, and the credits. Tuning, trim, fade and normalising are in the WAVs; level, pan, choke groups and play mode in
+ * the SFZ. Yields file by file, so that a caller can show progress and never holds them all.
+ */
+export function* bundleFiles(
+  kitName: string,
+  pads: readonly BundlePad[],
+  credits: readonly Credit[],
+  read: ReadHit,
+  encoding: SampleEncoding = 's24',
+): Generator<BundleFile> {
+  const filled = pads.filter((p) => p.layers.length > 0).sort((a, b) => a.pad.position - b.pad.position);
+  const taken = new Set<string>();
+  const regions = [];
+  for (const { pad, layers } of filled) {
+    const file = `${freeName(safeFileName(pad.name), taken)}.wav`;
+    taken.add(file.slice(0, -4));
+    yield { path: `samples/${file}`, bytes: writeWav(printPad(pad, layers, read), encoding) };
+    regions.push({
+      sample: file,
+      note: noteOf(pad.position),
+      levelDb: pad.levelDb,
+      pan: pad.pan,
+      held: pad.mode === 'held',
+      chokeGroup: pad.chokeGroup,
+      label: pad.name,
+    });
+  }
+  const text = new TextEncoder();
+  yield { path: `${safeFileName(kitName)}.sfz`, bytes: text.encode(writeSfz(kitName, regions)) };
+  yield { path: 'credits.txt', bytes: text.encode(creditsSheet(kitName, credits)) };
+}

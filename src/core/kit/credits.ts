@@ -1,0 +1,27 @@
+import { mayShare, RIGHTS_LABEL, type RightsKind } from '../recording/model';
+
+/** A recording a kit takes sound from, with the pads that use it. */
+export interface Credit {
+  readonly title: string;
+  readonly rightsKind: RightsKind;
+  readonly owner: string;
+  readonly text: string;
+  readonly pads: readonly string[];
+}
+
+/** The plain-text credits sheet of a kit: whose the sounds are, under which terms, and whether they may be shared. */
+export function creditsSheet(kitName: string, credits: readonly Credit[]): string {
+  const answers = { yes: 'yes', no: 'NO', unknown: 'unknown - ask before passing it on' } as const;
+  const lines = [`Credits for the kit "${kitName}"`, ''];
+  if (credits.length === 0) lines.push('The kit holds no sounds.', '');
+  for (const credit of credits) {
+    lines.push(credit.title);
+    lines.push(`  whose:          ${credit.owner || 'unknown'}`);
+    lines.push(
+      `  licence:        ${RIGHTS_LABEL[credit.rightsKind]}${credit.text ? ` - ${credit.text.replace(/\s+/g, ' ')}` : ''}`,
+    );
+    lines.push(`  may be shared:  ${answers[mayShare(credit.rightsKind)]}`);
+    lines.push(`  heard on:       ${credit.pads.join(', ')}`, '');
+  }
+  return lines.join('\r\n');
+}

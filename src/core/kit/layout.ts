@@ -1,0 +1,77 @@
+import type { Family } from '../hit/model';
+import { PAD_COUNT } from './model';
+
+/** A row of eight pads, lying as one row of the computer keyboard lies. */
+export interface Row {
+  readonly role: string;
+  readonly families: readonly Family[];
+  /** Physical keys (KeyboardEvent.code, W3C UI Events) and what they show on a keyboard of the US layout. */
+  readonly codes: readonly string[];
+  readonly caps: readonly string[];
+  readonly notes: readonly number[];
+}
+
+/**
+ * The four rows from the bottom up. Notes follow the General MIDI percussion key map (MIDI Association RP-003, GM Level
+ * 1), so that any groove written for it plays: kicks 35-36, snares 38 and 40, closed hat 42, open hat 46 and so on.
+ */
+export const ROWS: readonly Row[] = [
+  {
+    role: 'kicks, toms',
+    families: ['kick', 'tom'],
+    codes: ['KeyZ', 'KeyX', 'KeyC', 'KeyV', 'KeyB', 'KeyN', 'KeyM', 'Comma'],
+    caps: ['Z', 'X', 'C', 'V', 'B', 'N', 'M', ','],
+    notes: [36, 35, 43, 47, 50, 41, 45, 48],
+  },
+  {
+    role: 'snares, claps',
+    families: ['snare', 'rim', 'clap'],
+    codes: ['KeyA', 'KeyS', 'KeyD', 'KeyF', 'KeyG', 'KeyH', 'KeyJ', 'KeyK'],
+    caps: ['A', 'S', 'D', 'F', 'G', 'H', 'J', 'K'],
+    notes: [38, 40, 37, 39, 75, 76, 77, 58],
+  },
+  {
+    role: 'hats, cymbals',
+    families: ['closed hat', 'open hat', 'cymbal'],
+    codes: ['KeyQ', 'KeyW', 'KeyE', 'KeyR', 'KeyT', 'KeyY', 'KeyU', 'KeyI'],
+    caps: ['Q', 'W', 'E', 'R', 'T', 'Y', 'U', 'I'],
+    notes: [42, 44, 46, 49, 51, 53, 57, 55],
+  },
+  {
+    role: 'tuned, odd',
+    families: ['percussion', 'tonal', 'voice', 'effect'],
+    codes: ['Digit1', 'Digit2', 'Digit3', 'Digit4', 'Digit5', 'Digit6', 'Digit7', 'Digit8'],
+    caps: ['1', '2', '3', '4', '5', '6', '7', '8'],
+    notes: [81, 54, 56, 60, 61, 64, 69, 70],
+  },
+];
+
+export function rowOf(position: number): Row {
+  return ROWS[Math.floor(position / 8)] as Row;
+}
+
+export function noteOf(position: number): number {
+  return rowOf(position).notes[position % 8] as number;
+}
+
+/** The pad position of a physical key, or null. */
+export function positionOfKey(code: string): number | null {
+  for (const [r, row] of ROWS.entries()) {
+    const column = row.codes.indexOf(code);
+    if (column >= 0) return r * 8 + column;
+  }
+  return null;
+}
+
+/**
+ * The next free position for a sound: in its family's row first, then from the bottom up. Without a family the rows are
+ * filled in order. Null when all are taken.
+ */
+export function freePosition(taken: ReadonlySet<number>, family: Family | null): number | null {
+  const home = family ? ROWS.findIndex((row) => row.families.includes(family)) : 0;
+  for (let i = 0; i < PAD_COUNT; i++) {
+    const position = (home * 8 + i) % PAD_COUNT;
+    if (!taken.has(position)) return position;
+  }
+  return null;
+}

@@ -1,0 +1,62 @@
+import { z } from 'zod';
+import { Family, Id, Name } from '../hit/model';
+
+export const PAD_COUNT = 32;
+export const CHOKE_GROUPS = 8;
+
+export const Kit = z.object({ id: Id, name: Name });
+export type Kit = z.infer<typeof Kit>;
+
+/** How a pad plays: a one-shot sounds to its end, `held` only while the pad is down. */
+export const PlayMode = z.enum(['one-shot', 'held']);
+
+/** One playable place in a kit. Positions count from the lowest row's left end; see `layout.ts`. */
+export const Pad = z.object({
+  id: Id,
+  kitId: Id,
+  position: z
+    .number()
+    .int()
+    .min(0)
+    .max(PAD_COUNT - 1),
+  name: Name,
+  family: Family.nullable(),
+  levelDb: z.number().min(-60).max(24),
+  /** Peak in dBFS that the sum of the layers is brought to before the level; null leaves it as it is. */
+  normaliseDbfs: z.number().min(-60).max(0).nullable(),
+  semitones: z.number().int().min(-24).max(24),
+  cents: z.number().min(-100).max(100),
+  pan: z.number().min(-1).max(1),
+  mode: PlayMode,
+  chokeGroup: z.number().int().min(0).max(CHOKE_GROUPS),
+  /** Fade before the end of the sound, so that a cut tail does not click. */
+  fadeOutMs: z.number().min(0).max(2000),
+});
+export type Pad = z.infer<typeof Pad>;
+
+/** One of the hits that sound together on a pad. */
+export const Layer = z.object({
+  id: Id,
+  padId: Id,
+  hitId: Id,
+  /** Order on the pad, lowest first. */
+  position: z.number().int().min(0).max(1000),
+  levelDb: z.number().min(-60).max(24),
+  semitones: z.number().int().min(-24).max(24),
+  cents: z.number().min(-100).max(100),
+});
+export type Layer = z.infer<typeof Layer>;
+
+/** What a pad plays as when nothing has been changed. */
+export const PAD_DEFAULTS = {
+  levelDb: 0,
+  normaliseDbfs: null,
+  semitones: 0,
+  cents: 0,
+  pan: 0,
+  mode: 'one-shot',
+  chokeGroup: 0,
+  fadeOutMs: 2,
+} as const satisfies Partial<Pad>;
+
+export const LAYER_DEFAULTS = { levelDb: 0, semitones: 0, cents: 0 } as const satisfies Partial<Layer>;

@@ -1,0 +1,62 @@
+import type { Region } from '../onset/select';
+import { VoiceEngine } from '../play/engine';
+import type { PadSound } from '../play/sound';
+import { type Audio, frameCount, toStereo } from '../signal/audio';
+import { toDb } from '../signal/units';
+
+export interface Rebuilt {
+  readonly left: Float32Array;
+  readonly right: Float32Array;
+  /** Largest difference from the source in dBFS; -Infinity when it is identical. */
+  readonly residualDb: number;
+  readonly identical: boolean;
+}
+
+/**
+ * Plays contiguous slices of a recording from the voice engine by their own start times - no fades, unity gain, the
+ * source's rate - and compares the result with the source frame by frame. Pads are taken in turn, since there may be
+ * more slices than pads.
+ */
+export function rebuild(audio: Audio, regions: readonly Region[]): Rebuilt {
+  const [left, right] = toStereo(audio);
+  const frames = frameCount(audio);
+  const memory = new Float32Array(frames * 2);
+  memory.set(left);
+  memory.set(right, frames);
+  const engine = new VoiceEngine(audio.sampleRate, memory);
+  const outLeft = new Float32Array(frames);
+  const outRight = new Float32Array(frames);
+  const PADS = 32;
+  for (let first = 0; first < regions.length; first += PADS) {
+    const some = regions.slice(first, first + PADS);
+    for (const [pad, region] of some.entries()) {
+      engine.setPad(pad, unityPad(region, frames));
+      engine.strike(pad, 127, region.startFrame);
+    }
+    const from = some[0]?.startFrame ?? 0;
+    const to = regions[first + PADS]?.startFrame ?? frames;
+    engine.process(outLeft, outRight, to - from, from);
+  }
+  let worst = 0;
+  for (let i = 0; i < frames; i++) {
+    worst = Math.max(
+      worst,
+      Math.abs((outLeft[i] as number) - (left[i] as number)),
+      Math.abs((outRight[i] as number) - (right[i] as number)),
+    );
+  }
+  return { left: outLeft, right: outRight, residualDb: toDb(worst), identical: worst === 0 };
+}
+
+function unityPad(region: Region, rightAt: number): PadSound {
+  const layer = {
+    left: 0,
+    right: rightAt,
+    start: region.startFrame,
+    end: region.endFrame,
+    ratio: 1,
+    gain: 1,
+    delay: 0,
+  };
+  return { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 0, layers: [layer] };
+}

@@ -1,0 +1,89 @@
+import type { Hit } from '../hit/model';
+import { VoiceEngine } from '../play/engine';
+import { type PadSound, panGains } from '../play/sound';
+import { type Audio, frameCount, peakOf, toStereo } from '../signal/audio';
+import { fromDb } from '../signal/units';
+import type { Pad } from './model';
+import { type LayerWithHit, type PooledSource, padSound } from './sound';
+
+/** Gives the audio of a hit: its recording's stretch [startFrame, endFrame), all channels, at the recording's rate. */
+export type ReadHit = (hit: Hit) => Audio;
+
+/** Sample memory with the hits of some layers in it, and where each lies. */
+export interface SampleMemory {
+  readonly memory: Float32Array;
+  readonly sourceOf: (hit: Hit) => PooledSource | null;
+}
+
+/** Lays hits one after another in memory; mono once, all else as the listening pair. */
+export function poolHits(hits: readonly Hit[], read: ReadHit): SampleMemory {
+  const unique = [...new Map(hits.map((hit) => [hit.id, hit])).values()];
+  const placed = unique.map((hit) => ({ hit, audio: read(hit) }));
+  const sides = placed.map(({ audio }) => (audio.channels.length === 1 ? 1 : 2));
+  const total = placed.reduce((sum, { audio }, i) => sum + frameCount(audio) * (sides[i] as number), 0);
+  const memory = new Float32Array(total);
+  const sources = new Map<string, PooledSource>();
+  let at = 0;
+  for (const { hit, audio } of placed) {
+    const [left, right] = toStereo(audio);
+    memory.set(left, at);
+    const rightAt = right === left ? at : at + left.length;
+    if (right !== left) memory.set(right, rightAt);
+    sources.set(hit.id, { left: at, right: rightAt, firstFrame: hit.startFrame, sampleRate: audio.sampleRate });
+    at = rightAt + left.length;
+  }
+  return { memory, sourceOf: (hit) => sources.get(hit.id) ?? null };
+}
+
+/** Frames at the engine's rate until every layer of a pad has ended. */
+export function padFrames(sound: PadSound): number {
+  return Math.max(0, ...sound.layers.map((l) => l.delay + Math.ceil((l.end - l.start) / l.ratio)));
+}
+
+/** One full strike of a pad, from its first to its last frame, as left and right. */
+export function strikeOnce(sound: PadSound, memory: Float32Array, sampleRate: number): [Float32Array, Float32Array] {
+  const frames = padFrames(sound);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  const engine = new VoiceEngine(sampleRate, memory);
+  engine.setPad(0, { ...sound, held: false, chokeGroup: 0 });
+  engine.strike(0, 127, 0);
+  engine.process(left, right, frames);
+  return [left, right];
+}
+
+/**
+ * Linear gain that brings the peak of a pad's layers, summed and tuned at `sampleRate`, to its `normaliseDbfs`; 1 where
+ * none is asked or there is no sound. The pad's own level and pan come after it and do not count.
+ */
+export function normaliseGain(
+  pad: Pad,
+  layers: readonly LayerWithHit[],
+  pool: SampleMemory,
+  sampleRate: number,
+): number {
+  if (pad.normaliseDbfs === null) return 1;
+  const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, sampleRate, pool.sourceOf, 1);
+  const peak = peakOf(strikeOnce(sound, pool.memory, sampleRate));
+  return peak === 0 ? 1 : fromDb(pad.normaliseDbfs) / peak;
+}
+
+/**
+ * A pad printed to audio: layers summed, tuned and normalised, trimmed, its fade applied; level and pan left for the
+ * player unless `withMix`. Rendered at its first layer's own rate; mono when every layer is mono and no pan is printed.
+ */
+export function printPad(pad: Pad, layers: readonly LayerWithHit[], read: ReadHit, withMix = false): Audio {
+  const pool = poolHits(
+    layers.map((l) => l.hit),
+    read,
+  );
+  const first = layers[0];
+  const sampleRate = (first && pool.sourceOf(first.hit)?.sampleRate) ?? 44100;
+  const gain = normaliseGain(pad, layers, pool, sampleRate);
+  const printed = withMix ? pad : { ...pad, levelDb: 0, pan: 0 };
+  const sound = padSound(printed, layers, sampleRate, pool.sourceOf, gain);
+  const [left, right] = strikeOnce(sound, pool.memory, sampleRate);
+  const { left: l, right: r } = panGains(printed.pan);
+  const mono = l === r && sound.layers.every((layer) => layer.left === layer.right);
+  return { sampleRate, channels: mono ? [left] : [left, right] };
+}

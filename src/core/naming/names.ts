@@ -1,0 +1,77 @@
+import { UndercroftError } from '../errors';
+
+export const LONGEST_NAME = 120;
+
+/**
+ * A name as a person may type it: control characters and line breaks become spaces, runs of space one, ends trimmed.
+ * Slashes and quotes are kept, since they only matter in file names (see `safeFileName`). Throws when nothing is left or
+ * when it is longer than 120 characters.
+ */
+export function cleanName(name: string): string {
+  const clean = name
+    .replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+  if (clean === '') throw new UndercroftError('out-of-range', 'A name needs at least one visible character.', 'name');
+  if ([...clean].length > LONGEST_NAME) {
+    throw new UndercroftError(
+      'out-of-range',
+      `A name has at most ${LONGEST_NAME} characters; this one has ${[...clean].length}.`,
+      'name',
+    );
+  }
+  return clean;
+}
+
+/** The title a file gets from its name: extension dropped, underscores as spaces, cut to the longest name. */
+export function titleFromFileName(fileName: string): string {
+  const base = fileName.split(/[\\/]/).at(-1) ?? '';
+  const plain = base.replace(/\.[A-Za-z0-9]{1,5}$/, '').replaceAll('_', ' ');
+  try {
+    return cleanName([...plain].slice(0, LONGEST_NAME).join(''));
+  } catch {
+    return 'Untitled recording';
+  }
+}
+
+/** `name`, or where it is taken `name 2`, `name 3`, ...; a number the name already ends in is counted on. */
+export function freeName(name: string, taken: ReadonlySet<string>): string {
+  const lower = new Set([...taken].map((t) => t.toLocaleLowerCase('en')));
+  if (!lower.has(name.toLocaleLowerCase('en'))) return name;
+  const match = /^(.*\S) (\d{1,6})$/.exec(name);
+  const stem = match?.[1] ?? name;
+  for (let n = match ? Number(match[2]) + 1 : 2; ; n++) {
+    const next = `${[...stem].slice(0, LONGEST_NAME - 7).join('')} ${n}`;
+    if (!lower.has(next.toLocaleLowerCase('en'))) return next;
+  }
+}
+
+const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
+
+/** A name as a file name that every common file system takes: no separators, quotes or device names, 80 characters. */
+export function safeFileName(name: string): string {
+  const plain = name
+    .normalize('NFC')
+    .replace(/[\u0000-\u001f\u007f<>:"/\\|?*']+/g, '-')
+    .replace(/^[.\s-]+|[.\s-]+$/g, '');
+  const short = [...plain].slice(0, 80).join('').trim();
+  return short === '' || RESERVED.test(short) ? `sound ${short}`.trim() : short;
+}
+
+/** What a name pattern may speak of. */
+export interface NameParts {
+  readonly family: string;
+  readonly source: string;
+  readonly number: number;
+}
+
+export const DEFAULT_PATTERN = '{family} {source} {number}';
+
+/** Fills a pattern such as `{family} {source} {number}`; unknown words in braces are left as they stand. */
+export function nameFromPattern(pattern: string, parts: NameParts): string {
+  return cleanName(
+    pattern
+      .replace(/\{(family|source|number)\}/g, (_, key: keyof NameParts) => String(parts[key]))
+      .slice(0, LONGEST_NAME),
+  );
+}

@@ -1,0 +1,78 @@
+import { peakOf } from '../signal/audio';
+import { decayEnd, energySteps, roomTone } from './decay';
+import { novelty } from './novelty';
+import { pickPeaks } from './pick';
+import { refineStart } from './refine';
+
+/**
+ * A possible onset, found once on the server down to the lowest sensitivity; the browser only selects among them.
+ * All positions are frames of the recording.
+ */
+export interface Candidate {
+  /** The start, placed on the samples. */
+  readonly frame: number;
+  /** 0..1, how surely this is a new sound; compared with the sensitivity. */
+  readonly strength: number;
+  /** Where the sound would have died away if nothing came after it. */
+  readonly decayEnd: number;
+  /** Loudest sample of the 50 ms after the start, 0..1. */
+  readonly peak: number;
+}
+
+/** Version of the method: kept with stored analyses, so that a better method can be run again. */
+export const DETECTION_VERSION = 1;
+
+const LEAST_PROMINENCE = 0.008;
+const SAME_ONSET_MS = 12;
+/** Longest tail that is followed, in seconds. */
+const LONGEST_TAIL_S = 12;
+
+/**
+ * Finds every candidate onset of one channel of sound. Two steps: peaks of a novelty curve, then each start placed on
+ * the samples. Sources stand at each step's own function.
+ */
+export function detectOnsets(samples: Float32Array, sampleRate: number): Candidate[] {
+  const reference = peakOf([samples]);
+  if (reference === 0) return [];
+  const curve = novelty(samples, sampleRate, reference);
+  const perSecond = sampleRate / curve.hop;
+  const peaks = pickPeaks(curve.all, {
+    reach: Math.max(1, Math.round(0.012 * perSecond)),
+    before: Math.round(0.1 * perSecond),
+    after: Math.round(0.07 * perSecond),
+    least: LEAST_PROMINENCE,
+  });
+  const energy = energySteps(samples, sampleRate);
+  const room = roomTone(energy);
+  const ms = sampleRate / 1000;
+  const found: Candidate[] = [];
+  for (const peak of peaks) {
+    const centre = peak.hop * curve.hop;
+    const { frame, riseDb } = refineStart(
+      samples,
+      sampleRate,
+      Math.round(centre - 22 * ms),
+      Math.round(centre + 6 * ms),
+    );
+    const strength = strengthOf(peak.prominence, peak.height, riseDb);
+    const previous = found.at(-1);
+    const limit = Math.min(samples.length, frame + LONGEST_TAIL_S * sampleRate);
+    const candidate: Candidate = {
+      frame,
+      strength,
+      decayEnd: decayEnd(energy, frame, limit, room),
+      peak: peakOf([samples], frame, frame + 50 * ms),
+    };
+    if (previous && frame - previous.frame < SAME_ONSET_MS * ms) {
+      if (strength > previous.strength) found[found.length - 1] = candidate;
+    } else found.push(candidate);
+  }
+  return found;
+}
+
+/** One figure in 0..1 from the height of the novelty peak and the rise on the samples. */
+function strengthOf(prominence: number, height: number, riseDb: number): number {
+  const novelty = prominence + 0.1 * height;
+  const rise = Math.min(1, Math.max(0, riseDb / 20));
+  return 1 - Math.exp(-novelty * 4 * (0.3 + 0.7 * rise));
+}

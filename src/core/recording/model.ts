@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import { Id, Name } from '../hit/model';
+
+/** What may be done with a recording. `unknown` is the honest default. */
+export const RIGHTS = ['own', 'public-domain', 'cc0', 'cc-by', 'other', 'not-shared', 'unknown'] as const;
+export const RightsKind = z.enum(RIGHTS);
+export type RightsKind = z.infer<typeof RightsKind>;
+
+export const RIGHTS_LABEL: Readonly<Record<RightsKind, string>> = {
+  own: 'own work',
+  'public-domain': 'public domain',
+  cc0: 'CC0 1.0',
+  'cc-by': 'CC BY 4.0',
+  other: 'other licence',
+  'not-shared': 'not to be shared',
+  unknown: 'unknown',
+};
+
+/** Whether sounds under these rights may be passed on: yes, no, or not known. */
+export function mayShare(kind: RightsKind): 'yes' | 'no' | 'unknown' {
+  if (kind === 'unknown' || kind === 'other') return 'unknown';
+  return kind === 'not-shared' ? 'no' : 'yes';
+}
+
+/** What a person may change about a recording; its audio never changes. */
+export const Recording = z.object({
+  id: Id,
+  title: Name,
+  rightsKind: RightsKind,
+  rightsOwner: z.string().max(200),
+  rightsText: z.string().max(2000),
+  notes: z.string().max(10000),
+});
+export type Recording = z.infer<typeof Recording>;
+
+/** How a recording was cut: the settings of the split. One a recording, under the recording's own id. */
+export const Cut = z.object({
+  id: Id,
+  sensitivity: z.number().min(0).max(1),
+  spacingMs: z.number().min(5).max(1000),
+});
+export type Cut = z.infer<typeof Cut>;
+
+/** A stretch of a recording. `origin` tells marks set by hand from found ones: those survive every new split. */
+export const Slice = z
+  .object({
+    id: Id,
+    recordingId: Id,
+    startFrame: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER),
+    endFrame: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER),
+    origin: z.enum(['found', 'hand']),
+    family: z.string().max(20).nullable(),
+  })
+  .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');
+export type Slice = z.infer<typeof Slice>;

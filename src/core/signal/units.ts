@@ -1,0 +1,37 @@
+/** Conversions between the units of the job, all in one place. */
+
+/** Amplitude ratio to decibels; 0 gives -Infinity. */
+export function toDb(amplitude: number): number {
+  return 20 * Math.log10(Math.abs(amplitude));
+}
+
+/** Decibels to amplitude ratio; exactly 1 for 0 dB, so that unity gain stays bit-exact. */
+export function fromDb(db: number): number {
+  return db === 0 ? 1 : 10 ** (db / 20);
+}
+
+/** Playback-rate ratio of a pitch shift in semitones and cents; exactly 1 for no shift. Equal temperament. */
+export function pitchRatio(semitones: number, cents = 0): number {
+  const total = semitones + cents / 100;
+  return total === 0 ? 1 : 2 ** (total / 12);
+}
+
+const NOTE_NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
+
+/** Name of a MIDI note 0..127; octave numbers as in the MIDI convention that puts middle C (60) at C4. */
+export function noteName(note: number): string {
+  return `${NOTE_NAMES[((note % 12) + 12) % 12]}${Math.floor(note / 12) - 1}`;
+}
+
+export function framesToSeconds(frames: number, sampleRate: number): number {
+  return frames / sampleRate;
+}
+
+/** Nearest whole frame to a time in seconds. */
+export function secondsToFrames(seconds: number, sampleRate: number): number {
+  return Math.round(seconds * sampleRate);
+}
+
+export function msToFrames(ms: number, sampleRate: number): number {
+  return Math.round((ms / 1000) * sampleRate);
+}

@@ -1,0 +1,144 @@
+import { UndercroftError } from '@/core/errors';
+import { freeName } from '@/core/naming/names';
+import type { DocName } from '@/contract/documents';
+import type { Change, EditAnswer, EditRequest, Touched } from '@/contract/edits';
+import type { Db } from '../db/open';
+import { checkDoc, childrenOf, deleteDoc, type Fields, insertDoc, prepared, readDoc, TABLES, updateDoc } from './tables';
+
+/** What was done to one document: fields before and after; null for "was not there" and "is no more". */
+export interface ChangeRecord {
+  readonly doc: DocName;
+  readonly id: string;
+  readonly before: Fields | null;
+  readonly after: Fields | null;
+}
+
+/**
+ * Commits one gesture: all its changes and its place in the history, in one transaction. Throws `stale` where a document
+ * has another revision than the sender saw, `not-found`, `out-of-range` (schema) or `refused` (a rule between documents);
+ * then nothing is changed.
+ */
+export function commitEdit(db: Db, request: EditRequest): EditAnswer {
+  return db
+    .transaction(() => {
+      const records = request.changes.flatMap((change) => apply(db, change));
+      const touched = records.map((record) => touch(db, record));
+      checkRules(db, records);
+      // What was undone and not redone is left behind once something else is done.
+      prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
+      const editId = record(db, { browser: request.browser, label: request.label, kind: 'edit', reverses: null, state: 'done' }, records);
+      return { editId, label: request.label, touched: lastOfEach(touched) };
+    })
+    .immediate();
+}
+
+/** Writes an edit with its changes into the history; part of the caller's transaction. */
+export function record(
+  db: Db,
+  edit: { browser: string; label: string; kind: 'edit' | 'undo' | 'redo'; reverses: number | null; state: 'done' | 'dropped' },
+  records: readonly ChangeRecord[],
+): number {
+  const { lastInsertRowid } = prepared(
+    db,
+    'INSERT INTO edit (browser, label, at, kind, reverses, state) VALUES (?, ?, ?, ?, ?, ?)',
+  ).run(edit.browser, edit.label, Date.now(), edit.kind, edit.reverses, edit.state);
+  const insert = prepared(db, 'INSERT INTO change (edit_id, ordinal, doc, doc_id, before, after) VALUES (?, ?, ?, ?, ?, ?)');
+  for (const [i, { doc, id, before, after }] of records.entries()) {
+    insert.run(lastInsertRowid, i, doc, id, before && JSON.stringify(before), after && JSON.stringify(after));
+  }
+  return Number(lastInsertRowid);
+}
+
+function apply(db: Db, change: Change): ChangeRecord[] {
+  const { doc, id } = change;
+  if (change.op === 'create') {
+    if (TABLES[doc].lasting) throw new UndercroftError('refused', `A ${doc} comes with its audio and cannot be made by an edit.`);
+    const value = checkDoc(doc, { ...change.value, id });
+    if (readDoc(db, doc, id)) throw new UndercroftError('refused', `There is a ${doc} with the id ${id} already.`);
+    insertDoc(db, doc, value, 1);
+    return [{ doc, id, before: null, after: value }];
+  }
+  const now = readDoc(db, doc, id);
+  if (!now) throw new UndercroftError('not-found', `The ${doc} ${id} is not there (any more).`);
+  if (now.rev !== change.rev) {
+    throw new UndercroftError('stale', `The ${doc} was changed elsewhere in the meantime. It is shown as it is now; try again.`);
+  }
+  if (change.op === 'remove') {
+    if (TABLES[doc].lasting) throw new UndercroftError('refused', `A ${doc} cannot be removed by an edit.`);
+    return removeWithChildren(db, doc, id, now.value);
+  }
+  for (const field of Object.keys(change.set)) {
+    if (field === 'id' || !TABLES[doc].fields.includes(field)) {
+      throw new UndercroftError('out-of-range', `A ${doc} has no field "${field}" that can be changed.`, `${doc}.${field}`);
+    }
+  }
+  const value = checkDoc(doc, { ...now.value, ...change.set });
+  const names = Object.keys(change.set);
+  if (names.length === 0) return [];
+  const after = pick(value, names);
+  updateDoc(db, doc, id, after, now.rev + 1);
+  return [{ doc, id, before: pick(now.value, names), after }];
+}
+
+function removeWithChildren(db: Db, doc: DocName, id: string, value: Fields): ChangeRecord[] {
+  const below = childrenOf(db, doc, id).flatMap((child) => {
+    const found = readDoc(db, child.doc, child.id);
+    return found ? removeWithChildren(db, child.doc, child.id, found.value) : [];
+  });
+  deleteDoc(db, doc, id);
+  return [...below, { doc, id, before: value, after: null }];
+}
+
+export function pick(value: Fields, names: readonly string[]): Fields {
+  return Object.fromEntries(names.map((name) => [name, value[name]]));
+}
+
+/** The revision a document now has, and the recording or kit whose view it belongs to. */
+export function touch(db: Db, { doc, id, before }: ChangeRecord): Touched {
+  const now = readDoc(db, doc, id);
+  const value = now?.value ?? before ?? {};
+  let scope = String(value[TABLES[doc].scope] ?? id);
+  if (doc === 'layer') scope = (readDoc(db, 'pad', scope)?.value.kitId as string | undefined) ?? scope;
+  return { doc, id, rev: now?.rev ?? null, scope };
+}
+
+export function lastOfEach(touched: readonly Touched[]): Touched[] {
+  return [...new Map(touched.map((t) => [`${t.doc} ${t.id}`, t])).values()];
+}
+
+/** Rules that hold between documents, checked after all changes of an edit: one pad a place, one kit a name, and so on. */
+export function checkRules(db: Db, records: readonly ChangeRecord[]): void {
+  const kits = new Set<string>();
+  for (const { doc, id } of records) {
+    const value = readDoc(db, doc, id)?.value;
+    if (!value) continue;
+    if (doc === 'pad') kits.add(value.kitId as string);
+    if (doc === 'slice' || doc === 'hit') checkInside(db, doc, value);
+    if (doc === 'kit') checkKitName(db, id, value.name as string);
+  }
+  for (const kitId of kits) {
+    const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(kitId);
+    if (twice) throw new UndercroftError('refused', 'Two sounds cannot lie on one pad; lay the second beside the first as a layer.');
+  }
+  const dangling = db.pragma('foreign_key_check') as { table: string; parent: string }[];
+  const first = dangling[0];
+  if (first) throw new UndercroftError('refused', `A ${first.table} would be left without its ${first.parent}.`);
+}
+
+function checkInside(db: Db, doc: DocName, value: Fields): void {
+  const recording = prepared(db, 'SELECT frames FROM recording WHERE id = ?').get(value.recordingId) as { frames: number } | undefined;
+  if (!recording) throw new UndercroftError('not-found', `The recording of this ${doc} is not there.`);
+  if ((value.endFrame as number) > recording.frames) {
+    throw new UndercroftError('out-of-range', `The recording ends at frame ${recording.frames}; the ${doc} would end at ${value.endFrame}.`);
+  }
+  if ((value.endFrame as number) <= (value.startFrame as number)) {
+    throw new UndercroftError('out-of-range', `A ${doc} ends after it starts; it would run from ${value.startFrame} to ${value.endFrame}.`);
+  }
+}
+
+function checkKitName(db: Db, id: string, name: string): void {
+  const others = prepared(db, 'SELECT name FROM kit WHERE id <> ?').all(id) as { name: string }[];
+  const taken = new Set(others.map((o) => o.name));
+  const free = freeName(name, taken);
+  if (free !== name) throw new UndercroftError('refused', `There is a kit named "${name}" already. "${free}" is free.`, 'kit.name');
+}

@@ -1,0 +1,95 @@
+import { UndercroftError } from '@/core/errors';
+import { DOCUMENTS, type DocName } from '@/contract/documents';
+import type { Db } from '../db/open';
+
+export type Fields = Record<string, unknown>;
+
+interface DocTable {
+  readonly fields: readonly string[];
+  readonly columns: Readonly<Record<string, string>>;
+  /** Field that names the recording or kit whose view shows the document. */
+  readonly scope: string;
+  /** Documents that cannot be without this one, and the field that names it. */
+  readonly children: readonly { doc: DocName; field: string }[];
+  /** Whether a person can make and remove it; the others come and go with their recording. */
+  readonly lasting: boolean;
+}
+
+function table(doc: DocName, scope: string, lasting: boolean, children: DocTable['children'] = []): DocTable {
+  const schema = DOCUMENTS[doc];
+  const fields = Object.keys(schema.shape);
+  const columns = Object.fromEntries(fields.map((f) => [f, f.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`)]));
+  return { fields, columns, scope, children, lasting };
+}
+
+/** How documents lie in their tables: a field `startFrame` in a column `start_frame`, the table named as the document. */
+export const TABLES: Readonly<Record<DocName, DocTable>> = {
+  recording: table('recording', 'id', true),
+  cut: table('cut', 'id', true),
+  slice: table('slice', 'recordingId', false),
+  hit: table('hit', 'id', false),
+  kit: table('kit', 'id', false, [{ doc: 'pad', field: 'kitId' }]),
+  pad: table('pad', 'kitId', false, [{ doc: 'layer', field: 'padId' }]),
+  layer: table('layer', 'padId', false),
+};
+
+export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {
+  const { fields, columns } = TABLES[doc];
+  const list = fields.map((f) => `${columns[f]} AS "${f}"`).join(', ');
+  const row = prepared(db, `SELECT rev AS "$rev", ${list} FROM ${doc} WHERE id = ?`).get(id) as Fields | undefined;
+  if (!row) return null;
+  const { $rev, ...value } = row;
+  return { rev: $rev as number, value };
+}
+
+export function insertDoc(db: Db, doc: DocName, value: Fields, rev: number): void {
+  const { fields, columns } = TABLES[doc];
+  const names = fields.map((f) => columns[f]).join(', ');
+  const marks = fields.map(() => '?').join(', ');
+  prepared(db, `INSERT INTO ${doc} (rev, ${names}) VALUES (?, ${marks})`).run(rev, ...fields.map((f) => value[f]));
+}
+
+export function updateDoc(db: Db, doc: DocName, id: string, set: Fields, rev: number): void {
+  const { columns } = TABLES[doc];
+  const names = Object.keys(set);
+  const list = names.map((f) => `${columns[f]} = ?`).join(', ');
+  prepared(db, `UPDATE ${doc} SET rev = ?, ${list} WHERE id = ?`).run(rev, ...names.map((f) => set[f]), id);
+}
+
+export function deleteDoc(db: Db, doc: DocName, id: string): void {
+  prepared(db, `DELETE FROM ${doc} WHERE id = ?`).run(id);
+}
+
+export function childrenOf(db: Db, doc: DocName, id: string): { doc: DocName; id: string }[] {
+  return TABLES[doc].children.flatMap(({ doc: child, field }) => {
+    const column = TABLES[child].columns[field];
+    const rows = prepared(db, `SELECT id FROM ${child} WHERE ${column} = ?`).all(id) as { id: string }[];
+    return rows.map((row) => ({ doc: child, id: row.id }));
+  });
+}
+
+/** A whole document, checked against its schema; throws `out-of-range` with the field that is wrong. */
+export function checkDoc(doc: DocName, value: Fields): Fields {
+  const result = DOCUMENTS[doc].safeParse(value);
+  if (result.success) return result.data as Fields;
+  const issue = result.error.issues[0];
+  const path = [doc, ...(issue?.path ?? [])].join('.');
+  throw new UndercroftError('out-of-range', `${path}: ${issue?.message ?? 'not valid'}`, path);
+}
+
+const statements = new WeakMap<Db, Map<string, ReturnType<Db['prepare']>>>();
+
+/** Each SQL text is prepared once a connection. */
+export function prepared(db: Db, sql: string): ReturnType<Db['prepare']> {
+  let known = statements.get(db);
+  if (!known) {
+    known = new Map();
+    statements.set(db, known);
+  }
+  let statement = known.get(sql);
+  if (!statement) {
+    statement = db.prepare(sql);
+    known.set(sql, statement);
+  }
+  return statement;
+}

@@ -1,0 +1,164 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { readWav, writeWav } from '../../src/core/format/wav';
+import { toMono } from '../../src/core/signal/audio';
+import { seededRandom } from '../../src/core/signal/random';
+import { RATE, renderNotes } from './fluid';
+import { GROUPS, type Group, type Note, pattern } from './patterns';
+
+/** A true onset in seconds: the first frame of the note, rendered alone, above -40 dB of its own peak. */
+export interface TrueOnset {
+  readonly seconds: number;
+  /** The same at -60 dB. */
+  readonly secondsAt60: number;
+  /** How much the note raises the mix over its first 20 ms, in dB. */
+  readonly raisesDb: number;
+}
+
+export interface Item {
+  readonly name: string;
+  readonly group: Group;
+  readonly wavPath: string;
+  readonly samples: Float32Array;
+  readonly sampleRate: number;
+  readonly truth: readonly TrueOnset[];
+}
+
+/** Notes nearer than this are one onset to the ear and to every tool; the earliest stands for them. */
+const ONE_ONSET_S = 0.012;
+
+/** Renders an item with its truth into `folder`, or reads it back when it is there already. */
+export function makeItem(fontName: string, fonts: readonly string[], group: Group, seed: number, folder: string): Item {
+  const name = `${fontName} ${group} ${seed}`;
+  const wavPath = join(folder, `${name.replaceAll(' ', '-')}.wav`);
+  const kept = `${wavPath}.json`;
+  if (existsSync(kept)) {
+    const { audio } = readWav(readFileSync(wavPath));
+    const truth = JSON.parse(readFileSync(kept, 'utf8')) as TrueOnset[];
+    return { name, group, wavPath, samples: toMono(audio), sampleRate: audio.sampleRate, truth };
+  }
+  const { notes, bpm } = pattern(group, seed);
+  const secondsPerTick = 60 / bpm / 480;
+  const last = notes.at(-1) as Note;
+  const seconds = last.tick * secondsPerTick + 2.5;
+  const mix = renderNotes(fonts, notes, bpm, seconds, folder);
+  const truth = trueOnsets(fonts, notes, bpm, seconds, mix, folder);
+  let samples: Float32Array = mix;
+  let sampleRate = RATE;
+  if (group === 'field takes') samples = withNoise(mix, seed);
+  writeFileSync(wavPath, writeWav({ sampleRate, channels: [samples] }, 's16'));
+  if (group === 'degraded') {
+    const way = ['mp3', 'low rate', '8 bits'][seed % 3];
+    const other = join(folder, 'other.' + (way === 'mp3' ? 'mp3' : 'wav'));
+    const back = join(folder, 'back.wav');
+    if (way === 'mp3') {
+      execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', wavPath, '-b:a', '96k', other]);
+      execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', other, back]);
+    } else if (way === 'low rate') {
+      execFileSync('sox', ['-R', wavPath, back, 'rate', '-v', '22050']);
+    } else execFileSync('sox', ['-R', wavPath, '-b', '8', back]);
+    const file = readFileSync(back);
+    writeFileSync(wavPath, file);
+    const { audio } = readWav(file);
+    samples = toMono(audio);
+    sampleRate = audio.sampleRate;
+  }
+  samples = toMono(readWav(readFileSync(wavPath)).audio);
+  writeFileSync(kept, JSON.stringify(truth));
+  return { name, group, wavPath, samples, sampleRate, truth };
+}
+
+/** Pink-like noise (one-pole filtered) 66 dB under full scale, as the tone of a quiet room. */
+function withNoise(samples: Float32Array, seed: number): Float32Array {
+  const random = seededRandom(seed + 4000);
+  let state = 0;
+  return samples.map((x) => {
+    state = 0.97 * state + 0.03 * (random() * 2 - 1) * 6;
+    return x + state * 0.0005;
+  });
+}
+
+/**
+ * Renders each note alone at its own tick. Several notes share a render where at least 0.6 s part them; everything that
+ * sounds is cut just before each note, so that none is heard under another.
+ */
+function trueOnsets(
+  fonts: readonly string[],
+  notes: readonly Note[],
+  bpm: number,
+  seconds: number,
+  mix: Float32Array,
+  folder: string,
+): TrueOnset[] {
+  const secondsPerTick = 60 / bpm / 480;
+  const apart = 0.6 / secondsPerTick;
+  const cutTicks = Math.ceil(0.03 / secondsPerTick);
+  const passes: Note[][] = [];
+  for (const note of notes) {
+    const pass = passes.find((p) => note.tick - (p.at(-1) as Note).tick >= apart);
+    if (pass) pass.push(note);
+    else passes.push([note]);
+  }
+  const found: { start: number; startAt60: number; alone: Float32Array }[] = [];
+  for (const pass of passes) {
+    const alone = renderNotes(
+      fonts,
+      pass,
+      bpm,
+      seconds,
+      folder,
+      pass.map((n) => Math.max(0, n.tick - cutTicks)),
+    );
+    for (const note of pass) {
+      const from = Math.max(0, Math.floor((note.tick * secondsPerTick - 0.012) * RATE));
+      const to = Math.min(alone.length, from + Math.round(0.5 * RATE));
+      let peak = 0;
+      for (let i = from; i < to; i++) peak = Math.max(peak, Math.abs(alone[i] as number));
+      if (peak < 1e-5) continue;
+      const above = (level: number) => {
+        let i = from;
+        while (i < to && Math.abs(alone[i] as number) <= level) i++;
+        return i;
+      };
+      const start = above(peak * 0.01);
+      found.push({ start, startAt60: above(peak * 0.001), alone });
+    }
+  }
+  found.sort((a, b) => a.start - b.start);
+  const merged: TrueOnset[] = [];
+  for (const [i, { start, startAt60, alone }] of found.entries()) {
+    // A quiet note just before a loud one is heard until the loud one comes.
+    const next = found.slice(i + 1).find((other) => other.start > start + 0.002 * RATE)?.start ?? mix.length;
+    const raisesDb = rise(mix, alone, start, Math.min(next, start + Math.round(0.02 * RATE)));
+    const onset = { seconds: start / RATE, secondsAt60: startAt60 / RATE, raisesDb };
+    const previous = merged.at(-1);
+    if (previous && onset.seconds - previous.seconds < ONE_ONSET_S) {
+      if (onset.raisesDb > previous.raisesDb) {
+        // A note that hardly adds to the mix does not move the onset of one that does.
+        merged[merged.length - 1] = previous.raisesDb < 1 ? onset : { ...previous, raisesDb };
+      }
+    } else merged.push(onset);
+  }
+  return merged;
+}
+
+function rise(mix: Float32Array, alone: Float32Array, start: number, end: number): number {
+  let withNote = 1e-12;
+  let without = 1e-12;
+  for (let i = start; i < Math.min(mix.length, end); i++) {
+    withNote += (mix[i] as number) ** 2;
+    without += ((mix[i] as number) - (alone[i] as number)) ** 2;
+  }
+  return 10 * Math.log10(withNote / without);
+}
+
+export function makeItems(
+  set: Readonly<Record<string, readonly string[]>>,
+  seeds: readonly number[],
+  folder: string,
+): Item[] {
+  return Object.entries(set).flatMap(([name, fonts]) =>
+    GROUPS.flatMap((group) => seeds.map((seed) => makeItem(name, fonts, group, seed, folder))),
+  );
+}
