@@ -10,6 +10,7 @@ export type ErrorCode =
   | 'not-found'
   | 'stale'
   | 'refused'
+  | 'forbidden'
   | 'too-large'
   | 'cancelled'
   | 'storage-full';

@@ -29,10 +29,14 @@ const LONGEST_TAIL_S = 12;
 
 /**
  * Finds every candidate onset of one channel of sound. Two steps: peaks of a novelty curve, then each start placed on
- * the samples. Sources stand at each step's own function.
+ * the samples. Sources stand at each step's own function. `reference` is the peak amplitude that quietness is judged by:
+ * that of the whole recording where `samples` is only a part of it.
  */
-export function detectOnsets(samples: Float32Array, sampleRate: number): Candidate[] {
-  const reference = peakOf([samples]);
+export function detectOnsets(
+  samples: Float32Array,
+  sampleRate: number,
+  reference = peakOf([samples]),
+): Candidate[] {
   if (reference === 0) return [];
   const curve = novelty(samples, sampleRate, reference);
   const perSecond = sampleRate / curve.hop;

@@ -19,7 +19,8 @@ export interface ChangeRecord {
  * then nothing is changed.
  */
 export function commitEdit(db: Db, request: EditRequest): EditAnswer {
-  return db
+  return keepingReferences(() =>
+    db
     .transaction(() => {
       const records = request.changes.flatMap((change) => apply(db, change));
       const touched = records.map((record) => touch(db, record));
@@ -29,7 +30,18 @@ export function commitEdit(db: Db, request: EditRequest): EditAnswer {
       const editId = record(db, { browser: request.browser, label: request.label, kind: 'edit', reverses: null, state: 'done' }, records);
       return { editId, label: request.label, touched: lastOfEach(touched) };
     })
-    .immediate();
+    .immediate(),
+  );
+}
+
+/** The database checks at the end of a transaction that nothing names what is no more; says so in the job's words. */
+export function keepingReferences<T>(commit: () => T): T {
+  try {
+    return commit();
+  } catch (error) {
+    if ((error as { code?: string }).code !== 'SQLITE_CONSTRAINT_FOREIGNKEY') throw error;
+    throw new UndercroftError('refused', 'Something else still needs what would be removed, or names what is not there.');
+  }
 }
 
 /** Writes an edit with its changes into the history; part of the caller's transaction. */
@@ -120,9 +132,6 @@ export function checkRules(db: Db, records: readonly ChangeRecord[]): void {
     const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(kitId);
     if (twice) throw new UndercroftError('refused', 'Two sounds cannot lie on one pad; lay the second beside the first as a layer.');
   }
-  const dangling = db.pragma('foreign_key_check') as { table: string; parent: string }[];
-  const first = dangling[0];
-  if (first) throw new UndercroftError('refused', `A ${first.table} would be left without its ${first.parent}.`);
 }
 
 function checkInside(db: Db, doc: DocName, value: Fields): void {

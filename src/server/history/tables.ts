@@ -1,3 +1,4 @@
+import type Database from 'better-sqlite3';
 import { UndercroftError } from '@/core/errors';
 import { DOCUMENTS, type DocName } from '@/contract/documents';
 import type { Db } from '../db/open';
@@ -77,10 +78,12 @@ export function checkDoc(doc: DocName, value: Fields): Fields {
   throw new UndercroftError('out-of-range', `${path}: ${issue?.message ?? 'not valid'}`, path);
 }
 
-const statements = new WeakMap<Db, Map<string, ReturnType<Db['prepare']>>>();
+type Statement = Database.Statement<unknown[]>;
+
+const statements = new WeakMap<Db, Map<string, Statement>>();
 
 /** Each SQL text is prepared once a connection. */
-export function prepared(db: Db, sql: string): ReturnType<Db['prepare']> {
+export function prepared(db: Db, sql: string): Statement {
   let known = statements.get(db);
   if (!known) {
     known = new Map();
@@ -88,7 +91,7 @@ export function prepared(db: Db, sql: string): ReturnType<Db['prepare']> {
   }
   let statement = known.get(sql);
   if (!statement) {
-    statement = db.prepare(sql);
+    statement = db.prepare<unknown[]>(sql);
     known.set(sql, statement);
   }
   return statement;

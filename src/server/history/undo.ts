@@ -3,7 +3,7 @@ import { UndercroftError } from '@/core/errors';
 import type { DocName } from '@/contract/documents';
 import type { EditAnswer, HistoryAnswer } from '@/contract/edits';
 import type { Db } from '../db/open';
-import { type ChangeRecord, checkRules, lastOfEach, pick, record, touch } from './commit';
+import { type ChangeRecord, checkRules, keepingReferences, lastOfEach, pick, record, touch } from './commit';
 import { checkDoc, deleteDoc, type Fields, insertDoc, prepared, readDoc, updateDoc } from './tables';
 
 interface EditRow {
@@ -16,7 +16,7 @@ interface EditRow {
  * `refused` when something has changed the same fields since; then nothing is changed.
  */
 export function undoOrRedo(db: Db, browser: string, direction: 'undo' | 'redo'): EditAnswer {
-  return db
+  return keepingReferences(() => db
     .transaction(() => {
       const edit = prepared(
         db,
@@ -37,7 +37,7 @@ export function undoOrRedo(db: Db, browser: string, direction: 'undo' | 'redo'):
       const editId = record(db, { browser, label, kind: direction, reverses: edit.id, state: 'dropped' }, wanted);
       return { editId, label: edit.label, touched: lastOfEach(touched) };
     })
-    .immediate();
+    .immediate());
 }
 
 export function readHistory(db: Db, browser: string, limit: number): HistoryAnswer {

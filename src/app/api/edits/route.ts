@@ -1,0 +1,11 @@
+import { EditRequest } from '@/contract/edits';
+import { commitEdit } from '@/server/history/commit';
+import { guard } from '@/server/http/guard';
+import { workspace } from '@/server/workspace';
+
+export const POST = guard({ body: EditRequest }, ({ body }) => {
+  const { db, events } = workspace();
+  const answer = commitEdit(db, body);
+  events.send({ type: 'edit', browser: body.browser, touched: answer.touched });
+  return answer;
+});

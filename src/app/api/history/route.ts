@@ -1,0 +1,14 @@
+import { z } from 'zod';
+import { Browser, UndoRequest } from '@/contract/edits';
+import { readHistory, undoOrRedo } from '@/server/history/undo';
+import { guard } from '@/server/http/guard';
+import { workspace } from '@/server/workspace';
+
+export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) => readHistory(workspace().db, query.browser, 100));
+
+export const POST = guard({ body: UndoRequest }, ({ body }) => {
+  const { db, events } = workspace();
+  const answer = undoOrRedo(db, body.browser, body.direction);
+  events.send({ type: 'edit', browser: body.browser, touched: answer.touched });
+  return answer;
+});

@@ -1,0 +1,112 @@
+import { randomUUID } from 'node:crypto';
+import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { writeWav } from '@/core/format/wav';
+import type { Family } from '@/core/hit/model';
+import { LAYER_DEFAULTS, PAD_DEFAULTS } from '@/core/kit/model';
+import type { Change } from '@/contract/edits';
+import { type DemoRecording, demoRecordings } from '@/demo/scenario';
+import { VOICE_FAMILY, type VoiceName } from '@/demo/voices';
+import { analyseRecording } from '@/server/analysis/analyse';
+import { type Db, openWorkspace } from '@/server/db/open';
+import { commitEdit } from '@/server/history/commit';
+import { RecordingWriter } from '@/server/importing/recording-writer';
+import { claimJob, settleJob } from '@/server/jobs/lease';
+import { cutView } from '@/server/views/recordings';
+
+const BROWSER = 'demo-scenario';
+const OWNER = 'Millrace Radio Theatre';
+
+/** Makes the workspace of the demo scenario at `path`, whole or not at all, with the true onsets beside it. */
+export function makeDemoWorkspace(path: string): void {
+  mkdirSync(join(dirname(path), 'demo-truth'), { recursive: true });
+  const making = `${path}.making`;
+  for (const end of ['', '-wal', '-shm']) rmSync(making + end, { force: true });
+  const db = openWorkspace(making);
+  const recordings = demoRecordings();
+  const ids = recordings.map((recording) => importDemo(db, recording));
+  for (const recording of recordings) {
+    const file = join(dirname(path), 'demo-truth', `${recording.fileName.replace('.wav', '')}.json`);
+    writeFileSync(file, JSON.stringify({ sampleRate: recording.audio.sampleRate, onsets: recording.truth }, null, 1));
+  }
+  makeMillstone(db, recordings, ids);
+  db.pragma('wal_checkpoint(TRUNCATE)');
+  db.close();
+  renameSync(making, path);
+}
+
+function importDemo(db: Db, recording: DemoRecording): string {
+  const writer = new RecordingWriter(db, recording.fileName, null);
+  writer.write(writeWav(recording.audio, recording.encoding));
+  const { recordingId } = writer.finish();
+  const job = claimJob(db);
+  analyseRecording(db, recordingId, () => {});
+  if (job) settleJob(db, job, null);
+  const set = { title: recording.title, notes: recording.notes, rightsKind: 'own', rightsOwner: OWNER };
+  const { rev } = cutView(db, recordingId).recording;
+  commitEdit(db, { browser: BROWSER, label: `Named ${recording.title}`, changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }] });
+  return recordingId;
+}
+
+/** A pad of the ready-made kit: its place, its name, and the sounds that lie on it. */
+interface Wanted {
+  readonly position: number;
+  readonly name: string;
+  readonly sounds: readonly { readonly recording: number; readonly voice: VoiceName; readonly levelDb?: number; readonly semitones?: number }[];
+  readonly chokeGroup?: number;
+  readonly pan?: number;
+  readonly levelDb?: number;
+}
+
+const MILLSTONE: readonly Wanted[] = [
+  { position: 0, name: 'Kick Sluice 1', sounds: [{ recording: 0, voice: 'kick' }] },
+  {
+    position: 1,
+    name: 'Kick layered',
+    sounds: [
+      { recording: 0, voice: 'kick', levelDb: -2 },
+      { recording: 2, voice: 'thud', levelDb: -6, semitones: -3 },
+    ],
+  },
+  { position: 2, name: 'Tom Headrace 1', sounds: [{ recording: 1, voice: 'low tom' }], pan: -0.2 },
+  { position: 3, name: 'Tom Sluice 1', sounds: [{ recording: 0, voice: 'high tom' }], pan: 0.15 },
+  { position: 8, name: 'Snare Sluice 1', sounds: [{ recording: 0, voice: 'snare' }] },
+  { position: 9, name: 'Snare Headrace 1', sounds: [{ recording: 1, voice: 'tight snare' }] },
+  { position: 11, name: 'Clap Automaton 1', sounds: [{ recording: 4, voice: 'clap' }], levelDb: -3 },
+  { position: 16, name: 'Closed hat Sluice 1', sounds: [{ recording: 0, voice: 'closed hat' }], chokeGroup: 1, levelDb: -4 },
+  { position: 18, name: 'Open hat Sluice 1', sounds: [{ recording: 0, voice: 'open hat' }], chokeGroup: 1, levelDb: -4 },
+  { position: 24, name: 'Chain Sack floor 1', sounds: [{ recording: 2, voice: 'chain' }] },
+  { position: 25, name: 'Clank Sack floor 1', sounds: [{ recording: 2, voice: 'clank' }] },
+];
+
+function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readonly string[]): void {
+  const kitId = randomUUID();
+  const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name: 'Millstone' } }];
+  for (const wanted of MILLSTONE) {
+    const padId = randomUUID();
+    const first = wanted.sounds[0] as Wanted['sounds'][number];
+    const family = VOICE_FAMILY[first.voice] as Family;
+    const { position, name, chokeGroup = 0, pan = 0, levelDb = 0 } = wanted;
+    changes.push({ op: 'create', doc: 'pad', id: padId, value: { kitId, position, name, family, ...PAD_DEFAULTS, chokeGroup, pan, levelDb } });
+    for (const [i, sound] of wanted.sounds.entries()) {
+      const hitId = randomUUID();
+      const recordingId = ids[sound.recording] as string;
+      const slice = loudest(db, recordings[sound.recording] as DemoRecording, recordingId, sound.voice);
+      const source = { recordingId, startFrame: slice.startFrame, endFrame: slice.endFrame, sliceId: slice.id };
+      changes.push({ op: 'create', doc: 'hit', id: hitId, value: { name, family: VOICE_FAMILY[sound.voice], ...source } });
+      const mix = { ...LAYER_DEFAULTS, levelDb: sound.levelDb ?? 0, semitones: sound.semitones ?? 0 };
+      changes.push({ op: 'create', doc: 'layer', id: randomUUID(), value: { padId, hitId, position: i, ...mix } });
+    }
+  }
+  commitEdit(db, { browser: BROWSER, label: 'Made the kit Millstone', changes });
+}
+
+/** The found slice that starts nearest the barest loud strike of a voice: nothing else is struck within 30 ms of it. */
+function loudest(db: Db, recording: DemoRecording, recordingId: string, voice: VoiceName) {
+  const near = 0.03 * recording.audio.sampleRate;
+  const alone = recording.truth.filter((t) => t.voice === voice && recording.truth.every((o) => o === t || Math.abs(o.frame - t.frame) > near));
+  const candidates = alone.length > 0 ? alone : recording.truth.filter((t) => t.voice === voice);
+  const best = candidates.reduce((a, b) => (b.level > a.level ? b : a));
+  const { slices } = cutView(db, recordingId);
+  return slices.reduce((a, b) => (Math.abs(b.startFrame - best.frame) < Math.abs(a.startFrame - best.frame) ? b : a));
+}

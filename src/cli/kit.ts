@@ -1,0 +1,74 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { zipSync } from 'fflate';
+import type { SampleEncoding } from '@/core/format/pcm';
+import { type BundlePad, bundleFiles } from '@/core/kit/bundle';
+import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
+import { rebuild } from '@/core/kit/rebuild';
+import { safeFileName, titleFromFileName } from '@/core/naming/names';
+import { contiguousRegions, type Region } from '@/core/onset/select';
+import { cut, frameCount } from '@/core/signal/audio';
+import { eachFile, loadWithOnsets } from './files';
+
+const FORMATS = ['wav', 'sfz', 'bundle'];
+
+interface KitOptions {
+  readonly out: string;
+  readonly formats: string;
+  readonly sensitivity?: number;
+  readonly json: boolean;
+}
+
+export function runKit(files: string[], options: KitOptions): void {
+  const formats = options.formats.split(',').map((f) => f.trim());
+  const wrong = formats.find((f) => !FORMATS.includes(f));
+  if (wrong !== undefined) {
+    process.stderr.write(`error: "${wrong}" is no format that can be written; there are ${FORMATS.join(', ')}.\n`);
+    process.exitCode = 2;
+    return;
+  }
+  eachFile(files, (file) => {
+    const { audio, report, onsets } = loadWithOnsets(file, { sensitivity: options.sensitivity });
+    const regions = contiguousRegions(
+      onsets.map((o) => o.frame),
+      frameCount(audio),
+    );
+    const proof = rebuild(audio, regions);
+    const title = titleFromFileName(basename(file));
+    const credit = { title, rightsKind: 'unknown' as const, owner: '', text: '', pads: ['all'] };
+    const pads = regions.slice(0, PAD_COUNT).map(padOf);
+    const read = (hit: Region) => cut(audio, hit.startFrame, hit.endFrame);
+    const written = [...bundleFiles(title, pads, [credit], read, exportEncoding(report.format.encoding))];
+    const folder = join(options.out, safeFileName(title));
+    for (const { path, bytes } of written) {
+      const wanted = path.endsWith('.wav') ? formats.includes('wav') : formats.includes('sfz');
+      if (!wanted) continue;
+      mkdirSync(dirname(join(folder, path)), { recursive: true });
+      writeFileSync(join(folder, path), bytes);
+    }
+    if (formats.includes('bundle')) {
+      mkdirSync(options.out, { recursive: true });
+      const entries = Object.fromEntries(written.map((f) => [f.path, f.bytes]));
+      writeFileSync(join(options.out, `${safeFileName(title)}.zip`), zipSync(entries, { level: 0 }));
+    }
+    const leftOut = regions.length - pads.length;
+    if (leftOut > 0) process.stderr.write(`${file}: the kit has ${PAD_COUNT} pads; the last ${leftOut} slices have none.\n`);
+    const residualDb = proof.identical ? null : Math.round(proof.residualDb * 10) / 10;
+    if (options.json) process.stdout.write(`${JSON.stringify({ file, slices: regions.length, pads: pads.length, identical: proof.identical, residualDb })}\n`);
+    else process.stdout.write(`${file}: ${regions.length} slices, rebuild ${proof.identical ? 'identical' : `off by ${residualDb} dBFS`}\n`);
+  });
+}
+
+/** A contiguous slice on a pad, unchanged: no fade, no level, so that the loop can be put together again exactly. */
+function padOf(region: Region, position: number): BundlePad {
+  const number = String(position + 1).padStart(2, '0');
+  const pad = { id: `pad-${number}00`, kitId: 'kit-0000', position, name: `Slice ${number}`, family: null, ...PAD_DEFAULTS, fadeOutMs: 0 };
+  const hit = { id: `hit-${number}00`, name: pad.name, family: null, recordingId: 'file-0000', ...region, sliceId: null };
+  const layer = { id: `layer-${number}`, padId: pad.id, hitId: hit.id, position: 0, ...LAYER_DEFAULTS };
+  return { pad, layers: [{ layer, hit }] };
+}
+
+/** Depth of the files written: the source's own where the engine's single precision holds it, 32-bit float otherwise. */
+function exportEncoding(source: SampleEncoding): SampleEncoding {
+  return source === 's32' || source === 'f64' ? 'f32' : source;
+}

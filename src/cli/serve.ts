@@ -1,0 +1,31 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { resolve } from 'node:path';
+import next from 'next';
+import { projectRoot } from '@/server/db/open';
+
+export interface ServeOptions {
+  readonly port: number;
+  readonly workspace?: string;
+}
+
+/** Runs the built application on 127.0.0.1 and prints its address once it answers. */
+export async function runServe(options: ServeOptions): Promise<void> {
+  if (options.workspace) process.env.UNDERCROFT_WORKSPACE = resolve(options.workspace);
+  process.env.NEXT_TELEMETRY_DISABLED = '1';
+  const server = createServer();
+  await new Promise<void>((done, failed) => {
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      failed(error.code === 'EADDRINUSE' ? new Error(`Port ${options.port} is taken; choose another with --port, or --port 0 for any free one.`) : error);
+    });
+    server.listen(options.port, '127.0.0.1', done);
+  });
+  const { port } = server.address() as AddressInfo;
+  const application = next({ dev: false, dir: projectRoot(), hostname: '127.0.0.1', port });
+  await application.prepare();
+  const handle = application.getRequestHandler();
+  // Long uploads are streamed; how long they take is the person's disk's business.
+  server.requestTimeout = 0;
+  server.on('request', (request, response) => void handle(request, response));
+  process.stdout.write(`Undercroft is open at http://127.0.0.1:${port}\n`);
+}

@@ -1,0 +1,56 @@
+import { randomUUID } from 'node:crypto';
+import { type Candidate, DETECTION_VERSION } from '@/core/onset/detect';
+import { detectLong } from '@/core/onset/long';
+import { DEFAULT_SPLIT, selectOnsets, slicesFromOnsets } from '@/core/onset/select';
+import { toMono } from '@/core/signal/audio';
+import type { Db } from '../db/open';
+import { prepared } from '../history/tables';
+import { readAudio, readFormat } from '../importing/pcm';
+
+const FIELDS = 4;
+
+/**
+ * Finds the candidates of a recording, keeps them, and - the first time - lays the slices of the default split. Slices
+ * that are there already are a person's and stay.
+ */
+export function analyseRecording(db: Db, recordingId: string, progress: (share: number) => void): void {
+  const { frames, sampleRate, peak } = readFormat(db, recordingId);
+  const readMono = (start: number, end: number) => toMono(readAudio(db, recordingId, start, end));
+  const candidates = detectLong(readMono, frames, sampleRate, peak, progress);
+  db.transaction(() => {
+    prepared(db, 'INSERT OR REPLACE INTO analysis (recording_id, version, candidates) VALUES (?, ?, ?)').run(
+      recordingId,
+      DETECTION_VERSION,
+      packCandidates(candidates),
+    );
+    const first = prepared(db, 'INSERT OR IGNORE INTO cut (id, sensitivity, spacing_ms) VALUES (?, ?, ?)').run(
+      recordingId,
+      DEFAULT_SPLIT.sensitivity,
+      DEFAULT_SPLIT.spacingMs,
+    );
+    if (first.changes === 0) return;
+    const insert = prepared(
+      db,
+      "INSERT INTO slice (id, recording_id, start_frame, end_frame, origin) VALUES (?, ?, ?, ?, 'found')",
+    );
+    for (const region of slicesFromOnsets(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), frames)) {
+      insert.run(randomUUID(), recordingId, region.startFrame, region.endFrame);
+    }
+  }).immediate();
+}
+
+export function packCandidates(candidates: readonly Candidate[]): Buffer {
+  const values = new Float64Array(candidates.length * FIELDS);
+  for (const [i, c] of candidates.entries()) values.set([c.frame, c.strength, c.decayEnd, c.peak], i * FIELDS);
+  return Buffer.from(values.buffer);
+}
+
+export function unpackCandidates(blob: Buffer): Candidate[] {
+  const values = new Float64Array(blob.buffer.slice(blob.byteOffset, blob.byteOffset + blob.byteLength));
+  return Array.from({ length: values.length / FIELDS }, (_, i) => ({
+    frame: values[i * FIELDS] as number,
+    strength: values[i * FIELDS + 1] as number,
+    decayEnd: values[i * FIELDS + 2] as number,
+    peak: values[i * FIELDS + 3] as number,
+  }));
+}

@@ -1,0 +1,27 @@
+import type { ImportAnswer } from '@/contract/views';
+import type { ErrorCode } from '@/core/errors';
+
+/** What the server's main thread says to its worker. Byte buffers change owner with the message. */
+export type ToWorker =
+  | { readonly type: 'work' }
+  | { readonly type: 'import-begin'; readonly key: number; readonly fileName: string; readonly bytes: number | null }
+  | { readonly type: 'import-bytes'; readonly key: number; readonly bytes: Uint8Array }
+  | { readonly type: 'import-end'; readonly key: number }
+  | { readonly type: 'import-cancel'; readonly key: number };
+
+export interface CarriedError {
+  readonly code: ErrorCode | 'internal';
+  readonly message: string;
+}
+
+export type FromWorker =
+  | { readonly type: 'taken'; readonly key: number }
+  | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
+  | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
+  | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }
+  | { readonly type: 'settled'; readonly recordingId: string; readonly error: string | null };
+
+export interface WorkerStart {
+  readonly workspace: string;
+  readonly role: 'import' | 'analyse';
+}

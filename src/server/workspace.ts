@@ -1,0 +1,43 @@
+import { mkdirSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
+import { type Db, openWorkspace, projectRoot } from './db/open';
+import { Events } from './events';
+import { sweepArriving } from './importing/recording-writer';
+import { freeLeases } from './jobs/lease';
+import { Threads } from './jobs/threads';
+
+/** Everything the running server holds: one a process. */
+export interface Workspace {
+  readonly db: Db;
+  readonly events: Events;
+  readonly threads: Threads;
+}
+
+export function workspacePath(): string {
+  return resolve(process.env.UNDERCROFT_WORKSPACE ?? join(projectRoot(), 'workspace', 'undercroft.db'));
+}
+
+// Next may load this module more than once (routes, instrumentation); the workspace must be one all the same.
+const held = globalThis as { undercroftWorkspace?: Workspace };
+
+/** Opens the workspace on first use: migrates, sweeps what never arrived, and takes up waiting jobs. */
+export function workspace(): Workspace {
+  if (held.undercroftWorkspace) return held.undercroftWorkspace;
+  const path = workspacePath();
+  mkdirSync(dirname(path), { recursive: true });
+  const db = openWorkspace(path);
+  sweepArriving(db);
+  freeLeases(db);
+  const events = new Events();
+  const threads = new Threads(path, (message) => {
+    if (message.type === 'progress') events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
+    else {
+      if (message.error) console.error(`Analysing ${message.recordingId}: ${message.error}`);
+      events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });
+      events.send({ type: 'recordings' });
+    }
+  });
+  held.undercroftWorkspace = { db, events, threads };
+  threads.wake();
+  return held.undercroftWorkspace;
+}
