@@ -44,7 +44,7 @@ function importDemo(db: Db, recording: DemoRecording): string {
   if (job) settleJob(db, job, null);
   const set = { title: recording.title, notes: recording.notes, rightsKind: 'own', rightsOwner: OWNER };
   const { rev } = cutView(db, recordingId).recording;
-  commitEdit(db, { browser: BROWSER, label: `Named ${recording.title}`, changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }] });
+  commitEdit(db, { browser: BROWSER, label: `named ${recording.title}`, changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }] });
   return recordingId;
 }
 
@@ -98,7 +98,7 @@ function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readon
       changes.push({ op: 'create', doc: 'layer', id: randomUUID(), value: { padId, hitId, position: i, ...mix } });
     }
   }
-  commitEdit(db, { browser: BROWSER, label: 'Made the kit Millstone', changes });
+  commitEdit(db, { browser: BROWSER, label: 'made the kit Millstone', changes });
 }
 
 /** The found slice that starts nearest the barest loud strike of a voice: nothing else is struck within 30 ms of it. */

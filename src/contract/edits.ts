@@ -14,14 +14,17 @@ export type Change = z.infer<typeof Change>;
 
 /** Names the browser that does something: its undo reverses its own edits. */
 export const Browser = z.string().regex(/^[0-9a-z-]{8,40}$/);
+/** Names the open page, so that it can tell what it did itself from what another tab did. */
+const Tab = z.string().max(40).default('');
 
 /** All changes of one gesture, committed together or not at all. */
 export const EditRequest = z.object({
   browser: Browser,
+  tab: Tab,
   label: z.string().min(1).max(200),
   changes: z.array(Change).min(1).max(20000),
 });
-export type EditRequest = z.infer<typeof EditRequest>;
+export type EditRequest = z.input<typeof EditRequest>;
 
 export const Touched = z.object({ doc: DocName, id: Id, rev: z.number().int().nullable(), scope: z.string() });
 /** A document that changed: its new revision (null: removed), and the recording or kit whose view it belongs to. */
@@ -30,7 +33,7 @@ export type Touched = z.infer<typeof Touched>;
 export const EditAnswer = z.object({ editId: z.number().int(), label: z.string(), touched: z.array(Touched) });
 export type EditAnswer = z.infer<typeof EditAnswer>;
 
-export const UndoRequest = z.object({ browser: Browser, direction: z.enum(['undo', 'redo']) });
+export const UndoRequest = z.object({ browser: Browser, tab: Tab, direction: z.enum(['undo', 'redo']) });
 
 export const HistoryEntry = z.object({
   id: z.number().int(),
@@ -43,6 +46,6 @@ export type HistoryAnswer = z.infer<typeof HistoryAnswer>;
 
 /** What the event stream tells every open page. */
 export type ServerEvent =
-  | { readonly type: 'edit'; readonly browser: string; readonly touched: readonly Touched[] }
+  | { readonly type: 'edit'; readonly tab: string; readonly touched: readonly Touched[] }
   | { readonly type: 'recordings' }
   | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number };

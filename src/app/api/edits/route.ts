@@ -6,6 +6,6 @@ import { workspace } from '@/server/workspace';
 export const POST = guard({ body: EditRequest }, ({ body }) => {
   const { db, events } = workspace();
   const answer = commitEdit(db, body);
-  events.send({ type: 'edit', browser: body.browser, touched: answer.touched });
+  events.send({ type: 'edit', tab: body.tab, touched: answer.touched });
   return answer;
 });

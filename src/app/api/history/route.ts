@@ -9,6 +9,6 @@ export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) 
 export const POST = guard({ body: UndoRequest }, ({ body }) => {
   const { db, events } = workspace();
   const answer = undoOrRedo(db, body.browser, body.direction);
-  events.send({ type: 'edit', browser: body.browser, touched: answer.touched });
+  events.send({ type: 'edit', tab: body.tab, touched: answer.touched });
   return answer;
 });

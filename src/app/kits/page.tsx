@@ -1,0 +1,5 @@
+import { KitsPage } from '@/ui/kits/KitsPage';
+
+export default function Page() {
+  return <KitsPage />;
+}

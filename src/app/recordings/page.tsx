@@ -1,0 +1,5 @@
+import { RecordingsPage } from '@/ui/recordings/RecordingsPage';
+
+export default function Page() {
+  return <RecordingsPage />;
+}

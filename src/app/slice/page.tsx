@@ -1,0 +1,5 @@
+import { SliceStart } from '@/ui/slice/SliceStart';
+
+export default function Page() {
+  return <SliceStart />;
+}

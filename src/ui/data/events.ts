@@ -1,0 +1,49 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import type { ServerEvent } from '@/contract/edits';
+import { tabId } from './api';
+import { refetchTouched } from './commit';
+import { keys } from './queries';
+
+/**
+ * Listens to what the server tells. One tab of the browser holds the stream (a lock elects it) and passes events on to
+ * the others, since browsers allow a server only few open connections.
+ */
+export function useServerEvents(): void {
+  const client = useQueryClient();
+  useEffect(() => {
+    const channel = new BroadcastChannel('undercroft-events');
+    const gone = new AbortController();
+    const hear = (event: ServerEvent) => {
+      if (event.type === 'edit') {
+        if (event.tab !== tabId) refetchTouched(client, event.touched);
+        return;
+      }
+      void client.invalidateQueries({ queryKey: keys.recordings });
+      if (event.type === 'analysis' && event.progress >= 1) void client.invalidateQueries({ queryKey: keys.cut(event.recordingId) });
+    };
+    channel.onmessage = (message: MessageEvent<ServerEvent>) => hear(message.data);
+    void navigator.locks
+      .request('undercroft-events', { signal: gone.signal }, () => {
+        const source = new EventSource('/api/events');
+        source.onmessage = (message: MessageEvent<string>) => {
+          const event = JSON.parse(message.data) as ServerEvent;
+          channel.postMessage(event);
+          hear(event);
+        };
+        return new Promise<void>((resolve) => {
+          gone.signal.addEventListener('abort', () => {
+            source.close();
+            resolve();
+          });
+        });
+      })
+      .catch(() => {
+        // The page went before its turn came.
+      });
+    return () => {
+      gone.abort();
+      channel.close();
+    };
+  }, [client]);
+}

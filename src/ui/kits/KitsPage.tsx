@@ -1,0 +1,137 @@
+'use client';
+
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { toast } from 'sonner';
+import { freeName } from '@/core/naming/names';
+import type { KitView } from '@/contract/views';
+import { useCommands } from '../data/commit';
+import { useKits } from '../data/queries';
+import { useKitDesk } from '../pads/kit-context';
+import { PadGrid } from '../pads/PadGrid';
+import { useStatus } from '../shell/status';
+import { copyKit, emptyPad } from './edits';
+import { PadEditor } from './PadEditor';
+
+export function KitsPage() {
+  const kits = useKits();
+  const { view, createKit } = useKitDesk();
+  useStatus(view ? 'Four rows as your keyboard lies · strike nearer the top of a pad for a harder hit · arrows choose · Space hear · Delete empties the pad' : '');
+  if (kits.error) return <p className="m-auto text-madder">The kits could not be read: {kits.error.message}</p>;
+  if (kits.data?.length === 0) {
+    return (
+      <div className="m-auto text-center">
+        <p className="font-head text-2xl">No kit yet</p>
+        <p className="mt-2 text-soft">A kit has 32 pads. Make one, then drop slices on it or fill it from a loop on Slice.</p>
+        <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
+          Make a kit
+        </button>
+      </div>
+    );
+  }
+  if (!view) return <p className="m-auto text-soft">Opening the kit …</p>;
+  return <Desk view={view} />;
+}
+
+function Desk({ view }: { view: KitView }) {
+  const { commit } = useCommands();
+  const { chosen, setChosen, strike, release } = useKitDesk();
+  const pad = view.pads.find((p) => p.position === chosen);
+  const move = (by: number) => setChosen(chosen === null ? 0 : Math.max(0, Math.min(31, chosen + by)));
+  const on = { preventDefault: true } as const;
+  useHotkeys('left', () => move(-1), on);
+  useHotkeys('right', () => move(1), on);
+  useHotkeys('up', () => chosen !== null && chosen < 24 && move(8), on);
+  useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), on);
+  useHotkeys('space', (event) => pad && !event.repeat && strike(pad.position, 110), on);
+  useHotkeys('space', () => pad && release(pad.position), { keyup: true, keydown: false });
+  useHotkeys('delete, backspace', () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(pad)), on);
+  return (
+    <>
+      <KitTools view={view} />
+      <div className="flex min-h-0 flex-1 bg-sheet">
+        {pad ? (
+          <PadEditor key={pad.id} view={view} pad={pad} />
+        ) : (
+          <p className="m-auto max-w-[420px] text-center text-soft">
+            {chosen === null ? 'Strike or choose a pad to see and change its sound.' : 'This pad is empty. Drop a slice on it from Slice, where the same pads stand under the wave.'}
+          </p>
+        )}
+      </div>
+      <div className="h-[392px] flex-none border-t border-line bg-paper py-3">
+        <PadGrid size="large" />
+      </div>
+    </>
+  );
+}
+
+function KitTools({ view }: { view: KitView }) {
+  const kits = useKits();
+  const { choose, createKit } = useKitDesk();
+  const { commit } = useCommands();
+  const [typed, setTyped] = useState<string | null>(null);
+  const layered = view.pads.filter((p) => view.layers.filter((l) => l.padId === p.id).length > 1).length;
+
+  const rename = () => {
+    const wanted = typed?.trim();
+    setTyped(null);
+    if (!wanted || wanted === view.kit.name) return;
+    const others = new Set((kits.data ?? []).filter((k) => k.id !== view.kit.id).map((k) => k.name));
+    const name = freeName(wanted, others);
+    if (name !== wanted) toast(`There is a kit named "${wanted}" already; this one is now "${name}".`);
+    void commit(`renamed the kit to ${name}`, [{ op: 'update', doc: 'kit', id: view.kit.id, rev: view.kit.rev, set: { name } }]);
+  };
+  const saveCopy = async () => {
+    const name = freeName(view.kit.name, new Set((kits.data ?? []).map((k) => k.name)));
+    const { kitId, changes } = copyKit(view, name, () => crypto.randomUUID());
+    if (await commit(`saved the kit as ${name}`, changes)) {
+      await kits.refetch();
+      choose(kitId);
+      toast(`Saved as "${name}". Its name can be changed at the left.`);
+    }
+  };
+
+  return (
+    <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
+      <input
+        aria-label="Name of the kit"
+        className="w-[210px] rounded-sm border border-transparent px-1 font-semibold hover:border-line"
+        maxLength={120}
+        value={typed ?? view.kit.name}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={rename}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') event.currentTarget.blur();
+          if (event.key === 'Escape') {
+            setTyped(null);
+            const field = event.currentTarget;
+            requestAnimationFrame(() => field.blur());
+          }
+        }}
+      />
+      <span className="figure text-[12px] text-soft">
+        {view.pads.length} of 32 pads{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes
+      </span>
+      <span className="ml-auto" />
+      <label className="flex items-center gap-2 text-soft">
+        Open
+        <select aria-label="Open a kit" className="quiet-button max-w-[190px]" value={view.kit.id} onChange={(event) => choose(event.target.value)}>
+          {kits.data?.map((k) => (
+            <option key={k.id} value={k.id}>
+              {k.name} ({k.padCount})
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="button" className="quiet-button" onClick={() => void createKit('Kit')}>
+        New kit
+      </button>
+      <button type="button" className="quiet-button" onClick={() => void saveCopy()}>
+        Save as a new kit
+      </button>
+      <a className={`next-button flex items-center ${view.pads.length === 0 ? 'pointer-events-none opacity-50' : ''}`} href={`/api/kits/${view.kit.id}/export`} download>
+        Export zip
+      </a>
+    </div>
+  );
+}

@@ -1,0 +1,45 @@
+'use client';
+
+import Link from 'next/link';
+import { PAD_COUNT } from '@/core/kit/model';
+import { useKits } from '../data/queries';
+import { useKitDesk } from './kit-context';
+import { PadGrid } from './PadGrid';
+
+/** The current kit, docked under every page: its name, and its pads to drop on and play. */
+export function KitDock() {
+  const { view, choose, createKit } = useKitDesk();
+  const kits = useKits();
+  if (kits.data && kits.data.length === 0) {
+    return (
+      <div className="flex h-full flex-col items-center justify-center gap-2">
+        <p className="text-soft">There is no kit yet. Make one, and drop slices on its pads.</p>
+        <button type="button" className="quiet-button" onClick={() => void createKit('First kit')}>
+          Make a kit
+        </button>
+      </div>
+    );
+  }
+  return (
+    <section aria-label="Kit" className="flex h-full flex-col pb-2">
+      <header className="flex h-8 flex-none items-center gap-2 px-3">
+        <select aria-label="Current kit" className="max-w-[220px] truncate font-semibold" value={view?.kit.id ?? ''} onChange={(event) => choose(event.target.value)}>
+          {kits.data?.map((k) => (
+            <option key={k.id} value={k.id}>
+              {k.name}
+            </option>
+          ))}
+        </select>
+        <span className="text-[12px] text-soft">
+          kit · {view?.pads.length ?? 0} of {PAD_COUNT} pads
+        </span>
+        <Link href="/kits" className="ml-auto text-[12px] text-verdigris hover:underline">
+          Open on Kits
+        </Link>
+      </header>
+      <div className="min-h-0 flex-1">
+        <PadGrid size="docked" />
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,130 @@
+'use client';
+
+import { useDroppable } from '@dnd-kit/core';
+import { type PointerEvent, useEffect, useState } from 'react';
+import { noteName } from '@/core/signal/units';
+import { noteOf, ROWS } from '@/core/kit/layout';
+import type { KitView } from '@/contract/views';
+import { Glyph } from '../parts/Glyph';
+import { MiniWave } from '../parts/MiniWave';
+import { useKitDesk } from './kit-context';
+
+/** The keys' caps as the person's own layout has them, where the browser tells it; the US layout's otherwise. */
+function useKeyCaps(): ReadonlyMap<string, string> {
+  const [caps, setCaps] = useState<ReadonlyMap<string, string>>(new Map());
+  useEffect(() => {
+    const keyboard = (navigator as { keyboard?: { getLayoutMap?: () => Promise<ReadonlyMap<string, string>> } }).keyboard;
+    keyboard?.getLayoutMap?.().then(setCaps, () => {});
+  }, []);
+  return caps;
+}
+
+/** The kit's 32 pads in four staggered rows, lowest row last, as the keyboard's rows lie. */
+export function PadGrid({ size }: { size: 'docked' | 'large' }) {
+  const { view } = useKitDesk();
+  const caps = useKeyCaps();
+  const large = size === 'large';
+  const rows = ROWS.map((row, r) => ({ row, r })).reverse();
+  return (
+    <div className={`flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[4px] px-3'}`} data-testid="pads">
+      {rows.map(({ row, r }) => (
+        <div key={row.role} className="flex min-h-0 flex-1 items-stretch">
+          {large && <div className="w-[104px] flex-none self-center text-[12px] text-soft">{row.role}</div>}
+          <div className="flex flex-1" style={{ paddingLeft: (3 - r) * (large ? 36 : 22), paddingRight: r * (large ? 36 : 22), gap: large ? 8 : 5 }}>
+            {row.codes.map((code, column) => {
+              const position = r * 8 + column;
+              return <PadPlace key={code} position={position} cap={(caps.get(code) ?? row.caps[column] ?? '').toUpperCase()} view={view} large={large} />;
+            })}
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function PadPlace({ position, cap, view, large }: { position: number; cap: string; view: KitView | null; large: boolean }) {
+  const { chosen, setChosen, padStates, lit, strike, release } = useKitDesk();
+  const { setNodeRef, isOver } = useDroppable({ id: `pad-${position}`, data: { position } });
+  const pad = view?.pads.find((p) => p.position === position);
+  const layers = pad ? (view?.layers.filter((l) => l.padId === pad.id) ?? []) : [];
+  const firstHit = view?.hits.find((h) => h.id === layers[0]?.hitId);
+  const recording = view?.recordings.find((r) => r.id === firstHit?.recordingId);
+  const state = pad ? padStates.get(position) : undefined;
+  const isLit = lit.has(position);
+
+  const onPointerDown = (event: PointerEvent<HTMLButtonElement>) => {
+    if (event.button !== 0) return;
+    if (pad) {
+      const box = event.currentTarget.getBoundingClientRect();
+      const height = (event.clientY - box.top) / box.height;
+      strike(position, Math.round(127 - 97 * Math.max(0, Math.min(1, height))));
+      const up = () => {
+        release(position);
+        window.removeEventListener('pointerup', up);
+        window.removeEventListener('pointercancel', up);
+      };
+      window.addEventListener('pointerup', up);
+      window.addEventListener('pointercancel', up);
+    }
+    setChosen(position);
+  };
+
+  const look = isOver
+    ? 'border-verdigris border-2 bg-selection'
+    : isLit && pad
+      ? 'border-madder border-2 bg-selection'
+      : chosen === position
+        ? 'border-verdigris border-2 bg-selection'
+        : pad
+          ? 'border-line bg-sheet'
+          : 'border-dashed border-line';
+  const faulty = typeof state === 'object';
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      data-position={position}
+      data-lit={isLit || undefined}
+      data-state={faulty ? 'error' : state}
+      aria-pressed={chosen === position}
+      aria-label={pad ? `Pad ${cap}: ${pad.name}` : `Pad ${cap}, empty`}
+      title={faulty ? state.error : pad?.name}
+      onPointerDown={onPointerDown}
+      onKeyDown={(event) => {
+        // Enter strikes a focused pad; Space is the page's own key.
+        if (event.key === 'Enter' && pad) {
+          event.preventDefault();
+          event.stopPropagation();
+          setChosen(position);
+          strike(position, 110);
+        }
+      }}
+      onKeyUp={(event) => event.key === 'Enter' && release(position)}
+      className={`relative flex min-w-0 flex-1 touch-none flex-col justify-between rounded-md border px-2 py-1 text-left select-none ${look}`}
+    >
+      <span className="flex w-full items-start gap-1">
+        {pad && <Glyph family={pad.family} size={large ? 16 : 13} />}
+        {large && pad && firstHit && recording && (
+          <span className="h-[22px] min-w-0 flex-1">
+            <MiniWave recording={recording} start={firstHit.startFrame} end={firstHit.endFrame} height={22} />
+          </span>
+        )}
+        <span className="figure ml-auto text-[12px] text-soft">{cap}</span>
+      </span>
+      {pad && (
+        <span className="block w-full min-w-0">
+          <span className={`block truncate font-semibold ${large ? 'text-[13px]' : 'text-[12px] leading-[15px]'} ${faulty ? 'text-madder' : ''}`}>
+            {state === 'loading' ? '… ' : ''}
+            {pad.name}
+          </span>
+          {large && (
+            <span className="figure block truncate text-[12px] text-soft">
+              {noteOf(position)} {noteName(noteOf(position))}
+              {layers.length > 1 ? ` · ${layers.length} layers` : ''}
+            </span>
+          )}
+        </span>
+      )}
+    </button>
+  );
+}

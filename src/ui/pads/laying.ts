@@ -1,0 +1,86 @@
+import type { Family } from '@/core/hit/model';
+import { freePosition } from '@/core/kit/layout';
+import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
+import { DEFAULT_PATTERN, freeName, nameFromPattern } from '@/core/naming/names';
+import type { Change } from '@/contract/edits';
+import type { KitView, RecordingView } from '@/contract/views';
+
+/** A stretch of a recording on its way to a pad. */
+export interface Stretch {
+  readonly recording: RecordingView;
+  readonly startFrame: number;
+  readonly endFrame: number;
+  readonly sliceId: string | null;
+  readonly family: Family | null;
+  /** Its number among the recording's slices, for its name. */
+  readonly number: number;
+}
+
+/** What to do where a pad has a sound already. */
+export type Manner = 'beside' | 'instead' | 'next';
+
+export interface Laid {
+  readonly changes: readonly Change[];
+  readonly name: string;
+  readonly position: number;
+}
+
+const PATTERN_KEY = 'undercroft.name-pattern';
+
+export function namePattern(): string {
+  return localStorage.getItem(PATTERN_KEY) ?? DEFAULT_PATTERN;
+}
+
+export function setNamePattern(pattern: string): void {
+  localStorage.setItem(PATTERN_KEY, pattern);
+}
+
+/** A name by the pattern, free among those taken. A family that is not known goes by the plain word. */
+function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
+  const family = stretch.family ?? 'hit';
+  const source = stretch.recording.title.replace(/ (loop|takes)$/i, '');
+  const parts = { family: family.charAt(0).toUpperCase() + family.slice(1), source, number: stretch.number };
+  return freeName(nameFromPattern(namePattern(), parts), taken);
+}
+
+/**
+ * The changes that lay a stretch on a pad: a hit that copies its place in the recording, and a layer that plays it. Null
+ * where the kit has no free pad left.
+ */
+export function layStretch(view: KitView, stretch: Stretch, wanted: number | null, manner: Manner, newId: () => string): Laid | null {
+  const taken = new Set(view.pads.map((p) => p.position));
+  const occupied = wanted !== null && taken.has(wanted);
+  const position = wanted === null || (occupied && manner === 'next') ? freePosition(taken, stretch.family) : wanted;
+  if (position === null) return null;
+  const pad = view.pads.find((p) => p.position === position);
+  const name = nameOf(stretch, new Set([...view.hits.map((h) => h.name), ...view.pads.map((p) => p.name)]));
+  const hitId = newId();
+  const { startFrame, endFrame, sliceId, family } = stretch;
+  const hit = { name, family, recordingId: stretch.recording.id, startFrame, endFrame, sliceId };
+  const changes: Change[] = [{ op: 'create', doc: 'hit', id: hitId, value: hit }];
+  const layers = view.layers.filter((l) => l.padId === pad?.id);
+  const padId = pad?.id ?? newId();
+  if (!pad) {
+    changes.push({ op: 'create', doc: 'pad', id: padId, value: { kitId: view.kit.id, position, name, family, ...PAD_DEFAULTS } });
+  } else if (manner === 'instead') {
+    for (const layer of layers) changes.push({ op: 'remove', doc: 'layer', id: layer.id, rev: layer.rev });
+    changes.push({ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name, family } });
+  }
+  const order = pad && manner !== 'instead' ? Math.max(-1, ...layers.map((l) => l.position)) + 1 : 0;
+  changes.push({ op: 'create', doc: 'layer', id: newId(), value: { padId, hitId, position: order, ...LAYER_DEFAULTS } });
+  return { changes, name, position };
+}
+
+/** Lays many stretches on the free pads in order; stops when the kit is full. Each sees what those before it did. */
+export function fillPads(view: KitView, stretches: readonly Stretch[], newId: () => string, applied: (view: KitView, changes: readonly Change[]) => KitView): Change[] {
+  const changes: Change[] = [];
+  let current = view;
+  for (const stretch of stretches) {
+    if (current.pads.length >= PAD_COUNT) break;
+    const laid = layStretch(current, stretch, null, 'next', newId);
+    if (!laid) break;
+    changes.push(...laid.changes);
+    current = applied(current, laid.changes);
+  }
+  return changes;
+}

@@ -1,0 +1,51 @@
+'use client';
+
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { RecordingView } from '@/contract/views';
+import { beginDrawing, useDrawing, usePalette, useSize } from './canvas';
+import { drawWave } from './draw-wave';
+import { WaveSource } from './wave-source';
+
+/** A wave source for a component's life, with a count that rises as its data arrives. */
+export function useWaveSource(recording: RecordingView): { source: WaveSource; arrivals: number } {
+  const [arrivals, setArrivals] = useState(0);
+  const alive = useRef(true);
+  useEffect(() => {
+    alive.current = true;
+    return () => {
+      alive.current = false;
+    };
+  }, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: audio never changes, so the id stands for the recording
+  const source = useMemo(() => new WaveSource(recording, () => alive.current && setArrivals((n) => n + 1)), [recording.id]);
+  return { source, arrivals };
+}
+
+/** A small wave of a stretch, scaled so that its own loudest sample fills the height. */
+export function MiniWave({ recording, start, end, height, gain }: { recording: RecordingView; start: number; end: number; height: number; gain?: number }) {
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { width } = useSize(box);
+  const palette = usePalette();
+  const { source, arrivals } = useWaveSource(recording);
+  useDrawing(() => {
+    if (!canvas.current || width === 0) return;
+    const ctx = beginDrawing(canvas.current, width, height);
+    const framesPerPixel = (end - start) / width;
+    const own = gain ?? ownGain(source, start, framesPerPixel, width);
+    drawWave(ctx, source, { start, framesPerPixel, width, height, gain: own }, palette('wave'));
+  }, [width, height, start, end, gain, arrivals, palette, source]);
+  return (
+    <div ref={box} className="w-full overflow-hidden" style={{ height }}>
+      <canvas ref={canvas} aria-hidden style={{ width, height }} />
+    </div>
+  );
+}
+
+function ownGain(source: WaveSource, start: number, framesPerPixel: number, width: number): number {
+  const columns = new Float32Array(2 * width);
+  source.columns(start, framesPerPixel, width, columns);
+  let peak = 0;
+  for (const value of columns) if (Math.abs(value) > peak) peak = Math.abs(value);
+  return peak > 0 ? Math.min(200, 1 / peak) : 1;
+}

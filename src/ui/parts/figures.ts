@@ -1,0 +1,30 @@
+/** Figures as they are shown: a real minus, tabular digits, the unit always there. */
+
+export function minus(text: string): string {
+  return text.replace('-', '−');
+}
+
+export function decibels(db: number, digits = 1): string {
+  return Number.isFinite(db) ? `${minus(db.toFixed(digits))} dB` : '−∞ dB';
+}
+
+export function seconds(value: number, digits = 4): string {
+  return `${value.toFixed(digits)} s`;
+}
+
+/** A length: ms below a second, s below two minutes, then minutes and seconds. */
+export function length(value: number): string {
+  if (value < 1) return `${Math.round(value * 1000)} ms`;
+  if (value < 120) return `${value.toFixed(2)} s`;
+  const minutes = Math.floor(value / 60);
+  return `${minutes} min ${Math.round(value - minutes * 60)} s`;
+}
+
+const DEPTH: Record<string, string> = { u8: '8-bit', s16: '16-bit', s24: '24-bit', s32: '32-bit', f32: '32-bit float', f64: '64-bit float' };
+const SIDES: Record<number, string> = { 1: 'mono', 2: 'stereo' };
+
+/** Rate, depth and channels of a recording in words. */
+export function formatOf(r: { sampleRate: number; encoding: string; channelCount: number }): string {
+  const rate = `${(r.sampleRate / 1000).toLocaleString('en', { maximumFractionDigits: 2 })} kHz`;
+  return `${rate} · ${DEPTH[r.encoding] ?? r.encoding} · ${SIDES[r.channelCount] ?? `${r.channelCount} channels`}`;
+}

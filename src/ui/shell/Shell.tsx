@@ -1,0 +1,51 @@
+'use client';
+
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { type ReactNode, useState } from 'react';
+import { Toaster } from 'sonner';
+import { useServerEvents } from '../data/events';
+import { KitProvider } from '../pads/kit-context';
+import { CommandBox } from './CommandBox';
+import { DragDesk } from './drag';
+import { Header } from './Header';
+import { ImportDesk } from './ImportDesk';
+import { ShortcutSheet } from './ShortcutSheet';
+import { useGlobalKeys } from './global-keys';
+import { StatusLine, StatusProvider } from './status';
+
+/** What stands around every page: data, sound, dragging, importing, the header and the status line. */
+export function Shell({ children }: { children: ReactNode }) {
+  const [client] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false, retry: 1 } } }),
+  );
+  return (
+    <QueryClientProvider client={client}>
+      <StatusProvider>
+        <KitProvider>
+          <DragDesk>
+            <ImportDesk>
+              <Frame>{children}</Frame>
+            </ImportDesk>
+          </DragDesk>
+        </KitProvider>
+      </StatusProvider>
+      <Toaster position="bottom-center" offset={40} toastOptions={{ style: { background: 'var(--ink)', color: 'var(--on-ink)', border: 'none', fontFamily: 'var(--font-text)' } }} />
+    </QueryClientProvider>
+  );
+}
+
+function Frame({ children }: { children: ReactNode }) {
+  const [sheet, setSheet] = useState(false);
+  const [box, setBox] = useState(false);
+  useServerEvents();
+  useGlobalKeys({ onSheet: () => setSheet(true), onBox: () => setBox((open) => !open) });
+  return (
+    <div className="flex h-dvh min-w-[960px] flex-col">
+      <Header onBox={() => setBox(true)} />
+      <main className="flex min-h-0 flex-1 flex-col">{children}</main>
+      <StatusLine onSheet={() => setSheet(true)} />
+      <ShortcutSheet open={sheet} onClose={() => setSheet(false)} />
+      <CommandBox open={box} onClose={() => setBox(false)} />
+    </div>
+  );
+}

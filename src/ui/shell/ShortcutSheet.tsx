@@ -1,0 +1,70 @@
+'use client';
+
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+
+const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
+  [
+    'Everywhere',
+    [
+      ['the four letter and digit rows', 'play the kit: Z to , · A to K · Q to I · 1 to 8'],
+      ['Ctrl K', 'find or do'],
+      ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],
+      ['?', 'this sheet'],
+    ],
+  ],
+  [
+    'Slice',
+    [
+      ['← →', 'slice before, slice after; each sounds'],
+      ['Space', 'hear the slice again, or stop'],
+      ['Shift Space', 'hear the recording from the slice on'],
+      ['Shift ← →', 'start 1 ms earlier, later'],
+      ['Shift ↓ ↑', 'end 1 ms earlier, later'],
+      ['Enter', 'slice to the next free pad'],
+      ['Insert or .', 'add a mark at the playhead, or in the middle of the slice'],
+      ['Delete', 'remove the mark'],
+      ['= −', 'zoom in, out'],
+      ['[ ]', 'zoom to the slice or stretch; the whole recording'],
+      ['wheel · Shift wheel', 'zoom at the pointer · scroll'],
+    ],
+  ],
+  [
+    'Kits',
+    [
+      ['arrows', 'choose a pad'],
+      ['Space', 'hear the chosen pad'],
+      ['Delete', 'empty the chosen pad'],
+    ],
+  ],
+];
+
+export function ShortcutSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 bg-ink/25" aria-hidden />
+      <div className="fixed inset-0 flex items-center justify-center p-8">
+        <DialogPanel className="max-h-full w-[720px] overflow-auto rounded-xl border border-edge bg-sheet p-6">
+          <DialogTitle className="font-head text-[20px] font-semibold">All keys</DialogTitle>
+          {SHEET.map(([place, keys]) => (
+            <section key={place} className="mt-4">
+              <h3 className="mb-1 font-semibold text-soft">{place}</h3>
+              <dl className="grid grid-cols-[220px_1fr] gap-x-4">
+                {keys.map(([key, what]) => (
+                  <div key={key} className="contents">
+                    <dt className="figure border-t border-line py-1">{key}</dt>
+                    <dd className="border-t border-line py-1">{what}</dd>
+                  </div>
+                ))}
+              </dl>
+            </section>
+          ))}
+          <div className="mt-5 text-right">
+            <button type="button" className="next-button" onClick={onClose}>
+              Close
+            </button>
+          </div>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,59 @@
+'use client';
+
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
+import { useSaving } from '../data/saving';
+import { soundNow } from '../sound/sound';
+
+interface Status {
+  readonly text: ReactNode;
+  readonly setText: (text: ReactNode) => void;
+}
+
+const Context = createContext<Status>({ text: null, setText: () => {} });
+
+export function StatusProvider({ children }: { children: ReactNode }) {
+  const [text, setText] = useState<ReactNode>(null);
+  const value = useMemo(() => ({ text, setText }), [text]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+/** Puts a page's own line into the status line while the page is there. */
+export function useStatus(text: string): void {
+  const { setText } = useContext(Context);
+  useEffect(() => {
+    setText(text);
+    return () => setText(null);
+  }, [text, setText]);
+}
+
+export function StatusLine({ onSheet }: { onSheet: () => void }) {
+  const { text } = useContext(Context);
+  const saving = useSaving();
+  const voices = useEngineVoices();
+  return (
+    <footer className="flex h-7 flex-none items-center gap-5 border-t border-line bg-paper px-4 text-[12px] text-soft">
+      <span className="min-w-0 flex-1 truncate" role="status">
+        {text}
+      </span>
+      <button type="button" className="rounded px-1 hover:text-ink" onClick={onSheet}>
+        ? all keys
+      </button>
+      <span className="figure w-[84px] text-right">{voices === null ? 'sound off' : `${voices} voices`}</span>
+      <span className="w-[52px] text-right" data-testid="saved">
+        {saving ? 'Saving …' : 'Saved'}
+      </span>
+    </footer>
+  );
+}
+
+function useEngineVoices(): number | null {
+  const [voices, setVoices] = useState<number | null>(null);
+  useEffect(() => {
+    const timer = setInterval(() => {
+      const sound = soundNow();
+      setVoices(sound && sound.engine.context.state === 'running' ? sound.engine.voices : null);
+    }, 250);
+    return () => clearInterval(timer);
+  }, []);
+  return voices;
+}

@@ -1,0 +1,136 @@
+'use client';
+
+import { type PointerEvent, useRef } from 'react';
+import type { RecordingView } from '@/contract/views';
+import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
+import { drawWave } from '../parts/draw-wave';
+import { minus, seconds } from '../parts/figures';
+import type { WaveSource } from '../parts/wave-source';
+import { frameToX, type Span } from './view';
+
+interface LoupeProps {
+  readonly edge: 'start' | 'end';
+  readonly recording: RecordingView;
+  readonly source: WaveSource;
+  readonly arrivals: number;
+  readonly startFrame: number;
+  readonly endFrame: number;
+  /** The edge where it is stored; while it is dragged the picture stays put under the pointer. */
+  readonly restFrame: number;
+  readonly onMove: (frame: number, done: boolean) => void;
+}
+
+/** Time a loupe shows, in seconds. */
+const SHOWN = { start: 0.024, end: 0.12 } as const;
+const NUDGES_MS = [-10, -1, 1, 10] as const;
+
+/** The chosen slice's start or end, magnified, with a view gain of its own: the edge is dragged or nudged here. */
+export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame, restFrame, onMove }: LoupeProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { width, height } = useSize(box);
+  const palette = usePalette();
+  const frame = edge === 'start' ? startFrame : endFrame;
+  const framesPerPixel = (SHOWN[edge] * recording.sampleRate) / Math.max(1, width);
+  const span: Span = { start: restFrame - (width / 2) * framesPerPixel, framesPerPixel };
+  const gain = viewGain(source, span, width);
+  const dragging = useRef<number | null>(null);
+
+  useDrawing(() => {
+    if (!canvas.current || width === 0) return;
+    const ctx = beginDrawing(canvas.current, width, height);
+    const x0 = frameToX(span, startFrame);
+    const x1 = frameToX(span, endFrame);
+    ctx.fillStyle = palette('selection');
+    ctx.fillRect(x0, 0, x1 - x0, height);
+    ctx.fillStyle = palette('line');
+    ctx.fillRect(0, Math.round(height / 2), width, 1);
+    drawWave(ctx, source, { ...span, width, height, gain }, palette('wave'));
+    const x = frameToX(span, frame);
+    ctx.fillStyle = palette('madder');
+    ctx.fillRect(x - 1, 0, 2, height);
+    ctx.beginPath();
+    ctx.moveTo(x - 6, 0);
+    ctx.lineTo(x + 6, 0);
+    ctx.lineTo(x, 8);
+    ctx.fill();
+  }, [source, arrivals, width, height, startFrame, endFrame, restFrame, gain, palette]);
+
+  const at = (event: PointerEvent) => {
+    const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
+    return Math.round(span.start + (event.clientX - left) * framesPerPixel);
+  };
+  const level = edge === 'end' ? levelBefore(source, endFrame, recording.sampleRate) : null;
+  return (
+    <div className="flex min-w-0 flex-1 flex-col" data-testid={`loupe-${edge}`}>
+      <div className="flex h-6 items-center gap-4 bg-sheet px-3 text-[12px]">
+        <span className="font-semibold text-[13px]">{edge === 'start' ? 'Start' : 'End'}</span>
+        <span className="figure text-soft">{seconds(frame / recording.sampleRate)}</span>
+        {level !== null && <span className="figure text-soft">{level > -120 ? `${minus(level.toFixed(0))} dBFS there` : 'silent there'}</span>}
+        <span className="figure ml-auto text-soft">view gain +{Math.round(20 * Math.log10(gain))} dB</span>
+      </div>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the nudge buttons below do the same for the keyboard */}
+      <div
+        ref={box}
+        className="min-h-0 flex-1 cursor-ew-resize touch-none bg-sheet"
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          dragging.current = at(event) - frame;
+          // Taking hold near the edge moves it from where it is; elsewhere it jumps to the pointer.
+          if (Math.abs(dragging.current) > 14 * framesPerPixel) dragging.current = 0;
+          onMove(at(event) - dragging.current, false);
+        }}
+        onPointerMove={(event) => dragging.current !== null && onMove(at(event) - dragging.current, false)}
+        onPointerUp={(event) => {
+          if (dragging.current === null) return;
+          const held = dragging.current;
+          dragging.current = null;
+          onMove(at(event) - held, true);
+        }}
+        onPointerCancel={() => {
+          dragging.current = null;
+        }}
+      >
+        <canvas ref={canvas} aria-hidden style={{ width, height }} />
+      </div>
+      <div className="flex h-7 items-center gap-1 bg-paper px-3 text-[12px]">
+        <span className="mr-1 text-soft">Nudge</span>
+        {NUDGES_MS.map((ms) => (
+          <Nudge key={ms} label={`${ms > 0 ? '+' : '−'}${Math.abs(ms)} ms`} onClick={() => onMove(frame + Math.round((ms / 1000) * recording.sampleRate), true)} />
+        ))}
+        <Nudge label="−1 sample" onClick={() => onMove(frame - 1, true)} />
+        <Nudge label="+1 sample" onClick={() => onMove(frame + 1, true)} />
+      </div>
+    </div>
+  );
+}
+
+function Nudge({ label, onClick }: { label: string; onClick: () => void }) {
+  return (
+    <button type="button" className="figure h-6 min-w-[56px] rounded border border-line bg-sheet px-[6px] hover:border-edge" onClick={onClick}>
+      {label}
+    </button>
+  );
+}
+
+/** Brings what the loupe shows to the picture's height, up to 42 dB; in steps of 6 dB, so that it does not flicker. */
+function viewGain(source: WaveSource, span: Span, width: number): number {
+  let peak = 0;
+  for (let x = 0; x < width; x += 2) {
+    const value = Math.abs(source.sample(Math.round(span.start + x * span.framesPerPixel)));
+    if (value > peak) peak = value;
+  }
+  if (!(peak > 0)) return 1;
+  return 2 ** Math.max(0, Math.min(7, Math.floor(Math.log2(0.95 / peak))));
+}
+
+/** Level of the 5 ms before the end, in dBFS: how much is cut off there. */
+function levelBefore(source: WaveSource, endFrame: number, sampleRate: number): number {
+  let sum = 0;
+  const frames = Math.round(0.005 * sampleRate);
+  for (let i = 1; i <= frames; i++) {
+    const value = source.sample(endFrame - i);
+    if (!Number.isNaN(value)) sum += value * value;
+  }
+  return 10 * Math.log10(sum / frames + 1e-20);
+}

@@ -1,0 +1,131 @@
+'use client';
+
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { useEffect, useRef, useState } from 'react';
+import type { AttackSplit } from '@/core/onset/select';
+import type { RecordingView } from '@/contract/views';
+import { length } from '../parts/figures';
+import { namePattern, setNamePattern } from '../pads/laying';
+
+interface ToolsProps {
+  readonly recording: RecordingView;
+  readonly split: AttackSplit;
+  readonly sliceCount: number;
+  readonly onSplit: (split: AttackSplit, done: boolean) => void;
+  readonly onFill: () => void;
+  readonly gain: number;
+  readonly setGain: (gain: number) => void;
+  readonly onZoom: (what: 'in' | 'out' | 'fit' | 'slice') => void;
+  readonly tall: boolean;
+  readonly setTall: (tall: boolean) => void;
+}
+
+/** The line of tools over the wave. */
+export function SliceTools({ recording, split, sliceCount, onSplit, onFill, gain, setGain, onZoom, tall, setTall }: ToolsProps) {
+  return (
+    <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
+      <h1 className="max-w-[200px] truncate font-semibold" title={recording.title}>
+        {recording.title}
+      </h1>
+      <span className="figure whitespace-nowrap text-[12px] text-soft">
+        {length(recording.frames / recording.sampleRate)} · {sliceCount} slices
+      </span>
+      <span className="ml-auto" />
+      <Slide label="Sensitivity" unit="%" low={0} high={100} value={Math.round(split.sensitivity * 100)} onChange={(v, done) => onSplit({ ...split, sensitivity: v / 100 }, done)} />
+      <Slide label="Spacing" unit="ms" low={5} high={200} value={split.spacingMs} onChange={(v, done) => onSplit({ ...split, spacingMs: v }, done)} />
+      <div className="flex items-center gap-1" role="group" aria-label="View">
+        <button type="button" className="quiet-button px-2" title="Zoom out (−)" aria-label="Zoom out" onClick={() => onZoom('out')}>
+          −
+        </button>
+        <button type="button" className="quiet-button px-2" title="Zoom in (=)" aria-label="Zoom in" onClick={() => onZoom('in')}>
+          +
+        </button>
+        <button type="button" className="quiet-button px-2" title="Whole recording (])" onClick={() => onZoom('fit')}>
+          Fit
+        </button>
+        <button type="button" className="quiet-button px-2" title="Zoom to the slice or stretch ([)" onClick={() => onZoom('slice')}>
+          To slice
+        </button>
+        <button type="button" className="quiet-button figure px-2" title="View gain: changes the picture, never the sound" onClick={() => setGain(gain >= 16 ? 1 : gain * 2)}>
+          ×{gain}
+        </button>
+        <button type="button" className="quiet-button px-2" aria-pressed={tall} title="Tall wave (`)" onClick={() => setTall(!tall)}>
+          {tall ? 'Usual' : 'Tall'}
+        </button>
+      </div>
+      <PatternButton />
+      <button type="button" className="next-button" disabled={sliceCount === 0} onClick={onFill}>
+        Fill the pads
+      </button>
+    </div>
+  );
+}
+
+function Slide({ label, unit, low, high, value, onChange }: { label: string; unit: string; low: number; high: number; value: number; onChange: (value: number, done: boolean) => void }) {
+  const [held, setHeld] = useState<number | null>(null);
+  const latest = useRef(onChange);
+  latest.current = onChange;
+  const input = useRef<HTMLInputElement>(null);
+  // React's onChange follows every movement; the browser's own `change` event tells when the handle is let go.
+  useEffect(() => {
+    const element = input.current;
+    if (!element) return;
+    const done = () => {
+      setHeld(null);
+      latest.current(Number(element.value), true);
+    };
+    element.addEventListener('change', done);
+    return () => element.removeEventListener('change', done);
+  }, []);
+  const shown = held ?? value;
+  return (
+    <label className="flex items-center gap-2 whitespace-nowrap">
+      {label}
+      <input
+        ref={input}
+        type="range"
+        className="h-6 w-[92px] accent-verdigris"
+        min={low}
+        max={high}
+        value={shown}
+        aria-valuetext={`${shown} ${unit}`}
+        onInput={(event) => {
+          const next = Number(event.currentTarget.value);
+          setHeld(next);
+          onChange(next, false);
+        }}
+        onChange={() => {}}
+      />
+      <span className="figure w-[52px] text-[12px]">
+        {shown} {unit}
+      </span>
+    </label>
+  );
+}
+
+function PatternButton() {
+  const [pattern, setPattern] = useState('');
+  useEffect(() => setPattern(namePattern()), []);
+  return (
+    <Popover className="relative">
+      <PopoverButton className="quiet-button">Names …</PopoverButton>
+      <PopoverPanel anchor="bottom end" className="z-40 mt-1 w-[320px] rounded-lg border border-edge bg-sheet p-3 shadow-lg">
+        <label className="block">
+          <span className="text-soft">New hits are named by this pattern</span>
+          <input
+            className="figure mt-1 w-full rounded border border-line px-2 py-1"
+            maxLength={80}
+            value={pattern}
+            onChange={(event) => {
+              setPattern(event.target.value);
+              if (event.target.value.trim() !== '') setNamePattern(event.target.value);
+            }}
+          />
+        </label>
+        <p className="mt-2 text-[12px] text-soft">
+          <span className="figure">{'{family}'}</span>, <span className="figure">{'{source}'}</span> and <span className="figure">{'{number}'}</span> are filled in; a name that is taken gets the next number.
+        </p>
+      </PopoverPanel>
+    </Popover>
+  );
+}

@@ -1,0 +1,191 @@
+import * as Comlink from 'comlink';
+import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
+import { type PoolEntry, SamplePool } from '@/engine/pool';
+import type { Hit } from '@/core/hit/model';
+import type { Pad } from '@/core/kit/model';
+import { type LayerWithHit, type PooledSource, padSound } from '@/core/kit/sound';
+import type { RecordingView } from '@/contract/views';
+import type { PoolWorker } from '@/worker/pool.worker';
+
+/** Engine pads beyond the kit's 32: one for auditioning, two that take turns in playing long stretches. */
+const AUDITION = 40;
+const LONG = [41, 42] as const;
+/** A long stretch is fetched and played in parts of this many seconds, each ready before the one before it ends. */
+const PART_SECONDS = 12;
+
+/** What sounds besides the kit, for drawing the playhead: engine frame of its first frame, and where that lies. */
+export interface Playing {
+  readonly recordingId: string;
+  readonly startFrame: number;
+  readonly endFrame: number;
+  readonly engineFrame: number;
+  readonly ratio: number;
+}
+
+/** The page's sound: engine, sample memory and its worker. One a page, made on first use. */
+export class Sound {
+  playing: Playing | null = null;
+  private readonly pool = new SamplePool(MEMORY_FLOATS);
+  private readonly loading = new Map<string, Promise<PoolEntry>>();
+  private readonly pinned = new Map<number, string[]>();
+  private turn = 0;
+
+  private constructor(
+    readonly engine: EngineClient,
+    private readonly worker: Comlink.Remote<PoolWorker>,
+  ) {}
+
+  static async open(): Promise<Sound> {
+    const engine = await EngineClient.open();
+    const worker = Comlink.wrap<PoolWorker>(new Worker(new URL('../../worker/pool.worker.ts', import.meta.url)));
+    await worker.open(engine.shared.memory);
+    return new Sound(engine, worker);
+  }
+
+  /** Brings [start, end) of a recording into memory; what is there already is used. */
+  async ensure(recording: RecordingView, start: number, end: number): Promise<PoolEntry> {
+    const found = this.pool.find(recording.id, start, end);
+    if (found) return found;
+    const key = `${recording.id}:${start}:${end}`;
+    const underWay = this.loading.get(key);
+    if (underWay) return underWay;
+    const load = this.load(key, recording, start, end).finally(() => this.loading.delete(key));
+    this.loading.set(key, load);
+    return load;
+  }
+
+  private async load(key: string, recording: RecordingView, start: number, end: number): Promise<PoolEntry> {
+    const entry = this.pool.place(key, recording.id, start, end, recording.channelCount === 1 ? 1 : 2);
+    if (!entry) throw new Error('There is no room in sample memory for this sound; shorten the longest pads of the kit.');
+    try {
+      const { encoding, channelCount, sampleRate } = recording;
+      await this.worker.load({ recordingId: recording.id, encoding, channelCount, sampleRate, start, end, left: entry.left, right: entry.right });
+      entry.ready = true;
+      return entry;
+    } catch (error) {
+      this.pool.remove(key);
+      throw error;
+    }
+  }
+
+  /** Sets a kit's pad up in the engine. Settles when it can be struck; throws when its sound cannot be had. */
+  async preparePad(pad: Pad, layers: readonly LayerWithHit[], recordings: ReadonlyMap<string, RecordingView>, current: () => boolean): Promise<void> {
+    const sources = new Map<string, PooledSource>();
+    const entries: PoolEntry[] = [];
+    for (const { hit } of layers) {
+      const recording = recordings.get(hit.recordingId);
+      if (!recording) throw new Error('The recording of this sound is not there.');
+      const entry = await this.ensure(recording, hit.startFrame, hit.endFrame);
+      entries.push(entry);
+      sources.set(hit.id, { left: entry.left, right: entry.right, firstFrame: entry.start, sampleRate: recording.sampleRate });
+    }
+    const first = layers[0];
+    const rate = (first && sources.get(first.hit.id)?.sampleRate) ?? this.engine.sampleRate;
+    const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sources], rate);
+    if (!current()) return;
+    this.repin(pad.position, entries);
+    this.engine.setPad(pad.position, padSound(pad, layers, this.engine.sampleRate, (hit: Hit) => sources.get(hit.id) ?? null, gain));
+  }
+
+  clearPad(position: number): void {
+    this.repin(position, []);
+    this.engine.setPad(position, SILENT);
+  }
+
+  private repin(position: number, entries: readonly PoolEntry[]): void {
+    for (const key of this.pinned.get(position) ?? []) {
+      const entry = this.pool.get(key);
+      if (entry) entry.pins--;
+    }
+    for (const entry of entries) entry.pins++;
+    this.pinned.set(
+      position,
+      entries.map((e) => e.key),
+    );
+  }
+
+  /** Sounds a stretch of a recording; what was being auditioned stops. */
+  async audition(recording: RecordingView, start: number, end: number): Promise<void> {
+    this.stopAudition();
+    this.engine.resume();
+    const turn = this.turn;
+    const frames = PART_SECONDS * recording.sampleRate;
+    const ready = this.pool.find(recording.id, start, end);
+    const entry = ready ?? (end - start <= frames ? await this.ensure(recording, start, end) : null);
+    if (turn !== this.turn) return;
+    if (entry) this.strikeStretch(AUDITION, recording, entry, start, end, -1);
+    else await this.playLong(recording, start, end, turn);
+  }
+
+  stopAudition(): void {
+    this.turn++;
+    this.playing = null;
+    for (const pad of [AUDITION, ...LONG]) this.engine.stop(pad);
+  }
+
+  private strikeStretch(pad: number, recording: RecordingView, entry: PoolEntry, start: number, end: number, at: number): void {
+    const { engine } = this;
+    const ratio = recording.sampleRate / engine.sampleRate;
+    const layer = { left: entry.left, right: entry.right, start: start - entry.start, end: end - entry.start, ratio, gain: 1, delay: 0 };
+    engine.setPad(pad, { ...SILENT, fadeOutFrames: at < 0 ? Math.round(engine.sampleRate * 0.002) : 0, layers: [layer] });
+    engine.strike(pad, 127, at);
+    if (at < 0) this.playing = { recordingId: recording.id, startFrame: start, endFrame: end, engineFrame: engine.frame, ratio };
+  }
+
+  /** Parts follow one another at exact engine frames, on two pads in turn. */
+  private async playLong(recording: RecordingView, start: number, end: number, turn: number): Promise<void> {
+    const { engine } = this;
+    const ratio = recording.sampleRate / engine.sampleRate;
+    const engineFrames = PART_SECONDS * engine.sampleRate;
+    let at = -1;
+    for (let part = 0; ; part++) {
+      const from = start + Math.round(part * engineFrames * ratio);
+      if (from >= end) return;
+      const to = Math.min(end, start + Math.round((part + 1) * engineFrames * ratio));
+      const entry = await this.ensure(recording, from, to);
+      if (turn !== this.turn) return;
+      if (at < 0) {
+        at = engine.frame + Math.round(engine.sampleRate * 0.05);
+        this.playing = { recordingId: recording.id, startFrame: start, endFrame: end, engineFrame: at, ratio };
+      }
+      this.strikeStretch(LONG[part % 2] as number, recording, entry, from, to, at + part * engineFrames);
+      const next = Math.min(end, to + engineFrames * ratio);
+      if (next > to) void this.ensure(recording, to, Math.round(next)).catch(() => {});
+      while (turn === this.turn && engine.frame < at + (part + 0.5) * engineFrames) await new Promise((r) => setTimeout(r, 100));
+      if (turn !== this.turn) return;
+    }
+  }
+
+  /** Where in its recording the auditioned sound is now, or null when it has ended. */
+  playhead(): { recordingId: string; frame: number } | null {
+    const { playing } = this;
+    if (!playing) return null;
+    const heard = this.engine.frame - this.engine.latency * this.engine.sampleRate;
+    const frame = playing.startFrame + Math.max(0, heard - playing.engineFrame) * playing.ratio;
+    if (frame >= playing.endFrame) {
+      this.playing = null;
+      return null;
+    }
+    return { recordingId: playing.recordingId, frame };
+  }
+}
+
+const SILENT = { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 0, layers: [] } as const;
+
+let opened: Promise<Sound> | null = null;
+let now: Sound | null = null;
+
+/** The page's sound, opened on first call. */
+export function openSound(): Promise<Sound> {
+  opened ??= Sound.open().then((sound) => {
+    now = sound;
+    (globalThis as { undercroftSound?: Sound }).undercroftSound = sound;
+    return sound;
+  });
+  return opened;
+}
+
+/** The sound if it is open already: what striking uses, so that nothing is awaited. */
+export function soundNow(): Sound | null {
+  return now;
+}
