@@ -8,7 +8,8 @@ import { root, run } from './run.mjs';
 export async function build() {
   const stamp = join(root, 'dist', '.built');
   const wanted = sourcesHash();
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(join(root, '.next', 'BUILD_ID'))) return;
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(join(root, '.next', 'BUILD_ID')))
+    return;
   const { bundle } = await import('./bundle.mjs');
   mkdirSync(join(root, 'dist'), { recursive: true });
   await bundle();
@@ -22,7 +23,15 @@ function sourcesHash() {
     if (statSync(path).isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name));
     else if (!/\.test\.tsx?$/.test(path)) hash.update(path).update(readFileSync(path));
   };
-  for (const name of ['src', 'scripts/bundle.mjs', 'package-lock.json', 'next.config.ts', 'postcss.config.mjs', 'tsconfig.json']) walk(join(root, name));
+  for (const name of [
+    'src',
+    'scripts/bundle.mjs',
+    'package-lock.json',
+    'next.config.ts',
+    'postcss.config.mjs',
+    'tsconfig.json',
+  ])
+    walk(join(root, name));
   return hash.digest('hex');
 }
 

@@ -1,13 +1,16 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { root, run } from './run.mjs';
 
 /** Installs the npm packages when the lock file is not the one they were installed from. */
 export function installPackages() {
   const stamp = join(root, 'node_modules', '.undercroft-installed');
-  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex') + process.version;
+  const wanted =
+    createHash('sha256')
+      .update(readFileSync(join(root, 'package-lock.json')))
+      .digest('hex') + process.version;
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   console.log('Installing packages (the database is compiled, which takes a few minutes the first time) ...');
   run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']);
@@ -39,7 +42,10 @@ export function installReferences(withFonts) {
   const sudo = process.getuid?.() === 0 ? [] : ['sudo'];
   const apt = (...args) => {
     const [command, ...rest] = [...sudo, 'apt-get', ...args];
-    execFileSync(command, rest, { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    execFileSync(command, rest, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    });
   };
   apt('update', '-qq');
   apt('install', '-y', '-qq', '--no-install-recommends', ...missing);

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { BYTES_PER_SAMPLE, type SampleEncoding } from '@/core/format/pcm';
 import { DOCUMENTS, type DocName } from '@/contract/documents';
+import { BYTES_PER_SAMPLE, type SampleEncoding } from '@/core/format/pcm';
 import { type Db, openWorkspace } from '@/server/db/open';
 import { readDoc } from '@/server/history/tables';
 import { workspacePath } from '@/server/workspace';
@@ -35,7 +35,8 @@ export function checkWorkspace(db: Db): { faults: string[]; counts: Record<strin
     counts[doc] = ids.length;
     for (const { id } of ids) {
       const result = DOCUMENTS[doc].safeParse(readDoc(db, doc, id)?.value);
-      if (!result.success) faults.push(`${doc} ${id}: ${result.error.issues[0]?.path.join('.')}: ${result.error.issues[0]?.message}`);
+      if (!result.success)
+        faults.push(`${doc} ${id}: ${result.error.issues[0]?.path.join('.')}: ${result.error.issues[0]?.message}`);
     }
   }
   checkAudio(db, faults);
@@ -65,13 +66,16 @@ function checkAudio(db: Db, faults: string[]): void {
     const hash = createHash('sha256').update(`${row.encoding} ${row.sampleRate} ${row.channelCount} `);
     let bytes = 0;
     let next = 0;
-    const blocks = db.prepare('SELECT ordinal, data FROM pcm_block WHERE recording_id = ? ORDER BY ordinal').iterate(row.id);
+    const blocks = db
+      .prepare('SELECT ordinal, data FROM pcm_block WHERE recording_id = ? ORDER BY ordinal')
+      .iterate(row.id);
     for (const { ordinal, data } of blocks as IterableIterator<{ ordinal: number; data: Buffer }>) {
       if (ordinal !== next++) faults.push(`${row.title}: block ${next - 1} is missing`);
       hash.update(data);
       bytes += data.length;
     }
-    if (bytes !== row.frames * row.channelCount * BYTES_PER_SAMPLE[row.encoding]) faults.push(`${row.title}: holds ${bytes} bytes, not its ${row.frames} frames`);
+    if (bytes !== row.frames * row.channelCount * BYTES_PER_SAMPLE[row.encoding])
+      faults.push(`${row.title}: holds ${bytes} bytes, not its ${row.frames} frames`);
     if (hash.digest('hex') !== row.contentHash) faults.push(`${row.title}: its audio is not what came in`);
     const peaks = db.prepare('SELECT count(*) AS n FROM peak_tile WHERE recording_id = ?').get(row.id) as { n: number };
     if (peaks.n === 0) faults.push(`${row.title}: has no peaks to draw`);
@@ -79,7 +83,10 @@ function checkAudio(db: Db, faults: string[]): void {
 }
 
 function checkPlaces(db: Db, faults: string[]): void {
-  const twice = db.prepare('SELECT kit_id, position FROM pad GROUP BY kit_id, position HAVING count(*) > 1').all() as { kit_id: string; position: number }[];
+  const twice = db.prepare('SELECT kit_id, position FROM pad GROUP BY kit_id, position HAVING count(*) > 1').all() as {
+    kit_id: string;
+    position: number;
+  }[];
   for (const { kit_id, position } of twice) faults.push(`kit ${kit_id}: two sounds on pad ${position}`);
   const outside = db
     .prepare('SELECT h.id FROM hit h JOIN recording r ON r.id = h.recording_id WHERE h.end_frame > r.frames')

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import type { Change } from '@/contract/edits';
 import { writeWav } from '@/core/format/wav';
 import type { Family } from '@/core/hit/model';
 import { LAYER_DEFAULTS, PAD_DEFAULTS } from '@/core/kit/model';
-import type { Change } from '@/contract/edits';
 import { type DemoRecording, demoRecordings } from '@/demo/scenario';
 import { VOICE_FAMILY, type VoiceName } from '@/demo/voices';
 import { analyseRecording } from '@/server/analysis/analyse';
@@ -44,7 +44,11 @@ function importDemo(db: Db, recording: DemoRecording): string {
   if (job) settleJob(db, job, null);
   const set = { title: recording.title, notes: recording.notes, rightsKind: 'own', rightsOwner: OWNER };
   const { rev } = cutView(db, recordingId).recording;
-  commitEdit(db, { browser: BROWSER, label: `named ${recording.title}`, changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }] });
+  commitEdit(db, {
+    browser: BROWSER,
+    label: `named ${recording.title}`,
+    changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }],
+  });
   return recordingId;
 }
 
@@ -52,7 +56,12 @@ function importDemo(db: Db, recording: DemoRecording): string {
 interface Wanted {
   readonly position: number;
   readonly name: string;
-  readonly sounds: readonly { readonly recording: number; readonly voice: VoiceName; readonly levelDb?: number; readonly semitones?: number }[];
+  readonly sounds: readonly {
+    readonly recording: number;
+    readonly voice: VoiceName;
+    readonly levelDb?: number;
+    readonly semitones?: number;
+  }[];
   readonly chokeGroup?: number;
   readonly pan?: number;
   readonly levelDb?: number;
@@ -73,8 +82,20 @@ const MILLSTONE: readonly Wanted[] = [
   { position: 8, name: 'Snare Sluice 1', sounds: [{ recording: 0, voice: 'snare' }] },
   { position: 9, name: 'Snare Headrace 1', sounds: [{ recording: 1, voice: 'tight snare' }] },
   { position: 11, name: 'Clap Automaton 1', sounds: [{ recording: 4, voice: 'clap' }], levelDb: -3 },
-  { position: 16, name: 'Closed hat Sluice 1', sounds: [{ recording: 0, voice: 'closed hat' }], chokeGroup: 1, levelDb: -4 },
-  { position: 18, name: 'Open hat Sluice 1', sounds: [{ recording: 0, voice: 'open hat' }], chokeGroup: 1, levelDb: -4 },
+  {
+    position: 16,
+    name: 'Closed hat Sluice 1',
+    sounds: [{ recording: 0, voice: 'closed hat' }],
+    chokeGroup: 1,
+    levelDb: -4,
+  },
+  {
+    position: 18,
+    name: 'Open hat Sluice 1',
+    sounds: [{ recording: 0, voice: 'open hat' }],
+    chokeGroup: 1,
+    levelDb: -4,
+  },
   { position: 24, name: 'Chain Sack floor 1', sounds: [{ recording: 2, voice: 'chain' }] },
   { position: 25, name: 'Clank Sack floor 1', sounds: [{ recording: 2, voice: 'clank' }] },
 ];
@@ -87,13 +108,27 @@ function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readon
     const first = wanted.sounds[0] as Wanted['sounds'][number];
     const family = VOICE_FAMILY[first.voice] as Family;
     const { position, name, chokeGroup = 0, pan = 0, levelDb = 0 } = wanted;
-    changes.push({ op: 'create', doc: 'pad', id: padId, value: { kitId, position, name, family, ...PAD_DEFAULTS, chokeGroup, pan, levelDb } });
+    changes.push({
+      op: 'create',
+      doc: 'pad',
+      id: padId,
+      value: { kitId, position, name, family, ...PAD_DEFAULTS, chokeGroup, pan, levelDb },
+    });
     for (const [i, sound] of wanted.sounds.entries()) {
       const hitId = randomUUID();
       const recordingId = ids[sound.recording] as string;
       const slice = loudest(db, recordings[sound.recording] as DemoRecording, recordingId, sound.voice);
       const source = { recordingId, startFrame: slice.startFrame, endFrame: slice.endFrame, sliceId: slice.id };
-      changes.push({ op: 'create', doc: 'hit', id: hitId, value: { name, family: VOICE_FAMILY[sound.voice], ...source } });
+      changes.push({
+        op: 'create',
+        doc: 'hit',
+        id: hitId,
+        value: {
+          name: i === 0 ? name : `${sound.voice.charAt(0).toUpperCase()}${sound.voice.slice(1)} under ${name}`,
+          family: VOICE_FAMILY[sound.voice],
+          ...source,
+        },
+      });
       const mix = { ...LAYER_DEFAULTS, levelDb: sound.levelDb ?? 0, semitones: sound.semitones ?? 0 };
       changes.push({ op: 'create', doc: 'layer', id: randomUUID(), value: { padId, hitId, position: i, ...mix } });
     }
@@ -104,7 +139,9 @@ function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readon
 /** The found slice that starts nearest the barest loud strike of a voice: nothing else is struck within 30 ms of it. */
 function loudest(db: Db, recording: DemoRecording, recordingId: string, voice: VoiceName) {
   const near = 0.03 * recording.audio.sampleRate;
-  const alone = recording.truth.filter((t) => t.voice === voice && recording.truth.every((o) => o === t || Math.abs(o.frame - t.frame) > near));
+  const alone = recording.truth.filter(
+    (t) => t.voice === voice && recording.truth.every((o) => o === t || Math.abs(o.frame - t.frame) > near),
+  );
   const candidates = alone.length > 0 ? alone : recording.truth.filter((t) => t.voice === voice);
   const best = candidates.reduce((a, b) => (b.level > a.level ? b : a));
   const { slices } = cutView(db, recordingId);

@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { readWav } from '@/core/format/wav';
 import type { WavReport } from '@/core/format/wav-stream';
-import { type Audio, toMono } from '@/core/signal/audio';
 import { type Candidate, detectOnsets } from '@/core/onset/detect';
 import { type AttackSplit, DEFAULT_SPLIT, selectOnsets } from '@/core/onset/select';
+import { type Audio, toMono } from '@/core/signal/audio';
 
 export interface LoadedFile {
   readonly audio: Audio;

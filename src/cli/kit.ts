@@ -52,18 +52,40 @@ export function runKit(files: string[], options: KitOptions): void {
       writeFileSync(join(options.out, `${safeFileName(title)}.zip`), zipSync(entries, { level: 0 }));
     }
     const leftOut = regions.length - pads.length;
-    if (leftOut > 0) process.stderr.write(`${file}: the kit has ${PAD_COUNT} pads; the last ${leftOut} slices have none.\n`);
+    if (leftOut > 0)
+      process.stderr.write(`${file}: the kit has ${PAD_COUNT} pads; the last ${leftOut} slices have none.\n`);
     const residualDb = proof.identical ? null : Math.round(proof.residualDb * 10) / 10;
-    if (options.json) process.stdout.write(`${JSON.stringify({ file, slices: regions.length, pads: pads.length, identical: proof.identical, residualDb })}\n`);
-    else process.stdout.write(`${file}: ${regions.length} slices, rebuild ${proof.identical ? 'identical' : `off by ${residualDb} dBFS`}\n`);
+    if (options.json)
+      process.stdout.write(
+        `${JSON.stringify({ file, slices: regions.length, pads: pads.length, identical: proof.identical, residualDb })}\n`,
+      );
+    else
+      process.stdout.write(
+        `${file}: ${regions.length} slices, rebuild ${proof.identical ? 'identical' : `off by ${residualDb} dBFS`}\n`,
+      );
   });
 }
 
 /** A contiguous slice on a pad, unchanged: no fade, no level, so that the loop can be put together again exactly. */
 function padOf(region: Region, position: number): BundlePad {
   const number = String(position + 1).padStart(2, '0');
-  const pad = { id: `pad-${number}00`, kitId: 'kit-0000', position, name: `Slice ${number}`, family: null, ...PAD_DEFAULTS, fadeOutMs: 0 };
-  const hit = { id: `hit-${number}00`, name: pad.name, family: null, recordingId: 'file-0000', ...region, sliceId: null };
+  const pad = {
+    id: `pad-${number}00`,
+    kitId: 'kit-0000',
+    position,
+    name: `Slice ${number}`,
+    family: null,
+    ...PAD_DEFAULTS,
+    fadeOutMs: 0,
+  };
+  const hit = {
+    id: `hit-${number}00`,
+    name: pad.name,
+    family: null,
+    recordingId: 'file-0000',
+    ...region,
+    sliceId: null,
+  };
   const layer = { id: `layer-${number}`, padId: pad.id, hitId: hit.id, position: 0, ...LAYER_DEFAULTS };
   return { pad, layers: [{ layer, hit }] };
 }

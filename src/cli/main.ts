@@ -13,7 +13,8 @@ const program = new Command('undercroft')
 
 const share = (text: string): number => {
   const value = Number(text);
-  if (!(value >= 0 && value <= 1)) throw new CommanderError(2, 'undercroft.range', `error: a sensitivity lies between 0 and 1; it was ${text}.`);
+  if (!(value >= 0 && value <= 1))
+    throw new CommanderError(2, 'undercroft.range', `error: a sensitivity lies between 0 and 1; it was ${text}.`);
   return value;
 };
 

@@ -1,6 +1,6 @@
-import { toDb } from '@/core/signal/units';
-import { frameCount } from '@/core/signal/audio';
 import { slicesFromOnsets } from '@/core/onset/select';
+import { frameCount } from '@/core/signal/audio';
+import { toDb } from '@/core/signal/units';
 import { eachFile, loadWithOnsets } from './files';
 
 export function runOnsets(files: string[], options: { sensitivity?: number; spacing?: number; json: boolean }): void {
@@ -9,7 +9,8 @@ export function runOnsets(files: string[], options: { sensitivity?: number; spac
     const frames = frameCount(audio);
     const { sampleRate } = audio;
     if (!options.json) {
-      for (const onset of onsets) process.stdout.write(`${file}\t${(onset.frame / sampleRate).toFixed(6)} s\t${onset.strength.toFixed(3)}\n`);
+      for (const onset of onsets)
+        process.stdout.write(`${file}\t${(onset.frame / sampleRate).toFixed(6)} s\t${onset.strength.toFixed(3)}\n`);
       return;
     }
     const slices = slicesFromOnsets(onsets, frames).map((region, i) => ({
@@ -21,7 +22,11 @@ export function runOnsets(files: string[], options: { sensitivity?: number; spac
       group: null,
       peakDb: round(toDb(onsets[i]?.peak ?? 0)),
     }));
-    const list = onsets.map(({ frame, strength }) => ({ frame, seconds: frame / sampleRate, strength: round(strength) }));
+    const list = onsets.map(({ frame, strength }) => ({
+      frame,
+      seconds: frame / sampleRate,
+      strength: round(strength),
+    }));
     process.stdout.write(`${JSON.stringify({ file, sampleRate, frames, onsets: list, slices })}\n`);
   });
 }

@@ -16,7 +16,11 @@ export async function runServe(options: ServeOptions): Promise<void> {
   const server = createServer();
   await new Promise<void>((done, failed) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
-      failed(error.code === 'EADDRINUSE' ? new Error(`Port ${options.port} is taken; choose another with --port, or --port 0 for any free one.`) : error);
+      failed(
+        error.code === 'EADDRINUSE'
+          ? new Error(`Port ${options.port} is taken; choose another with --port, or --port 0 for any free one.`)
+          : error,
+      );
     });
     server.listen(options.port, '127.0.0.1', done);
   });

@@ -1,5 +1,5 @@
-import type { Hit } from '@/core/hit/model';
 import type { SampleEncoding } from '@/core/format/pcm';
+import type { Hit } from '@/core/hit/model';
 import type { Kit, Layer, Pad } from '@/core/kit/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Cut, Recording, Slice } from '@/core/recording/model';

@@ -1,6 +1,6 @@
+import type { PadSound } from '../core/play/sound';
 import { Kind, PROCESSOR, RECORD_FLOATS, RING_RECORDS, type Shared, State } from './protocol';
 import { RingWriter } from './ring';
-import type { PadSound } from '../core/play/sound';
 
 /** Sample memory in floats: 96 MB, three minutes of stereo at 44.1 kHz. What is idle leaves when it is needed. */
 export const MEMORY_FLOATS = 24 * 1024 * 1024;
@@ -28,7 +28,9 @@ export class EngineClient {
   /** Loads the worklet; the context stays suspended until `resume` is called in answer to a gesture. */
   static async open(): Promise<EngineClient> {
     if (!globalThis.crossOriginIsolated) {
-      throw new Error('The page is not isolated, so the browser withholds shared memory. Open it at the address that was printed at the start.');
+      throw new Error(
+        'The page is not isolated, so the browser withholds shared memory. Open it at the address that was printed at the start.',
+      );
     }
     const context = new AudioContext({ latencyHint: 'interactive' });
     await context.audioWorklet.addModule('/engine/worklet.js');
@@ -80,7 +82,15 @@ export class EngineClient {
   }
 
   setPad(pad: number, sound: PadSound): void {
-    this.ring.write(Kind.beginPad, pad, sound.gainLeft, sound.gainRight, sound.held ? 1 : 0, sound.chokeGroup, sound.fadeOutFrames);
+    this.ring.write(
+      Kind.beginPad,
+      pad,
+      sound.gainLeft,
+      sound.gainRight,
+      sound.held ? 1 : 0,
+      sound.chokeGroup,
+      sound.fadeOutFrames,
+    );
     for (const l of sound.layers) {
       this.ring.write(Kind.addLayer, pad, l.left, l.right, l.start, l.end, l.ratio, l.gain, l.delay);
     }

@@ -56,7 +56,17 @@ export class SamplePool {
       if (!this.dropIdlest()) return null;
       at = this.take(length);
     }
-    const entry: PoolEntry = { key, recordingId, start, end, left: at, right: sides === 2 ? at + frames : at, ready: false, used: ++this.uses, pins: 0 };
+    const entry: PoolEntry = {
+      key,
+      recordingId,
+      start,
+      end,
+      left: at,
+      right: sides === 2 ? at + frames : at,
+      ready: false,
+      used: ++this.uses,
+      pins: 0,
+    };
     this.entries.set(key, entry);
     return entry;
   }

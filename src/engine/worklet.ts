@@ -60,7 +60,16 @@ class Voices extends AudioWorkletProcessor {
         engine.beginPad(pad, r[2] as number, r[3] as number, r[4] === 1, r[5] as number, r[6] as number);
         break;
       case Kind.addLayer:
-        engine.addLayer(pad, r[2] as number, r[3] as number, r[4] as number, r[5] as number, r[6] as number, r[7] as number, r[8] as number);
+        engine.addLayer(
+          pad,
+          r[2] as number,
+          r[3] as number,
+          r[4] as number,
+          r[5] as number,
+          r[6] as number,
+          r[7] as number,
+          r[8] as number,
+        );
         break;
     }
   }

@@ -30,7 +30,8 @@ export function workspace(): Workspace {
   freeLeases(db);
   const events = new Events();
   const threads = new Threads(path, (message) => {
-    if (message.type === 'progress') events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
+    if (message.type === 'progress')
+      events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
     else {
       if (message.error) console.error(`Analysing ${message.recordingId}: ${message.error}`);
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });

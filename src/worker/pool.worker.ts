@@ -44,7 +44,12 @@ const api = {
   },
 
   /** The gain that `normaliseGain` of the core gives, from samples that are already in memory. */
-  normalise(pad: Pad, layers: readonly LayerWithHit[], sources: readonly (readonly [string, PooledSource])[], rate: number): number {
+  normalise(
+    pad: Pad,
+    layers: readonly LayerWithHit[],
+    sources: readonly (readonly [string, PooledSource])[],
+    rate: number,
+  ): number {
     const lookup = new Map(sources);
     return normaliseGain(pad, layers, { memory: api.memory, sourceOf: (hit: Hit) => lookup.get(hit.id) ?? null }, rate);
   },

@@ -32,11 +32,7 @@ const LONGEST_TAIL_S = 12;
  * the samples. Sources stand at each step's own function. `reference` is the peak amplitude that quietness is judged by:
  * that of the whole recording where `samples` is only a part of it.
  */
-export function detectOnsets(
-  samples: Float32Array,
-  sampleRate: number,
-  reference = peakOf([samples]),
-): Candidate[] {
+export function detectOnsets(samples: Float32Array, sampleRate: number, reference = peakOf([samples])): Candidate[] {
   if (reference === 0) return [];
   const curve = novelty(samples, sampleRate, reference);
   const perSecond = sampleRate / curve.hop;

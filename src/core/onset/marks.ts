@@ -56,7 +56,12 @@ export function moveEnd(marks: readonly Mark[], id: string, frame: number, total
  * Adds a mark by hand: inside a slice it splits it, elsewhere the new slice runs to the next start. `naturalEnd` is where
  * the sound has died away, if that is known.
  */
-export function addMark(marks: readonly Mark[], frame: number, totalFrames: number, naturalEnd = totalFrames): MarkChanges {
+export function addMark(
+  marks: readonly Mark[],
+  frame: number,
+  totalFrames: number,
+  naturalEnd = totalFrames,
+): MarkChanges {
   const startFrame = Math.round(Math.max(0, Math.min(totalFrames - LEAST_FRAMES, frame)));
   if (marks.some((m) => Math.abs(m.startFrame - startFrame) < LEAST_FRAMES)) return NOTHING;
   const inside = sorted(marks)
@@ -64,7 +69,9 @@ export function addMark(marks: readonly Mark[], frame: number, totalFrames: numb
     .at(-1);
   const next = sorted(marks).find((m) => m.startFrame > startFrame);
   const limit = Math.min(next?.startFrame ?? totalFrames, totalFrames);
-  const endFrame = inside ? Math.max(startFrame + LEAST_FRAMES, Math.min(inside.endFrame, limit)) : Math.min(limit, Math.max(naturalEnd, startFrame + LEAST_FRAMES));
+  const endFrame = inside
+    ? Math.max(startFrame + LEAST_FRAMES, Math.min(inside.endFrame, limit))
+    : Math.min(limit, Math.max(naturalEnd, startFrame + LEAST_FRAMES));
   return {
     create: [{ startFrame, endFrame, origin: 'hand' }],
     update: inside ? [{ id: inside.id, set: { endFrame: startFrame } }] : [],
@@ -131,9 +138,15 @@ function nextAfter(starts: readonly number[]): (frame: number) => number | undef
 }
 
 /** The slices as they are once changes are applied; new ones get the ids that `newId` gives. */
-export function applyMarks<T extends Mark>(marks: readonly T[], changes: MarkChanges, make: (mark: Omit<Mark, 'id'>, i: number) => T): T[] {
+export function applyMarks<T extends Mark>(
+  marks: readonly T[],
+  changes: MarkChanges,
+  make: (mark: Omit<Mark, 'id'>, i: number) => T,
+): T[] {
   const removed = new Set(changes.remove);
   const updates = new Map(changes.update.map((u) => [u.id, u.set]));
-  const kept = marks.filter((m) => !removed.has(m.id)).map((m) => (updates.has(m.id) ? { ...m, ...updates.get(m.id) } : m));
+  const kept = marks
+    .filter((m) => !removed.has(m.id))
+    .map((m) => (updates.has(m.id) ? { ...m, ...updates.get(m.id) } : m));
   return sorted([...kept, ...changes.create.map(make)]);
 }

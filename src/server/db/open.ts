@@ -44,8 +44,10 @@ export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrati
     .sort();
   const applied = db.prepare('SELECT name, sha256 FROM migration ORDER BY name').all() as Applied[];
   for (const [i, { name, sha256 }] of applied.entries()) {
-    if (files[i] !== name) throw new Error(`The workspace was made by a newer version: it knows the migration ${name}.`);
-    if (hashOf(join(folder, name)) !== sha256) throw new Error(`The migration ${name} was changed after it was applied.`);
+    if (files[i] !== name)
+      throw new Error(`The workspace was made by a newer version: it knows the migration ${name}.`);
+    if (hashOf(join(folder, name)) !== sha256)
+      throw new Error(`The migration ${name} was changed after it was applied.`);
   }
   const insert = db.prepare('INSERT INTO migration (name, sha256, at) VALUES (?, ?, ?)');
   for (const name of files.slice(applied.length)) {

@@ -1,8 +1,8 @@
+import type { KitView } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
 import { type BundleFile, type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import type { LayerWithHit } from '@/core/kit/sound';
-import type { KitView } from '@/contract/views';
 import type { Db } from '../db/open';
 import { readAudio } from '../importing/pcm';
 import { kitView } from '../views/kits';

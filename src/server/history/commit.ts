@@ -1,9 +1,19 @@
-import { UndercroftError } from '@/core/errors';
-import { freeName } from '@/core/naming/names';
 import type { DocName } from '@/contract/documents';
 import type { Change, EditAnswer, EditRequest, Touched } from '@/contract/edits';
+import { UndercroftError } from '@/core/errors';
+import { freeName } from '@/core/naming/names';
 import type { Db } from '../db/open';
-import { checkDoc, childrenOf, deleteDoc, type Fields, insertDoc, prepared, readDoc, TABLES, updateDoc } from './tables';
+import {
+  checkDoc,
+  childrenOf,
+  deleteDoc,
+  type Fields,
+  insertDoc,
+  prepared,
+  readDoc,
+  TABLES,
+  updateDoc,
+} from './tables';
 
 /** What was done to one document: fields before and after; null for "was not there" and "is no more". */
 export interface ChangeRecord {
@@ -21,16 +31,20 @@ export interface ChangeRecord {
 export function commitEdit(db: Db, request: EditRequest): EditAnswer {
   return keepingReferences(() =>
     db
-    .transaction(() => {
-      const records = request.changes.flatMap((change) => apply(db, change));
-      const touched = records.map((record) => touch(db, record));
-      checkRules(db, records);
-      // What was undone and not redone is left behind once something else is done.
-      prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
-      const editId = record(db, { browser: request.browser, label: request.label, kind: 'edit', reverses: null, state: 'done' }, records);
-      return { editId, label: request.label, touched: lastOfEach(touched) };
-    })
-    .immediate(),
+      .transaction(() => {
+        const records = request.changes.flatMap((change) => apply(db, change));
+        const touched = records.map((record) => touch(db, record));
+        checkRules(db, records);
+        // What was undone and not redone is left behind once something else is done.
+        prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
+        const editId = record(
+          db,
+          { browser: request.browser, label: request.label, kind: 'edit', reverses: null, state: 'done' },
+          records,
+        );
+        return { editId, label: request.label, touched: lastOfEach(touched) };
+      })
+      .immediate(),
   );
 }
 
@@ -40,21 +54,33 @@ export function keepingReferences<T>(commit: () => T): T {
     return commit();
   } catch (error) {
     if ((error as { code?: string }).code !== 'SQLITE_CONSTRAINT_FOREIGNKEY') throw error;
-    throw new UndercroftError('refused', 'Something else still needs what would be removed, or names what is not there.');
+    throw new UndercroftError(
+      'refused',
+      'Something else still needs what would be removed, or names what is not there.',
+    );
   }
 }
 
 /** Writes an edit with its changes into the history; part of the caller's transaction. */
 export function record(
   db: Db,
-  edit: { browser: string; label: string; kind: 'edit' | 'undo' | 'redo'; reverses: number | null; state: 'done' | 'dropped' },
+  edit: {
+    browser: string;
+    label: string;
+    kind: 'edit' | 'undo' | 'redo';
+    reverses: number | null;
+    state: 'done' | 'dropped';
+  },
   records: readonly ChangeRecord[],
 ): number {
   const { lastInsertRowid } = prepared(
     db,
     'INSERT INTO edit (browser, label, at, kind, reverses, state) VALUES (?, ?, ?, ?, ?, ?)',
   ).run(edit.browser, edit.label, Date.now(), edit.kind, edit.reverses, edit.state);
-  const insert = prepared(db, 'INSERT INTO change (edit_id, ordinal, doc, doc_id, before, after) VALUES (?, ?, ?, ?, ?, ?)');
+  const insert = prepared(
+    db,
+    'INSERT INTO change (edit_id, ordinal, doc, doc_id, before, after) VALUES (?, ?, ?, ?, ?, ?)',
+  );
   for (const [i, { doc, id, before, after }] of records.entries()) {
     insert.run(lastInsertRowid, i, doc, id, before && JSON.stringify(before), after && JSON.stringify(after));
   }
@@ -64,7 +90,8 @@ export function record(
 function apply(db: Db, change: Change): ChangeRecord[] {
   const { doc, id } = change;
   if (change.op === 'create') {
-    if (TABLES[doc].lasting) throw new UndercroftError('refused', `A ${doc} comes with its audio and cannot be made by an edit.`);
+    if (TABLES[doc].lasting)
+      throw new UndercroftError('refused', `A ${doc} comes with its audio and cannot be made by an edit.`);
     const value = checkDoc(doc, { ...change.value, id });
     if (readDoc(db, doc, id)) throw new UndercroftError('refused', `There is a ${doc} with the id ${id} already.`);
     insertDoc(db, doc, value, 1);
@@ -73,7 +100,10 @@ function apply(db: Db, change: Change): ChangeRecord[] {
   const now = readDoc(db, doc, id);
   if (!now) throw new UndercroftError('not-found', `The ${doc} ${id} is not there (any more).`);
   if (now.rev !== change.rev) {
-    throw new UndercroftError('stale', `The ${doc} was changed elsewhere in the meantime. It is shown as it is now; try again.`);
+    throw new UndercroftError(
+      'stale',
+      `The ${doc} was changed elsewhere in the meantime. It is shown as it is now; try again.`,
+    );
   }
   if (change.op === 'remove') {
     if (TABLES[doc].lasting) throw new UndercroftError('refused', `A ${doc} cannot be removed by an edit.`);
@@ -81,7 +111,11 @@ function apply(db: Db, change: Change): ChangeRecord[] {
   }
   for (const field of Object.keys(change.set)) {
     if (field === 'id' || !TABLES[doc].fields.includes(field)) {
-      throw new UndercroftError('out-of-range', `A ${doc} has no field "${field}" that can be changed.`, `${doc}.${field}`);
+      throw new UndercroftError(
+        'out-of-range',
+        `A ${doc} has no field "${field}" that can be changed.`,
+        `${doc}.${field}`,
+      );
     }
   }
   const value = checkDoc(doc, { ...now.value, ...change.set });
@@ -129,19 +163,33 @@ export function checkRules(db: Db, records: readonly ChangeRecord[]): void {
     if (doc === 'kit') checkKitName(db, id, value.name as string);
   }
   for (const kitId of kits) {
-    const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(kitId);
-    if (twice) throw new UndercroftError('refused', 'Two sounds cannot lie on one pad; lay the second beside the first as a layer.');
+    const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(
+      kitId,
+    );
+    if (twice)
+      throw new UndercroftError(
+        'refused',
+        'Two sounds cannot lie on one pad; lay the second beside the first as a layer.',
+      );
   }
 }
 
 function checkInside(db: Db, doc: DocName, value: Fields): void {
-  const recording = prepared(db, 'SELECT frames FROM recording WHERE id = ?').get(value.recordingId) as { frames: number } | undefined;
+  const recording = prepared(db, 'SELECT frames FROM recording WHERE id = ?').get(value.recordingId) as
+    | { frames: number }
+    | undefined;
   if (!recording) throw new UndercroftError('not-found', `The recording of this ${doc} is not there.`);
   if ((value.endFrame as number) > recording.frames) {
-    throw new UndercroftError('out-of-range', `The recording ends at frame ${recording.frames}; the ${doc} would end at ${value.endFrame}.`);
+    throw new UndercroftError(
+      'out-of-range',
+      `The recording ends at frame ${recording.frames}; the ${doc} would end at ${value.endFrame}.`,
+    );
   }
   if ((value.endFrame as number) <= (value.startFrame as number)) {
-    throw new UndercroftError('out-of-range', `A ${doc} ends after it starts; it would run from ${value.startFrame} to ${value.endFrame}.`);
+    throw new UndercroftError(
+      'out-of-range',
+      `A ${doc} ends after it starts; it would run from ${value.startFrame} to ${value.endFrame}.`,
+    );
   }
 }
 
@@ -149,5 +197,6 @@ function checkKitName(db: Db, id: string, name: string): void {
   const others = prepared(db, 'SELECT name FROM kit WHERE id <> ?').all(id) as { name: string }[];
   const taken = new Set(others.map((o) => o.name));
   const free = freeName(name, taken);
-  if (free !== name) throw new UndercroftError('refused', `There is a kit named "${name}" already. "${free}" is free.`, 'kit.name');
+  if (free !== name)
+    throw new UndercroftError('refused', `There is a kit named "${name}" already. "${free}" is free.`, 'kit.name');
 }

@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3';
-import { UndercroftError } from '@/core/errors';
 import { DOCUMENTS, type DocName } from '@/contract/documents';
+import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 
 export type Fields = Record<string, unknown>;

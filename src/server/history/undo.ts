@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
-import { UndercroftError } from '@/core/errors';
 import type { DocName } from '@/contract/documents';
 import type { EditAnswer, HistoryAnswer } from '@/contract/edits';
+import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { type ChangeRecord, checkRules, keepingReferences, lastOfEach, pick, record, touch } from './commit';
 import { checkDoc, deleteDoc, type Fields, insertDoc, prepared, readDoc, updateDoc } from './tables';
@@ -16,28 +16,30 @@ interface EditRow {
  * `refused` when something has changed the same fields since; then nothing is changed.
  */
 export function undoOrRedo(db: Db, browser: string, direction: 'undo' | 'redo'): EditAnswer {
-  return keepingReferences(() => db
-    .transaction(() => {
-      const edit = prepared(
-        db,
-        direction === 'undo'
-          ? "SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'done' ORDER BY id DESC LIMIT 1"
-          : "SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'undone' ORDER BY id LIMIT 1",
-      ).get(browser) as EditRow | undefined;
-      if (!edit) throw new UndercroftError('not-found', `There is nothing to ${direction}.`);
-      const changes = readChanges(db, edit.id);
-      const wanted = direction === 'undo' ? changes.map(reversed).reverse() : changes;
-      const touched = wanted.map((change) => {
-        replay(db, change, direction, edit.label);
-        return touch(db, change);
-      });
-      checkRules(db, wanted);
-      prepared(db, 'UPDATE edit SET state = ? WHERE id = ?').run(direction === 'undo' ? 'undone' : 'done', edit.id);
-      const label = `${direction === 'undo' ? 'undid' : 'did again'}: ${edit.label}`;
-      const editId = record(db, { browser, label, kind: direction, reverses: edit.id, state: 'dropped' }, wanted);
-      return { editId, label: edit.label, touched: lastOfEach(touched) };
-    })
-    .immediate());
+  return keepingReferences(() =>
+    db
+      .transaction(() => {
+        const edit = prepared(
+          db,
+          direction === 'undo'
+            ? "SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'done' ORDER BY id DESC LIMIT 1"
+            : "SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'undone' ORDER BY id LIMIT 1",
+        ).get(browser) as EditRow | undefined;
+        if (!edit) throw new UndercroftError('not-found', `There is nothing to ${direction}.`);
+        const changes = readChanges(db, edit.id);
+        const wanted = direction === 'undo' ? changes.map(reversed).reverse() : changes;
+        const touched = wanted.map((change) => {
+          replay(db, change, direction, edit.label);
+          return touch(db, change);
+        });
+        checkRules(db, wanted);
+        prepared(db, 'UPDATE edit SET state = ? WHERE id = ?').run(direction === 'undo' ? 'undone' : 'done', edit.id);
+        const label = `${direction === 'undo' ? 'undid' : 'did again'}: ${edit.label}`;
+        const editId = record(db, { browser, label, kind: direction, reverses: edit.id, state: 'dropped' }, wanted);
+        return { editId, label: edit.label, touched: lastOfEach(touched) };
+      })
+      .immediate(),
+  );
 }
 
 export function readHistory(db: Db, browser: string, limit: number): HistoryAnswer {
@@ -49,7 +51,9 @@ export function readHistory(db: Db, browser: string, limit: number): HistoryAnsw
 }
 
 function readChanges(db: Db, editId: number): ChangeRecord[] {
-  const rows = prepared(db, 'SELECT doc, doc_id, before, after FROM change WHERE edit_id = ? ORDER BY ordinal').all(editId) as {
+  const rows = prepared(db, 'SELECT doc, doc_id, before, after FROM change WHERE edit_id = ? ORDER BY ordinal').all(
+    editId,
+  ) as {
     doc: DocName;
     doc_id: string;
     before: string | null;
@@ -71,7 +75,10 @@ function reversed(change: ChangeRecord): ChangeRecord {
 function replay(db: Db, { doc, id, before, after }: ChangeRecord, direction: string, label: string): void {
   const now = readDoc(db, doc, id);
   const refuse = () =>
-    new UndercroftError('refused', `Cannot ${direction} "${label}": the same ${doc} was changed elsewhere since. Undo that first, or change it by hand.`);
+    new UndercroftError(
+      'refused',
+      `Cannot ${direction} "${label}": the same ${doc} was changed elsewhere since. Undo that first, or change it by hand.`,
+    );
   if (before === null) {
     if (now) throw refuse();
     // Revisions go on counting, so that a page holding the old one cannot write over the document that came back.
@@ -86,6 +93,8 @@ function replay(db: Db, { doc, id, before, after }: ChangeRecord, direction: str
 }
 
 function nextRevision(db: Db, doc: DocName, id: string): number {
-  const { n } = prepared(db, 'SELECT count(*) AS n FROM change WHERE doc = ? AND doc_id = ?').get(doc, id) as { n: number };
+  const { n } = prepared(db, 'SELECT count(*) AS n FROM change WHERE doc = ? AND doc_id = ?').get(doc, id) as {
+    n: number;
+  };
   return n + 1;
 }

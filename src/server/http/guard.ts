@@ -1,6 +1,6 @@
-import { z } from 'zod';
-import { type ErrorCode, UndercroftError } from '@/core/errors';
+import type { z } from 'zod';
 import type { ErrorAnswer } from '@/contract/views';
+import { type ErrorCode, UndercroftError } from '@/core/errors';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   'not-audio': 415,
@@ -45,7 +45,9 @@ export function guard<B extends z.ZodType = z.ZodUndefined, Q extends z.ZodType 
   return async (request, context) => {
     try {
       requireHome(request);
-      const query = rules.query ? parse(rules.query, Object.fromEntries(new URL(request.url).searchParams), 'query') : undefined;
+      const query = rules.query
+        ? parse(rules.query, Object.fromEntries(new URL(request.url).searchParams), 'query')
+        : undefined;
       const body = rules.body ? parse(rules.body, await readJson(request), 'body') : undefined;
       const params = await context.params;
       const answer = await handler({ body, query, params, request } as Guarded<z.infer<B>, z.infer<Q>>);
@@ -59,7 +61,10 @@ export function guard<B extends z.ZodType = z.ZodUndefined, Q extends z.ZodType 
 function requireHome(request: Request): void {
   const host = request.headers.get('host') ?? '';
   if (!HOME.has(host.replace(/:\d+$/, ''))) {
-    throw new UndercroftError('forbidden', `Requests to the host "${host}" are not answered; use the address that was printed at the start.`);
+    throw new UndercroftError(
+      'forbidden',
+      `Requests to the host "${host}" are not answered; use the address that was printed at the start.`,
+    );
   }
   const origin = request.headers.get('origin');
   if (origin !== null && origin !== `http://${host}`) {
@@ -70,7 +75,8 @@ function requireHome(request: Request): void {
 }
 
 async function readJson(request: Request): Promise<unknown> {
-  const tooLarge = () => new UndercroftError('too-large', `A request has at most ${LARGEST_JSON / 1024 / 1024} MB of JSON.`);
+  const tooLarge = () =>
+    new UndercroftError('too-large', `A request has at most ${LARGEST_JSON / 1024 / 1024} MB of JSON.`);
   if (Number(request.headers.get('content-length') ?? 0) > LARGEST_JSON) throw tooLarge();
   const pieces: Uint8Array[] = [];
   let size = 0;
@@ -96,13 +102,20 @@ function parse<T extends z.ZodType>(schema: T, value: unknown, where: string): z
 
 export function errorAnswer(error: unknown): Response {
   if (error instanceof UndercroftError) {
-    const answer: ErrorAnswer = { error: { code: error.code, message: error.message, ...(error.path ? { path: error.path } : {}) } };
+    const answer: ErrorAnswer = {
+      error: { code: error.code, message: error.message, ...(error.path ? { path: error.path } : {}) },
+    };
     return Response.json(answer, { status: STATUS[error.code] });
   }
   if ((error as { code?: string }).code === 'SQLITE_FULL') {
-    return Response.json({ error: { code: 'storage-full', message: 'The disk is full; nothing was changed.' } }, { status: 507 });
+    return Response.json(
+      { error: { code: 'storage-full', message: 'The disk is full; nothing was changed.' } },
+      { status: 507 },
+    );
   }
   console.error(error);
-  const answer: ErrorAnswer = { error: { code: 'internal', message: 'Something went wrong in the server; nothing was changed. Its log says more.' } };
+  const answer: ErrorAnswer = {
+    error: { code: 'internal', message: 'Something went wrong in the server; nothing was changed. Its log says more.' },
+  };
   return Response.json(answer, { status: 500 });
 }

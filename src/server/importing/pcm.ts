@@ -1,5 +1,5 @@
-import { BYTES_PER_SAMPLE, decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import { UndercroftError } from '@/core/errors';
+import { BYTES_PER_SAMPLE, decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Audio } from '@/core/signal/audio';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
@@ -24,7 +24,13 @@ export function readFormat(db: Db, recordingId: string): StoredFormat {
 }
 
 /** The bytes of [start, end) in the source's encoding, channels interleaved; clipped to what exists. */
-export function readPcmBytes(db: Db, recordingId: string, format: StoredFormat, start: number, end: number): Uint8Array<ArrayBuffer> {
+export function readPcmBytes(
+  db: Db,
+  recordingId: string,
+  format: StoredFormat,
+  start: number,
+  end: number,
+): Uint8Array<ArrayBuffer> {
   const frameBytes = BYTES_PER_SAMPLE[format.encoding] * format.channelCount;
   const from = Math.max(0, Math.min(start, format.frames));
   const to = Math.max(from, Math.min(end, format.frames));
@@ -39,7 +45,8 @@ export function readPcmBytes(db: Db, recordingId: string, format: StoredFormat, 
     const blockStart = ordinal * BLOCK_FRAMES;
     const a = Math.max(from, blockStart);
     const b = Math.min(to, blockStart + data.length / frameBytes);
-    if (b > a) out.set(data.subarray((a - blockStart) * frameBytes, (b - blockStart) * frameBytes), (a - from) * frameBytes);
+    if (b > a)
+      out.set(data.subarray((a - blockStart) * frameBytes, (b - blockStart) * frameBytes), (a - from) * frameBytes);
   }
   return out;
 }

@@ -1,13 +1,13 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { statfsSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { decodeFrames } from '@/core/format/pcm';
+import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
+import { decodeFrames } from '@/core/format/pcm';
 import { bytesPerFrame, type WavFormat } from '@/core/format/wav-header';
 import { WavStream } from '@/core/format/wav-stream';
 import { titleFromFileName } from '@/core/naming/names';
 import { toMono } from '@/core/signal/audio';
-import type { ImportAnswer } from '@/contract/views';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { PeakBuilder } from './peak-builder';
@@ -108,7 +108,12 @@ export class RecordingWriter {
     if (!format || !peaks || length === 0) return;
     const bytes = this.block.slice(0, length);
     this.hash.update(bytes);
-    peaks.add(toMono({ sampleRate: format.sampleRate, channels: decodeFrames(format.encoding, bytes, format.channelCount, this.decoded) }));
+    peaks.add(
+      toMono({
+        sampleRate: format.sampleRate,
+        channels: decodeFrames(format.encoding, bytes, format.channelCount, this.decoded),
+      }),
+    );
     this.waiting.push(bytes);
     this.filled = 0;
     if (this.waiting.length >= BLOCKS_A_TRANSACTION) this.flush();
@@ -130,7 +135,9 @@ export class RecordingWriter {
     this.closeBlock(whole);
     const warnings = [...report.warnings];
     if (this.decoded.notFinite > 0) {
-      warnings.push(`${this.decoded.notFinite} samples are not numbers (NaN or infinite); they are heard and exported as silence.`);
+      warnings.push(
+        `${this.decoded.notFinite} samples are not numbers (NaN or infinite); they are heard and exported as silence.`,
+      );
     }
     const contentHash = this.hash.digest('hex');
     const twin = this.findTwin(contentHash);
@@ -140,7 +147,10 @@ export class RecordingWriter {
     }
     this.flush();
     const peaks = this.peaks as PeakBuilder;
-    const insertTile = prepared(this.db, 'INSERT INTO peak_tile (recording_id, level, ordinal, data) VALUES (?, ?, ?, ?)');
+    const insertTile = prepared(
+      this.db,
+      'INSERT INTO peak_tile (recording_id, level, ordinal, data) VALUES (?, ?, ?, ?)',
+    );
     this.db
       .transaction(() => {
         for (const tile of peaks.finish()) insertTile.run(this.id, tile.level, tile.ordinal, tile.data);
@@ -155,9 +165,9 @@ export class RecordingWriter {
   }
 
   private findTwin(contentHash: string): { id: string; title: string } | undefined {
-    return prepared(this.db, "SELECT id, title FROM recording WHERE content_hash = ? AND state = 'ready'").get(contentHash) as
-      | { id: string; title: string }
-      | undefined;
+    return prepared(this.db, "SELECT id, title FROM recording WHERE content_hash = ? AND state = 'ready'").get(
+      contentHash,
+    ) as { id: string; title: string } | undefined;
   }
 }
 
@@ -171,14 +181,20 @@ function requireSpace(db: Db, bytes: number): void {
   const free = bavail * bsize - KEEP_FREE_BYTES;
   if (bytes > free) {
     const gb = (n: number) => `${(n / 1e9).toFixed(1)} GB`;
-    throw new UndercroftError('storage-full', `The file has ${gb(bytes)}; the disk has room for ${gb(Math.max(0, free))}. Free some space and import it again.`);
+    throw new UndercroftError(
+      'storage-full',
+      `The file has ${gb(bytes)}; the disk has room for ${gb(Math.max(0, free))}. Free some space and import it again.`,
+    );
   }
 }
 
 function asStorageError(error: unknown): unknown {
   const code = (error as { code?: string }).code;
   if (code === 'SQLITE_FULL' || code === 'ENOSPC' || code === 'SQLITE_IOERR_WRITE') {
-    return new UndercroftError('storage-full', 'The disk is full. What had arrived of this file was removed; all else is as it was.');
+    return new UndercroftError(
+      'storage-full',
+      'The disk is full. What had arrived of this file was removed; all else is as it was.',
+    );
   }
   return error;
 }

@@ -25,7 +25,10 @@ export function claimJob(db: Db, now = Date.now()): Job | null {
          WHERE state = 'waiting' OR (state = 'running' AND lease_until < ?) ORDER BY id LIMIT 1`,
       ).get(now) as Job | undefined;
       if (!job) return null;
-      prepared(db, "UPDATE job SET state = 'running', lease_until = ?, attempts = attempts + 1 WHERE id = ?").run(now + LEASE_MS, job.id);
+      prepared(db, "UPDATE job SET state = 'running', lease_until = ?, attempts = attempts + 1 WHERE id = ?").run(
+        now + LEASE_MS,
+        job.id,
+      );
       return job;
     })
     .immediate();
@@ -36,7 +39,11 @@ export function renewLease(db: Db, job: Job, now = Date.now()): void {
 }
 
 export function settleJob(db: Db, job: Job, error: string | null): void {
-  prepared(db, 'UPDATE job SET state = ?, error = ? WHERE id = ?').run(error === null ? 'done' : 'failed', error, job.id);
+  prepared(db, 'UPDATE job SET state = ?, error = ? WHERE id = ?').run(
+    error === null ? 'done' : 'failed',
+    error,
+    job.id,
+  );
 }
 
 /** At start-up no worker of this workspace lives: what was running is free to be claimed at once. */

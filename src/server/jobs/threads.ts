@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { UndercroftError } from '@/core/errors';
 import type { ImportAnswer } from '@/contract/views';
+import { UndercroftError } from '@/core/errors';
 import { projectRoot } from '../db/open';
 import type { CarriedError, FromWorker, ToWorker, WorkerStart } from './protocol';
 
@@ -82,7 +82,8 @@ export class Threads {
 
   private start(role: WorkerStart['role']): Worker {
     const workerData: WorkerStart = { workspace: this.workspace, role };
-    const worker = new Worker(join(projectRoot(), 'dist/worker.cjs'), { workerData });
+    // Constructed indirectly: the page bundler takes a plain `new Worker(path)` for a module that it should bundle.
+    const worker = Reflect.construct(Worker, [join(projectRoot(), 'dist/worker.cjs'), { workerData }]) as Worker;
     worker.unref();
     worker.on('message', (message: FromWorker) => this.hear(message));
     worker.on('error', (error) => console.error(`The ${role} thread failed:`, error));
@@ -91,7 +92,8 @@ export class Threads {
       else this.analyser = null;
       if (this.stopped) return;
       if (role === 'import') {
-        for (const { settle } of this.open.values()) settle.reject(new Error('The importing thread ended; import the file again.'));
+        for (const { settle } of this.open.values())
+          settle.reject(new Error('The importing thread ended; import the file again.'));
         this.open.clear();
       } else setTimeout(() => this.wake(), 1000).unref();
     });

@@ -1,5 +1,5 @@
-import { UndercroftError } from '@/core/errors';
 import type { KitListEntry, KitView } from '@/contract/views';
+import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { recordingsById } from './recordings';

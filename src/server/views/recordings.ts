@@ -1,5 +1,5 @@
-import { UndercroftError } from '@/core/errors';
 import type { CutView, RecordingView } from '@/contract/views';
+import { UndercroftError } from '@/core/errors';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
@@ -20,7 +20,10 @@ function viewOf(row: Row): RecordingView {
 
 /** All recordings that have arrived, in the order in which they did. */
 export function listRecordings(db: Db): RecordingView[] {
-  const rows = prepared(db, `SELECT ${COLUMNS} FROM recording r WHERE r.state = 'ready' ORDER BY r.arrived_at, r.rowid`).all();
+  const rows = prepared(
+    db,
+    `SELECT ${COLUMNS} FROM recording r WHERE r.state = 'ready' ORDER BY r.arrived_at, r.rowid`,
+  ).all();
   return (rows as Row[]).map(viewOf);
 }
 
@@ -36,7 +39,9 @@ export function recordingsById(db: Db, ids: readonly string[]): RecordingView[] 
 export function cutView(db: Db, recordingId: string): CutView {
   const recording = recordingsById(db, [recordingId])[0];
   if (!recording) throw new UndercroftError('not-found', 'The recording is not there.');
-  const cut = prepared(db, 'SELECT id, rev, sensitivity, spacing_ms AS spacingMs FROM cut WHERE id = ?').get(recordingId);
+  const cut = prepared(db, 'SELECT id, rev, sensitivity, spacing_ms AS spacingMs FROM cut WHERE id = ?').get(
+    recordingId,
+  );
   const slices = prepared(
     db,
     `SELECT id, rev, recording_id AS recordingId, start_frame AS startFrame, end_frame AS endFrame, origin, family

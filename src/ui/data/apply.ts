@@ -4,14 +4,19 @@ import type { CutView, KitView, RecordingView } from '@/contract/views';
 type Row = { readonly id: string; readonly rev: number };
 
 /** A list of documents after changes, as the server will have it: revisions count up by one. */
-function applyTo<T extends Row>(rows: readonly T[], changes: readonly Change[], belongs: (value: Record<string, unknown>) => boolean): readonly T[] {
+function applyTo<T extends Row>(
+  rows: readonly T[],
+  changes: readonly Change[],
+  belongs: (value: Record<string, unknown>) => boolean,
+): readonly T[] {
   if (changes.length === 0) return rows;
   const next = new Map(rows.map((row) => [row.id, row]));
   for (const change of changes) {
     const row = next.get(change.id);
     if (change.op === 'remove') next.delete(change.id);
     else if (change.op === 'update' && row) next.set(change.id, { ...row, ...change.set, rev: row.rev + 1 });
-    else if (change.op === 'create' && belongs(change.value)) next.set(change.id, { ...change.value, id: change.id, rev: 1 } as unknown as T);
+    else if (change.op === 'create' && belongs(change.value))
+      next.set(change.id, { ...change.value, id: change.id, rev: 1 } as unknown as T);
   }
   return [...next.values()];
 }
@@ -21,7 +26,10 @@ const of = (changes: readonly Change[], doc: Change['doc']) => changes.filter((c
 export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   const { id } = view.recording;
   const slices = applyTo(view.slices, of(changes, 'slice'), (value) => value.recordingId === id);
-  const inOrder = slices === view.slices ? slices : [...slices].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
+  const inOrder =
+    slices === view.slices
+      ? slices
+      : [...slices].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
   return {
     ...view,
     recording: applyTo([view.recording], of(changes, 'recording'), () => false)[0] ?? view.recording,
@@ -33,7 +41,9 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
 export function applyToKit(view: KitView, changes: readonly Change[], recordings: readonly RecordingView[]): KitView {
   const pads = applyTo(view.pads, of(changes, 'pad'), (value) => value.kitId === view.kit.id);
   const padIds = new Set(pads.map((pad) => pad.id));
-  const layers = applyTo(view.layers, of(changes, 'layer'), (value) => padIds.has(String(value.padId))).filter((l) => padIds.has(l.padId));
+  const layers = applyTo(view.layers, of(changes, 'layer'), (value) => padIds.has(String(value.padId))).filter((l) =>
+    padIds.has(l.padId),
+  );
   const used = new Set(layers.map((layer) => layer.hitId));
   const hits = applyTo(view.hits, of(changes, 'hit'), () => true).filter((hit) => used.has(hit.id));
   const known = new Map([...view.recordings, ...recordings].map((r) => [r.id, r]));

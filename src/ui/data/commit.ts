@@ -28,13 +28,15 @@ export function refetchTouched(client: QueryClient, touched: readonly Touched[])
   }
   if (touched.some((t) => t.doc === 'hit')) void client.invalidateQueries({ queryKey: ['kit'] });
   if (touched.some((t) => t.doc === 'kit' || t.doc === 'pad')) void client.invalidateQueries({ queryKey: keys.kits });
-  if (touched.some((t) => t.doc === 'recording' || t.doc === 'slice' || t.doc === 'layer')) void client.invalidateQueries({ queryKey: keys.recordings });
+  if (touched.some((t) => t.doc === 'recording' || t.doc === 'slice' || t.doc === 'layer'))
+    void client.invalidateQueries({ queryKey: keys.recordings });
   void client.invalidateQueries({ queryKey: keys.history });
 }
 
 function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [];
-  for (const [key, view] of client.getQueriesData<CutView>({ queryKey: ['cut'] })) if (view) client.setQueryData(key, applyToCut(view, changes));
+  for (const [key, view] of client.getQueriesData<CutView>({ queryKey: ['cut'] }))
+    if (view) client.setQueryData(key, applyToCut(view, changes));
   for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings));
   }
@@ -49,8 +51,10 @@ async function send(client: QueryClient, label: string, changes: readonly Change
     try {
       const answer = await postJson<EditAnswer>('/api/edits', { browser: browserId(), tab: tabId, label, changes });
       void client.invalidateQueries({ queryKey: keys.history });
-      if (changes.some((c) => c.doc === 'kit' || c.doc === 'pad')) void client.invalidateQueries({ queryKey: keys.kits });
-      if (changes.some((c) => c.doc !== 'pad' && c.doc !== 'kit')) void client.invalidateQueries({ queryKey: keys.recordings });
+      if (changes.some((c) => c.doc === 'kit' || c.doc === 'pad'))
+        void client.invalidateQueries({ queryKey: keys.kits });
+      if (changes.some((c) => c.doc !== 'pad' && c.doc !== 'kit'))
+        void client.invalidateQueries({ queryKey: keys.recordings });
       return answer;
     } catch (error) {
       toast.error((error as Error).message);
@@ -65,7 +69,10 @@ async function step(client: QueryClient, direction: 'undo' | 'redo'): Promise<vo
     try {
       const answer = await postJson<EditAnswer>('/api/history', { browser: browserId(), tab: tabId, direction });
       refetchTouched(client, answer.touched);
-      toast(direction === 'undo' ? `Undone: ${answer.label}` : `Done again: ${answer.label}`, { id: 'history', duration: 1800 });
+      toast(direction === 'undo' ? `Undone: ${answer.label}` : `Done again: ${answer.label}`, {
+        id: 'history',
+        duration: 1800,
+      });
     } catch (error) {
       toast((error as Error).message, { id: 'history' });
     }

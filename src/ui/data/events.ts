@@ -20,7 +20,8 @@ export function useServerEvents(): void {
         return;
       }
       void client.invalidateQueries({ queryKey: keys.recordings });
-      if (event.type === 'analysis' && event.progress >= 1) void client.invalidateQueries({ queryKey: keys.cut(event.recordingId) });
+      if (event.type === 'analysis' && event.progress >= 1)
+        void client.invalidateQueries({ queryKey: keys.cut(event.recordingId) });
     };
     channel.onmessage = (message: MessageEvent<ServerEvent>) => hear(message.data);
     void navigator.locks

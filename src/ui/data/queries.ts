@@ -16,7 +16,10 @@ export function useRecordings() {
 }
 
 export function useCut(recordingId: string) {
-  return useQuery({ queryKey: keys.cut(recordingId), queryFn: () => getJson<CutView>(`/api/recordings/${recordingId}/cut`) });
+  return useQuery({
+    queryKey: keys.cut(recordingId),
+    queryFn: () => getJson<CutView>(`/api/recordings/${recordingId}/cut`),
+  });
 }
 
 export function useKits() {
@@ -32,5 +35,8 @@ export function useKit(kitId: string | null) {
 }
 
 export function useHistory() {
-  return useQuery({ queryKey: keys.history, queryFn: () => getJson<HistoryAnswer>(`/api/history?browser=${browserId()}`) });
+  return useQuery({
+    queryKey: keys.history,
+    queryFn: () => getJson<HistoryAnswer>(`/api/history?browser=${browserId()}`),
+  });
 }

@@ -2,10 +2,10 @@
 
 import Link from 'next/link';
 import { type PointerEvent, useRef, useState } from 'react';
-import type { Hit } from '@/core/hit/model';
-import { LEAST_FRAMES } from '@/core/onset/marks';
 import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
+import type { Hit } from '@/core/hit/model';
+import { LEAST_FRAMES } from '@/core/onset/marks';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { drawWave } from '../parts/draw-wave';
 import { length } from '../parts/figures';
@@ -16,7 +16,15 @@ import { frameToX, type Span } from '../slice/view';
 const HEIGHT = 104;
 
 /** A hit's wave with what lies around it in its recording; its start and end are dragged or typed. */
-export function HitWave({ hit, recording, onTrim }: { hit: Stored<Hit>; recording: RecordingView; onTrim: (fields: { startFrame?: number; endFrame?: number }) => void }) {
+export function HitWave({
+  hit,
+  recording,
+  onTrim,
+}: {
+  hit: Stored<Hit>;
+  recording: RecordingView;
+  onTrim: (fields: { startFrame?: number; endFrame?: number }) => void;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
@@ -38,7 +46,12 @@ export function HitWave({ hit, recording, onTrim }: { hit: Stored<Hit>; recordin
     const x1 = frameToX(span, end);
     ctx.fillStyle = palette('selection');
     ctx.fillRect(x0, 0, x1 - x0, HEIGHT);
-    drawWave(ctx, source, { ...span, width, height: HEIGHT, gain: peak > 0 ? Math.min(60, 0.95 / peak) : 1 }, palette('wave'));
+    drawWave(
+      ctx,
+      source,
+      { ...span, width, height: HEIGHT, gain: peak > 0 ? Math.min(60, 0.95 / peak) : 1 },
+      palette('wave'),
+    );
     ctx.fillStyle = palette('madder');
     ctx.fillRect(x0 - 1, 0, 2, HEIGHT);
     ctx.fillRect(x1 - 1, 0, 2, HEIGHT);
@@ -49,7 +62,9 @@ export function HitWave({ hit, recording, onTrim }: { hit: Stored<Hit>; recordin
     return Math.round(span.start + (event.clientX - left) * span.framesPerPixel);
   };
   const clip = (edge: 'start' | 'end', frame: number) =>
-    edge === 'start' ? Math.max(0, Math.min(hit.endFrame - LEAST_FRAMES, frame)) : Math.min(recording.frames, Math.max(hit.startFrame + LEAST_FRAMES, frame));
+    edge === 'start'
+      ? Math.max(0, Math.min(hit.endFrame - LEAST_FRAMES, frame))
+      : Math.min(recording.frames, Math.max(hit.startFrame + LEAST_FRAMES, frame));
   const store = (edge: 'start' | 'end', frame: number) => {
     const wanted = clip(edge, frame);
     if (edge === 'start' && wanted !== hit.startFrame) onTrim({ startFrame: wanted });
@@ -58,7 +73,6 @@ export function HitWave({ hit, recording, onTrim }: { hit: Stored<Hit>; recordin
 
   return (
     <>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: start and end are typed in the fields below */}
       <div
         ref={box}
         className="mt-1 flex-none cursor-ew-resize touch-none border border-line"
@@ -79,7 +93,12 @@ export function HitWave({ hit, recording, onTrim }: { hit: Stored<Hit>; recordin
         <canvas ref={canvas} aria-label={`Wave of ${hit.name}`} style={{ width, height: HEIGHT }} />
       </div>
       <div className="mt-1 flex items-center gap-3 text-[12px] text-soft">
-        <TimeField label="Start" frame={start} sampleRate={recording.sampleRate} onFrame={(frame) => store('start', frame)} />
+        <TimeField
+          label="Start"
+          frame={start}
+          sampleRate={recording.sampleRate}
+          onFrame={(frame) => store('start', frame)}
+        />
         <TimeField label="End" frame={end} sampleRate={recording.sampleRate} onFrame={(frame) => store('end', frame)} />
         <span className="figure">{length((end - start) / recording.sampleRate)}</span>
         <Link className="ml-auto truncate text-verdigris hover:underline" href={`/slice/${recording.id}`}>
@@ -90,7 +109,17 @@ export function HitWave({ hit, recording, onTrim }: { hit: Stored<Hit>; recordin
   );
 }
 
-function TimeField({ label, frame, sampleRate, onFrame }: { label: string; frame: number; sampleRate: number; onFrame: (frame: number) => void }) {
+function TimeField({
+  label,
+  frame,
+  sampleRate,
+  onFrame,
+}: {
+  label: string;
+  frame: number;
+  sampleRate: number;
+  onFrame: (frame: number) => void;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <label className="flex items-center gap-1">
@@ -101,7 +130,8 @@ function TimeField({ label, frame, sampleRate, onFrame }: { label: string; frame
         onChange={(event) => setTyped(event.target.value)}
         onBlur={() => {
           const seconds = Number((typed ?? '').replace(',', '.').replace(/[^0-9.]/g, ''));
-          if (typed !== null && typed.trim() !== '' && Number.isFinite(seconds)) onFrame(Math.round(seconds * sampleRate));
+          if (typed !== null && typed.trim() !== '' && Number.isFinite(seconds))
+            onFrame(Math.round(seconds * sampleRate));
           setTyped(null);
         }}
         onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}

@@ -3,8 +3,8 @@
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
-import { freeName } from '@/core/naming/names';
 import type { KitView } from '@/contract/views';
+import { freeName } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
@@ -16,13 +16,19 @@ import { PadEditor } from './PadEditor';
 export function KitsPage() {
   const kits = useKits();
   const { view, createKit } = useKitDesk();
-  useStatus(view ? 'Four rows as your keyboard lies · strike nearer the top of a pad for a harder hit · arrows choose · Space hear · Delete empties the pad' : '');
+  useStatus(
+    view
+      ? 'Four rows as your keyboard lies · strike nearer the top of a pad for a harder hit · arrows choose · Space hear · Delete empties the pad'
+      : '',
+  );
   if (kits.error) return <p className="m-auto text-madder">The kits could not be read: {kits.error.message}</p>;
   if (kits.data?.length === 0) {
     return (
       <div className="m-auto text-center">
         <p className="font-head text-2xl">No kit yet</p>
-        <p className="mt-2 text-soft">A kit has 32 pads. Make one, then drop slices on it or fill it from a loop on Slice.</p>
+        <p className="mt-2 text-soft">
+          A kit has 32 pads. Make one, then drop slices on it or fill it from a loop on Slice.
+        </p>
         <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
           Make a kit
         </button>
@@ -54,7 +60,9 @@ function Desk({ view }: { view: KitView }) {
           <PadEditor key={pad.id} view={view} pad={pad} />
         ) : (
           <p className="m-auto max-w-[420px] text-center text-soft">
-            {chosen === null ? 'Strike or choose a pad to see and change its sound.' : 'This pad is empty. Drop a slice on it from Slice, where the same pads stand under the wave.'}
+            {chosen === null
+              ? 'Strike or choose a pad to see and change its sound.'
+              : 'This pad is empty. Drop a slice on it from Slice, where the same pads stand under the wave.'}
           </p>
         )}
       </div>
@@ -79,7 +87,9 @@ function KitTools({ view }: { view: KitView }) {
     const others = new Set((kits.data ?? []).filter((k) => k.id !== view.kit.id).map((k) => k.name));
     const name = freeName(wanted, others);
     if (name !== wanted) toast(`There is a kit named "${wanted}" already; this one is now "${name}".`);
-    void commit(`renamed the kit to ${name}`, [{ op: 'update', doc: 'kit', id: view.kit.id, rev: view.kit.rev, set: { name } }]);
+    void commit(`renamed the kit to ${name}`, [
+      { op: 'update', doc: 'kit', id: view.kit.id, rev: view.kit.rev, set: { name } },
+    ]);
   };
   const saveCopy = async () => {
     const name = freeName(view.kit.name, new Set((kits.data ?? []).map((k) => k.name)));
@@ -115,7 +125,12 @@ function KitTools({ view }: { view: KitView }) {
       <span className="ml-auto" />
       <label className="flex items-center gap-2 text-soft">
         Open
-        <select aria-label="Open a kit" className="quiet-button max-w-[190px]" value={view.kit.id} onChange={(event) => choose(event.target.value)}>
+        <select
+          aria-label="Open a kit"
+          className="quiet-button max-w-[190px]"
+          value={view.kit.id}
+          onChange={(event) => choose(event.target.value)}
+        >
           {kits.data?.map((k) => (
             <option key={k.id} value={k.id}>
               {k.name} ({k.padCount})
@@ -129,7 +144,11 @@ function KitTools({ view }: { view: KitView }) {
       <button type="button" className="quiet-button" onClick={() => void saveCopy()}>
         Save as a new kit
       </button>
-      <a className={`next-button flex items-center ${view.pads.length === 0 ? 'pointer-events-none opacity-50' : ''}`} href={`/api/kits/${view.kit.id}/export`} download>
+      <a
+        className={`next-button flex items-center ${view.pads.length === 0 ? 'pointer-events-none opacity-50' : ''}`}
+        href={`/api/kits/${view.kit.id}/export`}
+        download
+      >
         Export zip
       </a>
     </div>

@@ -1,12 +1,12 @@
 'use client';
 
 import { useState } from 'react';
-import { noteName } from '@/core/signal/units';
+import type { Stored } from '@/contract/documents';
+import type { KitView } from '@/contract/views';
 import { FAMILIES, type Hit } from '@/core/hit/model';
 import { noteOf, rowOf } from '@/core/kit/layout';
 import { CHOKE_GROUPS, type Layer, type Pad } from '@/core/kit/model';
-import type { Stored } from '@/contract/documents';
-import type { KitView } from '@/contract/views';
+import { noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { Glyph } from '../parts/Glyph';
 import { Parameter } from '../parts/Parameter';
@@ -23,10 +23,14 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
   const layer = layers.find((l) => l.id === chosenLayer) ?? layers[0];
   const hit = view.hits.find((h) => h.id === layer?.hitId);
   const recording = view.recordings.find((r) => r.id === hit?.recordingId);
-  const set = (label: string, fields: Partial<Pad>) => void commit(`${label} of ${pad.name}`, [{ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: fields }]);
+  const set = (label: string, fields: Partial<Pad>) =>
+    void commit(`${label} of ${pad.name}`, [{ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: fields }]);
   const setLayer = (label: string, target: Stored<Layer>, fields: Partial<Layer>) =>
-    void commit(`${label} of a layer of ${pad.name}`, [{ op: 'update', doc: 'layer', id: target.id, rev: target.rev, set: fields }]);
-  const setHit = (target: Stored<Hit>, fields: Partial<Hit>) => void commit(`trimmed ${target.name}`, [{ op: 'update', doc: 'hit', id: target.id, rev: target.rev, set: fields }]);
+    void commit(`${label} of a layer of ${pad.name}`, [
+      { op: 'update', doc: 'layer', id: target.id, rev: target.rev, set: fields },
+    ]);
+  const setHit = (target: Stored<Hit>, fields: Partial<Hit>) =>
+    void commit(`trimmed ${target.name}`, [{ op: 'update', doc: 'hit', id: target.id, rev: target.rev, set: fields }]);
 
   return (
     <>
@@ -38,23 +42,124 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             {rowOf(pad.position).caps[pad.position % 8]} · note {noteOf(pad.position)} {noteName(noteOf(pad.position))}
           </span>
         </header>
-        {hit && recording && <HitWave key={hit.id} hit={hit} recording={recording} onTrim={(fields) => setHit(hit, fields)} />}
-        <LayerTable view={view} layers={layers} chosenId={layer?.id} onChoose={setChosenLayer} onRemove={(l) => void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])} />
+        {hit && recording && (
+          <HitWave key={hit.id} hit={hit} recording={recording} onTrim={(fields) => setHit(hit, fields)} />
+        )}
+        <LayerTable
+          view={view}
+          layers={layers}
+          chosenId={layer?.id}
+          onChoose={setChosenLayer}
+          onRemove={(l) =>
+            void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
+          }
+        />
       </section>
       <section aria-label="How it sounds" className="w-[33%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="text-[12px] font-semibold text-soft">Pad</h2>
-        <Parameter label="Level" unit="dB" value={pad.levelDb} low={-60} high={24} step={0.5} standard={0} onCommit={(levelDb) => set('changed the level', { levelDb })} />
-        <Normalise pad={pad} onChange={(normaliseDbfs) => set(normaliseDbfs === null ? 'stopped normalising' : 'changed the normalising', { normaliseDbfs })} />
-        <Parameter label="Tune" unit="st" digits={0} value={pad.semitones} low={-24} high={24} step={1} fine={1} standard={0} bipolar onCommit={(semitones) => set('tuned', { semitones })} />
-        <Parameter label="Fine tune" unit="cents" digits={1} value={pad.cents} low={-100} high={100} step={1} standard={0} bipolar onCommit={(cents) => set('tuned', { cents })} />
-        <Parameter label="Pan" unit={pad.pan === 0 ? 'centre' : pad.pan < 0 ? '% left' : '% right'} digits={0} value={pad.pan * 100} low={-100} high={100} step={5} fine={1} standard={0} bipolar onCommit={(pan) => set('panned', { pan: pan / 100 })} />
-        <Parameter label="Fade out" unit="ms" digits={0} value={pad.fadeOutMs} low={0} high={500} step={5} fine={1} standard={2} onCommit={(fadeOutMs) => set('changed the fade', { fadeOutMs })} />
+        <Parameter
+          label="Level"
+          unit="dB"
+          value={pad.levelDb}
+          low={-60}
+          high={24}
+          step={0.5}
+          standard={0}
+          onCommit={(levelDb) => set('changed the level', { levelDb })}
+        />
+        <Normalise
+          pad={pad}
+          onChange={(normaliseDbfs) =>
+            set(normaliseDbfs === null ? 'stopped normalising' : 'changed the normalising', { normaliseDbfs })
+          }
+        />
+        <Parameter
+          label="Tune"
+          unit="st"
+          digits={0}
+          value={pad.semitones}
+          low={-24}
+          high={24}
+          step={1}
+          fine={1}
+          standard={0}
+          bipolar
+          onCommit={(semitones) => set('tuned', { semitones })}
+        />
+        <Parameter
+          label="Fine tune"
+          unit="cents"
+          digits={1}
+          value={pad.cents}
+          low={-100}
+          high={100}
+          step={1}
+          standard={0}
+          bipolar
+          onCommit={(cents) => set('tuned', { cents })}
+        />
+        <Parameter
+          label="Pan"
+          unit={pad.pan === 0 ? 'centre' : pad.pan < 0 ? '% left' : '% right'}
+          digits={0}
+          value={pad.pan * 100}
+          low={-100}
+          high={100}
+          step={5}
+          fine={1}
+          standard={0}
+          bipolar
+          onCommit={(pan) => set('panned', { pan: pan / 100 })}
+        />
+        <Parameter
+          label="Fade out"
+          unit="ms"
+          digits={0}
+          value={pad.fadeOutMs}
+          low={0}
+          high={500}
+          step={5}
+          fine={1}
+          standard={2}
+          onCommit={(fadeOutMs) => set('changed the fade', { fadeOutMs })}
+        />
         {layer && layers.length > 1 && (
           <>
             <h2 className="mt-2 truncate text-[12px] font-semibold text-soft">Layer {hit?.name}</h2>
-            <Parameter label="Layer level" unit="dB" value={layer.levelDb} low={-60} high={24} step={0.5} standard={0} onCommit={(levelDb) => setLayer('changed the level', layer, { levelDb })} />
-            <Parameter label="Layer tune" unit="st" digits={0} value={layer.semitones} low={-24} high={24} step={1} fine={1} standard={0} bipolar onCommit={(semitones) => setLayer('tuned', layer, { semitones })} />
-            <Parameter label="Layer fine" unit="cents" value={layer.cents} low={-100} high={100} step={1} standard={0} bipolar onCommit={(cents) => setLayer('tuned', layer, { cents })} />
+            <Parameter
+              label="Layer level"
+              unit="dB"
+              value={layer.levelDb}
+              low={-60}
+              high={24}
+              step={0.5}
+              standard={0}
+              onCommit={(levelDb) => setLayer('changed the level', layer, { levelDb })}
+            />
+            <Parameter
+              label="Layer tune"
+              unit="st"
+              digits={0}
+              value={layer.semitones}
+              low={-24}
+              high={24}
+              step={1}
+              fine={1}
+              standard={0}
+              bipolar
+              onCommit={(semitones) => setLayer('tuned', layer, { semitones })}
+            />
+            <Parameter
+              label="Layer fine"
+              unit="cents"
+              value={layer.cents}
+              low={-100}
+              high={100}
+              step={1}
+              standard={0}
+              bipolar
+              onCommit={(cents) => setLayer('tuned', layer, { cents })}
+            />
           </>
         )}
       </section>
@@ -78,7 +183,12 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           </div>
         </Choice>
         <Choice label="Choke group">
-          <select aria-label="Choke group" className="figure" value={pad.chokeGroup} onChange={(event) => set('changed the choke group', { chokeGroup: Number(event.target.value) })}>
+          <select
+            aria-label="Choke group"
+            className="figure"
+            value={pad.chokeGroup}
+            onChange={(event) => set('changed the choke group', { chokeGroup: Number(event.target.value) })}
+          >
             <option value={0}>none</option>
             {Array.from({ length: CHOKE_GROUPS }, (_, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: the groups are their numbers
@@ -90,7 +200,11 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
         </Choice>
         <p className="py-1 text-[12px] text-soft">{chokeText(view, pad)}</p>
         <Choice label="Family">
-          <select aria-label="Family" value={pad.family ?? ''} onChange={(event) => set('changed the family', { family: (event.target.value || null) as Pad['family'] })}>
+          <select
+            aria-label="Family"
+            value={pad.family ?? ''}
+            onChange={(event) => set('changed the family', { family: (event.target.value || null) as Pad['family'] })}
+          >
             <option value="">not named</option>
             {FAMILIES.map((family) => (
               <option key={family} value={family}>
@@ -99,7 +213,11 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             ))}
           </select>
         </Choice>
-        <button type="button" className="quiet-button mt-4" onClick={() => void commit(`emptied the pad ${pad.name}`, emptyPad(pad))}>
+        <button
+          type="button"
+          className="quiet-button mt-4"
+          onClick={() => void commit(`emptied the pad ${pad.name}`, emptyPad(pad))}
+        >
           Empty the pad
         </button>
       </section>
@@ -110,7 +228,9 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
 function chokeText(view: KitView, pad: StoredPad): string {
   if (pad.chokeGroup === 0) return 'Sounds on, whatever else is struck.';
   const others = view.pads.filter((p) => p.id !== pad.id && p.chokeGroup === pad.chokeGroup).map((p) => p.name);
-  return others.length === 0 ? 'Alone in its group: a new strike cuts the one before.' : `Cuts, and is cut by, ${others.join(', ')}.`;
+  return others.length === 0
+    ? 'Alone in its group: a new strike cuts the one before.'
+    : `Cuts, and is cut by, ${others.join(', ')}.`;
 }
 
 function Choice({ label, children }: { label: string; children: React.ReactNode }) {
@@ -163,8 +283,23 @@ function Normalise({ pad, onChange }: { pad: StoredPad; onChange: (dbfs: number 
   }
   return (
     <div className="relative">
-      <Parameter label="Normalise to" unit="dBFS" value={pad.normaliseDbfs} low={-36} high={0} step={0.5} standard={-1} onCommit={onChange} />
-      <button type="button" className="absolute top-1 left-[84px] rounded px-[3px] text-[12px] text-soft hover:text-ink" aria-label="Stop normalising" title="Stop normalising" onClick={() => onChange(null)}>
+      <Parameter
+        label="Normalise to"
+        unit="dBFS"
+        value={pad.normaliseDbfs}
+        low={-36}
+        high={0}
+        step={0.5}
+        standard={-1}
+        onCommit={onChange}
+      />
+      <button
+        type="button"
+        className="absolute top-1 left-[84px] rounded px-[3px] text-[12px] text-soft hover:text-ink"
+        aria-label="Stop normalising"
+        title="Stop normalising"
+        onClick={() => onChange(null)}
+      >
         ×
       </button>
     </div>
@@ -190,13 +325,28 @@ function LayerTable({ view, layers, chosenId, onChoose, onRemove }: LayerTablePr
         const chosen = layer.id === chosenId;
         return (
           <div key={layer.id} className={`${columns} h-7 border-b border-line ${chosen ? 'bg-selection' : ''}`}>
-            <button type="button" className="min-w-0 truncate text-left" aria-pressed={chosen} onClick={() => onChoose(layer.id)}>
-              {hit?.name} <span className="text-[12px] text-soft">{recording && hit ? `${recording.title} at ${(hit.startFrame / recording.sampleRate).toFixed(2)} s` : ''}</span>
+            <button
+              type="button"
+              className="min-w-0 truncate text-left"
+              aria-pressed={chosen}
+              onClick={() => onChoose(layer.id)}
+            >
+              {hit?.name}{' '}
+              <span className="text-[12px] text-soft">
+                {recording && hit
+                  ? `${recording.title} at ${(hit.startFrame / recording.sampleRate).toFixed(2)} s`
+                  : ''}
+              </span>
             </button>
             <span className="figure text-right text-[12px]">{layer.levelDb.toFixed(1).replace('-', '−')} dB</span>
             <span className="figure text-right text-[12px]">{String(layer.semitones).replace('-', '−')} st</span>
             {layers.length > 1 && (
-              <button type="button" className="rounded text-soft hover:text-madder" aria-label={`Take ${hit?.name} off the pad`} onClick={() => onRemove(layer)}>
+              <button
+                type="button"
+                className="rounded text-soft hover:text-madder"
+                aria-label={`Take ${hit?.name} off the pad`}
+                onClick={() => onRemove(layer)}
+              >
                 ×
               </button>
             )}

@@ -1,7 +1,7 @@
-import type { Pad } from '@/core/kit/model';
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
+import type { Pad } from '@/core/kit/model';
 
 /** Takes a pad's sounds off it; its layers go with it, its hits stay. */
 export function emptyPad(pad: Stored<Pad>): Change[] {

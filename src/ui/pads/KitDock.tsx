@@ -23,7 +23,12 @@ export function KitDock() {
   return (
     <section aria-label="Kit" className="flex h-full flex-col pb-2">
       <header className="flex h-8 flex-none items-center gap-2 px-3">
-        <select aria-label="Current kit" className="max-w-[220px] truncate font-semibold" value={view?.kit.id ?? ''} onChange={(event) => choose(event.target.value)}>
+        <select
+          aria-label="Current kit"
+          className="max-w-[220px] truncate font-semibold"
+          value={view?.kit.id ?? ''}
+          onChange={(event) => choose(event.target.value)}
+        >
           {kits.data?.map((k) => (
             <option key={k.id} value={k.id}>
               {k.name}

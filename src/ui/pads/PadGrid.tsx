@@ -2,9 +2,9 @@
 
 import { useDroppable } from '@dnd-kit/core';
 import { type PointerEvent, useEffect, useState } from 'react';
-import { noteName } from '@/core/signal/units';
-import { noteOf, ROWS } from '@/core/kit/layout';
 import type { KitView } from '@/contract/views';
+import { noteOf, ROWS } from '@/core/kit/layout';
+import { noteName } from '@/core/signal/units';
 import { Glyph } from '../parts/Glyph';
 import { MiniWave } from '../parts/MiniWave';
 import { useKitDesk } from './kit-context';
@@ -13,7 +13,8 @@ import { useKitDesk } from './kit-context';
 function useKeyCaps(): ReadonlyMap<string, string> {
   const [caps, setCaps] = useState<ReadonlyMap<string, string>>(new Map());
   useEffect(() => {
-    const keyboard = (navigator as { keyboard?: { getLayoutMap?: () => Promise<ReadonlyMap<string, string>> } }).keyboard;
+    const keyboard = (navigator as { keyboard?: { getLayoutMap?: () => Promise<ReadonlyMap<string, string>> } })
+      .keyboard;
     keyboard?.getLayoutMap?.().then(setCaps, () => {});
   }, []);
   return caps;
@@ -26,14 +27,29 @@ export function PadGrid({ size }: { size: 'docked' | 'large' }) {
   const large = size === 'large';
   const rows = ROWS.map((row, r) => ({ row, r })).reverse();
   return (
-    <div className={`flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[4px] px-3'}`} data-testid="pads">
+    <div className={`flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[3px] px-3'}`} data-testid="pads">
       {rows.map(({ row, r }) => (
         <div key={row.role} className="flex min-h-0 flex-1 items-stretch">
           {large && <div className="w-[104px] flex-none self-center text-[12px] text-soft">{row.role}</div>}
-          <div className="flex flex-1" style={{ paddingLeft: (3 - r) * (large ? 36 : 22), paddingRight: r * (large ? 36 : 22), gap: large ? 8 : 5 }}>
+          <div
+            className="flex flex-1"
+            style={{
+              paddingLeft: (3 - r) * (large ? 36 : 22),
+              paddingRight: r * (large ? 36 : 22),
+              gap: large ? 8 : 5,
+            }}
+          >
             {row.codes.map((code, column) => {
               const position = r * 8 + column;
-              return <PadPlace key={code} position={position} cap={(caps.get(code) ?? row.caps[column] ?? '').toUpperCase()} view={view} large={large} />;
+              return (
+                <PadPlace
+                  key={code}
+                  position={position}
+                  cap={(caps.get(code) ?? row.caps[column] ?? '').toUpperCase()}
+                  view={view}
+                  large={large}
+                />
+              );
             })}
           </div>
         </div>
@@ -42,7 +58,17 @@ export function PadGrid({ size }: { size: 'docked' | 'large' }) {
   );
 }
 
-function PadPlace({ position, cap, view, large }: { position: number; cap: string; view: KitView | null; large: boolean }) {
+function PadPlace({
+  position,
+  cap,
+  view,
+  large,
+}: {
+  position: number;
+  cap: string;
+  view: KitView | null;
+  large: boolean;
+}) {
   const { chosen, setChosen, padStates, lit, strike, release } = useKitDesk();
   const { setNodeRef, isOver } = useDroppable({ id: `pad-${position}`, data: { position } });
   const pad = view?.pads.find((p) => p.position === position);
@@ -100,7 +126,7 @@ function PadPlace({ position, cap, view, large }: { position: number; cap: strin
         }
       }}
       onKeyUp={(event) => event.key === 'Enter' && release(position)}
-      className={`relative flex min-w-0 flex-1 touch-none flex-col justify-between rounded-md border px-2 py-1 text-left select-none ${look}`}
+      className={`relative flex min-w-0 flex-1 touch-none flex-col justify-between rounded-md border text-left select-none ${large ? 'px-2 py-1' : 'px-[6px] py-[2px]'} ${look}`}
     >
       <span className="flex w-full items-start gap-1">
         {pad && <Glyph family={pad.family} size={large ? 16 : 13} />}
@@ -113,14 +139,15 @@ function PadPlace({ position, cap, view, large }: { position: number; cap: strin
       </span>
       {pad && (
         <span className="block w-full min-w-0">
-          <span className={`block truncate font-semibold ${large ? 'text-[13px]' : 'text-[12px] leading-[15px]'} ${faulty ? 'text-madder' : ''}`}>
+          <span
+            className={`font-semibold ${large ? 'block truncate text-[13px]' : 'line-clamp-2 break-words text-[12px] leading-[13px]'} ${faulty ? 'text-madder' : ''}`}
+          >
             {state === 'loading' ? '… ' : ''}
             {pad.name}
           </span>
           {large && (
             <span className="figure block truncate text-[12px] text-soft">
-              {noteOf(position)} {noteName(noteOf(position))}
-              {layers.length > 1 ? ` · ${layers.length} layers` : ''}
+              {noteOf(position)} {layers.length > 1 ? `· ${layers.length} layers` : noteName(noteOf(position))}
             </span>
           )}
         </span>

@@ -3,8 +3,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { freeName } from '@/core/naming/names';
 import type { KitView } from '@/contract/views';
+import { freeName } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { keys, useKit, useKits } from '../data/queries';
 import { type PadState, useKitSound } from '../sound/use-kit-sound';

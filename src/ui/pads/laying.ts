@@ -1,9 +1,9 @@
+import type { Change } from '@/contract/edits';
+import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import { freePosition } from '@/core/kit/layout';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName, nameFromPattern } from '@/core/naming/names';
-import type { Change } from '@/contract/edits';
-import type { KitView, RecordingView } from '@/contract/views';
 
 /** A stretch of a recording on its way to a pad. */
 export interface Stretch {
@@ -47,7 +47,13 @@ function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
  * The changes that lay a stretch on a pad: a hit that copies its place in the recording, and a layer that plays it. Null
  * where the kit has no free pad left.
  */
-export function layStretch(view: KitView, stretch: Stretch, wanted: number | null, manner: Manner, newId: () => string): Laid | null {
+export function layStretch(
+  view: KitView,
+  stretch: Stretch,
+  wanted: number | null,
+  manner: Manner,
+  newId: () => string,
+): Laid | null {
   const taken = new Set(view.pads.map((p) => p.position));
   const occupied = wanted !== null && taken.has(wanted);
   const position = wanted === null || (occupied && manner === 'next') ? freePosition(taken, stretch.family) : wanted;
@@ -61,18 +67,33 @@ export function layStretch(view: KitView, stretch: Stretch, wanted: number | nul
   const layers = view.layers.filter((l) => l.padId === pad?.id);
   const padId = pad?.id ?? newId();
   if (!pad) {
-    changes.push({ op: 'create', doc: 'pad', id: padId, value: { kitId: view.kit.id, position, name, family, ...PAD_DEFAULTS } });
+    changes.push({
+      op: 'create',
+      doc: 'pad',
+      id: padId,
+      value: { kitId: view.kit.id, position, name, family, ...PAD_DEFAULTS },
+    });
   } else if (manner === 'instead') {
     for (const layer of layers) changes.push({ op: 'remove', doc: 'layer', id: layer.id, rev: layer.rev });
     changes.push({ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name, family } });
   }
   const order = pad && manner !== 'instead' ? Math.max(-1, ...layers.map((l) => l.position)) + 1 : 0;
-  changes.push({ op: 'create', doc: 'layer', id: newId(), value: { padId, hitId, position: order, ...LAYER_DEFAULTS } });
+  changes.push({
+    op: 'create',
+    doc: 'layer',
+    id: newId(),
+    value: { padId, hitId, position: order, ...LAYER_DEFAULTS },
+  });
   return { changes, name, position };
 }
 
 /** Lays many stretches on the free pads in order; stops when the kit is full. Each sees what those before it did. */
-export function fillPads(view: KitView, stretches: readonly Stretch[], newId: () => string, applied: (view: KitView, changes: readonly Change[]) => KitView): Change[] {
+export function fillPads(
+  view: KitView,
+  stretches: readonly Stretch[],
+  newId: () => string,
+  applied: (view: KitView, changes: readonly Change[]) => KitView,
+): Change[] {
   const changes: Change[] = [];
   let current = view;
   for (const stretch of stretches) {

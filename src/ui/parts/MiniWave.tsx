@@ -17,12 +17,27 @@ export function useWaveSource(recording: RecordingView): { source: WaveSource; a
     };
   }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: audio never changes, so the id stands for the recording
-  const source = useMemo(() => new WaveSource(recording, () => alive.current && setArrivals((n) => n + 1)), [recording.id]);
+  const source = useMemo(
+    () => new WaveSource(recording, () => alive.current && setArrivals((n) => n + 1)),
+    [recording.id],
+  );
   return { source, arrivals };
 }
 
 /** A small wave of a stretch, scaled so that its own loudest sample fills the height. */
-export function MiniWave({ recording, start, end, height, gain }: { recording: RecordingView; start: number; end: number; height: number; gain?: number }) {
+export function MiniWave({
+  recording,
+  start,
+  end,
+  height,
+  gain,
+}: {
+  recording: RecordingView;
+  start: number;
+  end: number;
+  height: number;
+  gain?: number;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);

@@ -27,7 +27,20 @@ interface ParameterProps {
  * double click goes back to the standard value.
  */
 export function Parameter(props: ParameterProps) {
-  const { label, value, unit, low, high, step, fine = step / 10, digits = 1, standard, bipolar, onPreview, onCommit } = props;
+  const {
+    label,
+    value,
+    unit,
+    low,
+    high,
+    step,
+    fine = step / 10,
+    digits = 1,
+    standard,
+    bipolar,
+    onPreview,
+    onCommit,
+  } = props;
   const [dragged, setDragged] = useState<number | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   const bar = useRef<HTMLDivElement>(null);
@@ -50,7 +63,14 @@ export function Parameter(props: ParameterProps) {
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const grain = event.shiftKey ? fine : step;
-    const by = { ArrowRight: grain, ArrowUp: grain, ArrowLeft: -grain, ArrowDown: -grain, PageUp: step * 10, PageDown: -step * 10 }[event.key];
+    const by = {
+      ArrowRight: grain,
+      ArrowUp: grain,
+      ArrowLeft: -grain,
+      ArrowDown: -grain,
+      PageUp: step * 10,
+      PageDown: -step * 10,
+    }[event.key];
     if (by !== undefined) onCommit(clip(value + by, grain));
     else if (event.key === 'Home') onCommit(low);
     else if (event.key === 'End') onCommit(high);
@@ -59,7 +79,12 @@ export function Parameter(props: ParameterProps) {
     event.stopPropagation();
   };
   const finishTyping = () => {
-    const number = Number((typed ?? '').replace('−', '-').replace(',', '.').replace(/[^0-9.eE+-]/g, ''));
+    const number = Number(
+      (typed ?? '')
+        .replace('−', '-')
+        .replace(',', '.')
+        .replace(/[^0-9.eE+-]/g, ''),
+    );
     if (typed !== null && typed.trim() !== '' && Number.isFinite(number)) {
       const wanted = clip(number, fine);
       if (wanted !== value) onCommit(wanted);
@@ -120,7 +145,10 @@ export function Parameter(props: ParameterProps) {
         <div className="absolute top-[9px] h-[6px] w-full rounded-full bg-sunk" />
         <div
           className="absolute top-[9px] h-[6px] rounded-full bg-verdigris"
-          style={{ left: `${Math.min(share, middle) * 100}%`, width: `${Math.max(0.012, Math.abs(share - middle)) * 100}%` }}
+          style={{
+            left: `${Math.min(share, middle) * 100}%`,
+            width: `${Math.max(0.012, Math.abs(share - middle)) * 100}%`,
+          }}
         />
       </div>
     </div>

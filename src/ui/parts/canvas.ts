@@ -18,7 +18,9 @@ export function readPalette(): Palette {
 
 /** The palette of the theme that is on, read anew when the theme changes. */
 export function usePalette(): Palette {
-  const [palette, setPalette] = useState<Palette>(() => (typeof document === 'undefined' ? () => '#000' : readPalette()));
+  const [palette, setPalette] = useState<Palette>(() =>
+    typeof document === 'undefined' ? () => '#000' : readPalette(),
+  );
   useEffect(() => {
     const read = () => setPalette(() => readPalette());
     read();
@@ -59,9 +61,9 @@ export function beginDrawing(canvas: HTMLCanvasElement, width: number, height: n
 export function useDrawing(draw: () => void, dependencies: readonly unknown[]): void {
   const latest = useRef(draw);
   latest.current = draw;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the caller names what the picture depends on
   useEffect(() => {
     const frame = requestAnimationFrame(() => latest.current());
     return () => cancelAnimationFrame(frame);
+    // biome-ignore lint/correctness/useExhaustiveDependencies: the caller names what the picture depends on
   }, dependencies);
 }

@@ -20,7 +20,14 @@ export function length(value: number): string {
   return `${minutes} min ${Math.round(value - minutes * 60)} s`;
 }
 
-const DEPTH: Record<string, string> = { u8: '8-bit', s16: '16-bit', s24: '24-bit', s32: '32-bit', f32: '32-bit float', f64: '64-bit float' };
+const DEPTH: Record<string, string> = {
+  u8: '8-bit',
+  s16: '16-bit',
+  s24: '24-bit',
+  s32: '32-bit',
+  f32: '32-bit float',
+  f64: '64-bit float',
+};
 const SIDES: Record<number, string> = { 1: 'mono', 2: 'stereo' };
 
 /** Rate, depth and channels of a recording in words. */

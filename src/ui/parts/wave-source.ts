@@ -1,6 +1,6 @@
+import { PEAK_FACTOR, PEAK_FRAMES, type RecordingView, TILE_PAIRS } from '@/contract/views';
 import { decodeFrames } from '@/core/format/pcm';
 import { toMono } from '@/core/signal/audio';
-import { PEAK_FACTOR, PEAK_FRAMES, type RecordingView, TILE_PAIRS } from '@/contract/views';
 
 /** Frames of samples fetched at once when the view is closer than the stored peaks. */
 const PIECE_FRAMES = 65536;
@@ -20,7 +20,12 @@ export class WaveSource {
     private readonly onArrival: () => void,
   ) {
     let levels = 1;
-    for (let pairs = Math.ceil(recording.frames / PEAK_FRAMES); pairs > TILE_PAIRS; pairs = Math.ceil(pairs / PEAK_FACTOR)) levels++;
+    for (
+      let pairs = Math.ceil(recording.frames / PEAK_FRAMES);
+      pairs > TILE_PAIRS;
+      pairs = Math.ceil(pairs / PEAK_FACTOR)
+    )
+      levels++;
     this.levels = levels;
   }
 
@@ -29,7 +34,9 @@ export class WaveSource {
    * Columns that are not there yet are NaN. Returns whether all were.
    */
   columns(start: number, framesPerColumn: number, width: number, out: Float32Array): boolean {
-    return framesPerColumn >= PEAK_FRAMES ? this.fromPeaks(start, framesPerColumn, width, out) : this.fromSamples(start, framesPerColumn, width, out);
+    return framesPerColumn >= PEAK_FRAMES
+      ? this.fromPeaks(start, framesPerColumn, width, out)
+      : this.fromSamples(start, framesPerColumn, width, out);
   }
 
   /** One sample, or NaN while it is being fetched; 0 outside the recording. */
@@ -40,13 +47,19 @@ export class WaveSource {
   }
 
   private fromPeaks(start: number, framesPerColumn: number, width: number, out: Float32Array): boolean {
-    const level = Math.min(this.levels - 1, Math.floor(Math.log(framesPerColumn / PEAK_FRAMES) / Math.log(PEAK_FACTOR) + 1e-9));
+    const level = Math.min(
+      this.levels - 1,
+      Math.floor(Math.log(framesPerColumn / PEAK_FRAMES) / Math.log(PEAK_FACTOR) + 1e-9),
+    );
     const framesPerPair = PEAK_FRAMES * PEAK_FACTOR ** level;
     const pairs = Math.ceil(this.recording.frames / framesPerPair);
     let whole = true;
     for (let x = 0; x < width; x++) {
       const first = Math.max(0, Math.floor((start + x * framesPerColumn) / framesPerPair));
-      const last = Math.min(pairs - 1, Math.max(first, Math.ceil((start + (x + 1) * framesPerColumn) / framesPerPair) - 1));
+      const last = Math.min(
+        pairs - 1,
+        Math.max(first, Math.ceil((start + (x + 1) * framesPerColumn) / framesPerPair) - 1),
+      );
       let low = Number.POSITIVE_INFINITY;
       let high = Number.NEGATIVE_INFINITY;
       for (let p = first; p <= last; p++) {
@@ -107,14 +120,20 @@ export class WaveSource {
     this.pieces.set(ordinal, null);
     const { id, encoding, channelCount, sampleRate, frames } = this.recording;
     const start = ordinal * PIECE_FRAMES;
-    void fetchBytes(`/api/recordings/${id}/pcm?start=${start}&frames=${Math.min(PIECE_FRAMES, frames - start)}`).then((bytes) => {
-      if (bytes) this.pieces.set(ordinal, toMono({ sampleRate, channels: decodeFrames(encoding, new Uint8Array(bytes), channelCount) }));
-      for (const old of this.pieces.keys()) {
-        if (this.pieces.size <= MOST_PIECES) break;
-        if (this.pieces.get(old)) this.pieces.delete(old);
-      }
-      this.onArrival();
-    });
+    void fetchBytes(`/api/recordings/${id}/pcm?start=${start}&frames=${Math.min(PIECE_FRAMES, frames - start)}`).then(
+      (bytes) => {
+        if (bytes)
+          this.pieces.set(
+            ordinal,
+            toMono({ sampleRate, channels: decodeFrames(encoding, new Uint8Array(bytes), channelCount) }),
+          );
+        for (const old of this.pieces.keys()) {
+          if (this.pieces.size <= MOST_PIECES) break;
+          if (this.pieces.get(old)) this.pieces.delete(old);
+        }
+        this.onArrival();
+      },
+    );
     return null;
   }
 }

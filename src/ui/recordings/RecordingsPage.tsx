@@ -4,8 +4,8 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
-import { RIGHTS, RIGHTS_LABEL } from '@/core/recording/model';
 import type { RecordingView } from '@/contract/views';
+import { RIGHTS, RIGHTS_LABEL } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 import { useRecordings } from '../data/queries';
 import { KitDock } from '../pads/KitDock';
@@ -39,9 +39,16 @@ export function RecordingsPage() {
   useHotkeys('up', () => setChosen(Math.max(0, index - 1)), keys, [index]);
   useHotkeys('down', () => setChosen(Math.min(list.length - 1, index + 1)), keys, [index, list.length]);
   useHotkeys('space', () => void hear(recording), keys, [recording]);
-  useHotkeys('enter', () => recording && router.push(`/slice/${recording.id}`), { ignoreEventWhen: (e) => (e.target as HTMLElement).closest('button, a, input, select') !== null }, [recording]);
+  useHotkeys(
+    'enter',
+    () => recording && router.push(`/slice/${recording.id}`),
+    { ignoreEventWhen: (e) => (e.target as HTMLElement).closest('button, a, input, select') !== null },
+    [recording],
+  );
   useStatus(
-    list.length === 0 ? 'Drop WAV files anywhere to import them' : `${list.length} recordings · ↑ ↓ choose · Space hear · Enter open on Slice · drop WAV files anywhere to import`,
+    list.length === 0
+      ? 'Drop WAV files anywhere to import them'
+      : `${list.length} recordings · ↑ ↓ choose · Space hear · Enter open on Slice · drop WAV files anywhere to import`,
   );
 
   return (
@@ -53,7 +60,12 @@ export function RecordingsPage() {
         <button type="button" className="quiet-button" onClick={pick}>
           Import WAV files …
         </button>
-        <button type="button" className="next-button" disabled={!recording} onClick={() => recording && router.push(`/slice/${recording.id}`)}>
+        <button
+          type="button"
+          className="next-button"
+          disabled={!recording}
+          onClick={() => recording && router.push(`/slice/${recording.id}`)}
+        >
           {recording ? `Slice “${short(recording.title)}”` : 'Slice'}
         </button>
       </div>
@@ -75,15 +87,22 @@ export function RecordingsPage() {
                 <th className="w-[220px]">Title</th>
                 <th>Wave</th>
                 <th className="w-[84px] text-right">Length</th>
-                <th className="w-[190px]">Format</th>
+                <th className="w-[224px]">Format</th>
                 <th className="w-[110px] text-right">Slices · on pads</th>
-                <th className="w-[200px]">Rights</th>
+                <th className="w-[190px]">Rights</th>
                 <th className="w-[84px]" />
               </tr>
             </thead>
             <tbody>
               {list.map((r, i) => (
-                <Row key={r.id} recording={r} chosen={i === index} onChoose={() => setChosen(i)} onHear={() => void hear(r)} onOpen={() => router.push(`/slice/${r.id}`)} />
+                <Row
+                  key={r.id}
+                  recording={r}
+                  chosen={i === index}
+                  onChoose={() => setChosen(i)}
+                  onHear={() => void hear(r)}
+                  onOpen={() => router.push(`/slice/${r.id}`)}
+                />
               ))}
             </tbody>
           </table>
@@ -96,7 +115,19 @@ export function RecordingsPage() {
   );
 }
 
-function Row({ recording: r, chosen, onChoose, onHear, onOpen }: { recording: RecordingView; chosen: boolean; onChoose: () => void; onHear: () => void; onOpen: () => void }) {
+function Row({
+  recording: r,
+  chosen,
+  onChoose,
+  onHear,
+  onOpen,
+}: {
+  recording: RecordingView;
+  chosen: boolean;
+  onChoose: () => void;
+  onHear: () => void;
+  onOpen: () => void;
+}) {
   const row = useRef<HTMLTableRowElement>(null);
   useEffect(() => {
     if (chosen) row.current?.scrollIntoView({ block: 'nearest' });
@@ -113,7 +144,11 @@ function Row({ recording: r, chosen, onChoose, onHear, onOpen }: { recording: Re
       <td>
         <TitleField recording={r} />
         <p className="truncate text-[12px] text-soft" title={r.warnings.join('\n') || r.notes}>
-          {r.warnings.length > 0 ? <span className="text-madder">mended on the way in: {r.warnings[0]}</span> : r.notes || r.fileName}
+          {r.warnings.length > 0 ? (
+            <span className="text-madder">mended on the way in: {r.warnings[0]}</span>
+          ) : (
+            r.notes || r.fileName
+          )}
         </p>
       </td>
       <td>
@@ -121,7 +156,9 @@ function Row({ recording: r, chosen, onChoose, onHear, onOpen }: { recording: Re
       </td>
       <td className="figure text-right text-[12px]">{length(r.frames / r.sampleRate)}</td>
       <td className="figure truncate text-[12px]">{formatOf(r)}</td>
-      <td className="figure text-right text-[12px]">{r.analysed ? `${r.sliceCount} · ${r.hitCount}` : 'listening …'}</td>
+      <td className="figure text-right text-[12px]">
+        {r.analysed ? `${r.sliceCount} · ${r.hitCount}` : 'listening …'}
+      </td>
       <td>
         <Rights recording={r} />
       </td>
@@ -150,7 +187,9 @@ function TitleField({ recording: r }: { recording: RecordingView }) {
     const title = typed?.trim();
     setTyped(null);
     if (!title || title === r.title) return;
-    void commit(`renamed ${r.title} to ${title}`, [{ op: 'update', doc: 'recording', id: r.id, rev: r.rev, set: { title } }]);
+    void commit(`renamed ${r.title} to ${title}`, [
+      { op: 'update', doc: 'recording', id: r.id, rev: r.rev, set: { title } },
+    ]);
   };
   return (
     <input
@@ -175,11 +214,17 @@ function TitleField({ recording: r }: { recording: RecordingView }) {
 function Rights({ recording: r }: { recording: RecordingView }) {
   const { commit } = useCommands();
   const [owner, setOwner] = useState<string | null>(null);
-  const save = (set: Record<string, string>) => void commit(`changed the rights of ${r.title}`, [{ op: 'update', doc: 'recording', id: r.id, rev: r.rev, set }]);
+  const save = (set: Record<string, string>) =>
+    void commit(`changed the rights of ${r.title}`, [{ op: 'update', doc: 'recording', id: r.id, rev: r.rev, set }]);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: only keeps clicks in the fields from choosing the row twice
     <div onDoubleClick={(event) => event.stopPropagation()}>
-      <select aria-label="Rights" className={`w-full ${r.rightsKind === 'unknown' ? 'text-madder' : ''}`} value={r.rightsKind} onChange={(event) => save({ rightsKind: event.target.value })}>
+      <select
+        aria-label="Rights"
+        className={`w-full ${r.rightsKind === 'unknown' ? 'text-madder' : ''}`}
+        value={r.rightsKind}
+        onChange={(event) => save({ rightsKind: event.target.value })}
+      >
         {RIGHTS.map((kind) => (
           <option key={kind} value={kind}>
             {RIGHTS_LABEL[kind]}
@@ -207,7 +252,10 @@ function Empty({ onPick }: { onPick: () => void }) {
   return (
     <div className="mx-auto mt-16 max-w-[460px] text-center">
       <p className="font-head text-2xl">The archive is empty</p>
-      <p className="mt-2 text-soft">Drop WAV files anywhere in this window, or choose them. They are kept as they are; nothing you do to a sound ever changes its recording.</p>
+      <p className="mt-2 text-soft">
+        Drop WAV files anywhere in this window, or choose them. They are kept as they are; nothing you do to a sound
+        ever changes its recording.
+      </p>
       <button type="button" className="next-button mt-5" onClick={onPick}>
         Import WAV files …
       </button>

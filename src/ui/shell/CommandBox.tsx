@@ -21,7 +21,8 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
     what();
   };
   const item = 'flex items-center rounded-md px-3 py-[6px] data-[selected=true]:bg-selection';
-  const group = '[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-soft';
+  const group =
+    '[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-soft';
   return (
     <Command.Dialog
       open={open}
@@ -30,7 +31,10 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
       overlayClassName="fixed inset-0 z-40 bg-ink/20"
       contentClassName="fixed left-1/2 top-[72px] z-50 w-[560px] -translate-x-1/2 rounded-xl border border-edge bg-sheet p-2 shadow-xl"
     >
-      <Command.Input placeholder="A recording, a kit, or what to do" className="mb-1 w-full border-b border-line px-3 py-2 text-[15px] outline-none" />
+      <Command.Input
+        placeholder="A recording, a kit, or what to do"
+        className="mb-1 w-full border-b border-line px-3 py-2 text-[15px] outline-none"
+      />
       <Command.List className="max-h-[420px] overflow-auto">
         <Command.Empty className="px-3 py-4 text-soft">Nothing goes by that name.</Command.Empty>
         <Command.Group heading="Do" className={group}>
@@ -55,7 +59,12 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
         </Command.Group>
         <Command.Group heading="Recordings" className={group}>
           {recordings.data?.map((r) => (
-            <Command.Item key={r.id} value={`${r.title} ${r.id}`} className={item} onSelect={run(() => router.push(`/slice/${r.id}`))}>
+            <Command.Item
+              key={r.id}
+              value={`${r.title} ${r.id}`}
+              className={item}
+              onSelect={run(() => router.push(`/slice/${r.id}`))}
+            >
               {r.title}
             </Command.Item>
           ))}

@@ -61,10 +61,22 @@ function UndoButtons() {
   const next = data?.entries.filter((e) => e.state === 'undone').at(-1);
   return (
     <>
-      <button type="button" className="quiet-button max-w-[240px] truncate" disabled={!last} onClick={() => void undo()} title="Ctrl Z">
+      <button
+        type="button"
+        className="quiet-button max-w-[240px] truncate"
+        disabled={!last}
+        onClick={() => void undo()}
+        title="Ctrl Z"
+      >
         {last ? `Undo: ${last.label}` : 'Nothing to undo'}
       </button>
-      <button type="button" className="quiet-button" disabled={!next} onClick={() => void redo()} title={next ? `Redo: ${next.label} (Ctrl Shift Z)` : 'Nothing to redo'}>
+      <button
+        type="button"
+        className="quiet-button"
+        disabled={!next}
+        onClick={() => void redo()}
+        title={next ? `Redo: ${next.label} (Ctrl Shift Z)` : 'Nothing to redo'}
+      >
         Redo
       </button>
     </>

@@ -2,7 +2,16 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { createContext, type DragEvent, type ReactNode, useCallback, useContext, useMemo, useRef, useState } from 'react';
+import {
+  createContext,
+  type DragEvent,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import type { ErrorAnswer, ImportAnswer } from '@/contract/views';
 import { keys } from '../data/queries';
 
@@ -62,7 +71,8 @@ export function ImportDesk({ children }: { children: ReactNode }) {
       };
       request.upload.onprogress = (event) => change(id, { sent: event.loaded });
       request.onabort = () => settle({ state: 'cancelled', message: 'Cancelled; nothing of it was kept.' });
-      request.onerror = () => settle({ state: 'failed', message: 'The connection to the server was lost. Is it still running?' });
+      request.onerror = () =>
+        settle({ state: 'failed', message: 'The connection to the server was lost. Is it still running?' });
       request.onload = () => settle(outcome(request, file.name));
       request.open('POST', `/api/recordings?name=${encodeURIComponent(file.name)}`);
       request.send(file);
@@ -73,7 +83,16 @@ export function ImportDesk({ children }: { children: ReactNode }) {
     (files: Iterable<File>) => {
       const added = [...files].map((file) => ({ id: next.current++, file }));
       queue.current.push(...added);
-      const fresh = added.map(({ id, file }): ImportItem => ({ id, name: file.name, bytes: file.size, sent: 0, state: 'waiting', message: '' }));
+      const fresh = added.map(
+        ({ id, file }): ImportItem => ({
+          id,
+          name: file.name,
+          bytes: file.size,
+          sent: 0,
+          state: 'waiting',
+          message: '',
+        }),
+      );
       setItems((old) => [...old.filter((i) => i.state !== 'done'), ...fresh]);
       startNext();
     },
@@ -91,7 +110,10 @@ export function ImportDesk({ children }: { children: ReactNode }) {
   );
 
   const isFiles = (event: DragEvent) => event.dataTransfer.types.includes('Files');
-  const value = useMemo(() => ({ items, pick: () => input.current?.click(), cancel, clear: () => setItems([]) }), [items, cancel]);
+  const value = useMemo(
+    () => ({ items, pick: () => input.current?.click(), cancel, clear: () => setItems([]) }),
+    [items, cancel],
+  );
   return (
     <Context.Provider value={value}>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping files is one way; the button of the page is the other */}
@@ -152,14 +174,22 @@ function ImportList() {
   const busy = items.some((i) => i.state === 'waiting' || i.state === 'sending');
   const failed = items.filter((i) => i.state === 'failed').length;
   return (
-    <section aria-label="Imports" className="fixed right-4 bottom-10 z-30 w-[400px] rounded-lg border border-edge bg-sheet shadow-lg">
+    <section
+      aria-label="Imports"
+      className="fixed right-4 bottom-10 z-30 w-[400px] rounded-lg border border-edge bg-sheet shadow-lg"
+    >
       <header className="flex items-center border-b border-line px-3 py-1">
         <span className="flex-1 font-semibold">
           {busy ? 'Importing' : 'Imported'} {items.filter((i) => i.state === 'done').length} of {items.length}
           {failed > 0 && <span className="text-madder"> · {failed} could not be read</span>}
         </span>
         {!busy && (
-          <button type="button" className="rounded p-1 text-soft hover:text-ink" aria-label="Close the list of imports" onClick={clear}>
+          <button
+            type="button"
+            className="rounded p-1 text-soft hover:text-ink"
+            aria-label="Close the list of imports"
+            onClick={clear}
+          >
             <X size={15} />
           </button>
         )}
@@ -173,17 +203,31 @@ function ImportList() {
               </span>
               <span className="figure flex-none text-[12px] text-soft">{progressText(item)}</span>
               {(item.state === 'waiting' || item.state === 'sending') && (
-                <button type="button" className="rounded px-1 text-[12px] text-madder hover:underline" onClick={() => cancel(item.id)}>
+                <button
+                  type="button"
+                  className="rounded px-1 text-[12px] text-madder hover:underline"
+                  onClick={() => cancel(item.id)}
+                >
                   Cancel
                 </button>
               )}
             </div>
             {item.state === 'sending' && (
-              <div className="mt-1 h-[4px] rounded-full bg-sunk" role="progressbar" aria-label={item.name} aria-valuenow={Math.round((100 * item.sent) / Math.max(1, item.bytes))}>
-                <div className="h-full rounded-full bg-verdigris" style={{ width: `${(100 * item.sent) / Math.max(1, item.bytes)}%` }} />
+              <div
+                className="mt-1 h-[4px] rounded-full bg-sunk"
+                role="progressbar"
+                aria-label={item.name}
+                aria-valuenow={Math.round((100 * item.sent) / Math.max(1, item.bytes))}
+              >
+                <div
+                  className="h-full rounded-full bg-verdigris"
+                  style={{ width: `${(100 * item.sent) / Math.max(1, item.bytes)}%` }}
+                />
               </div>
             )}
-            {item.message && <p className={`text-[12px] ${item.state === 'failed' ? 'text-madder' : 'text-soft'}`}>{item.message}</p>}
+            {item.message && (
+              <p className={`text-[12px] ${item.state === 'failed' ? 'text-madder' : 'text-soft'}`}>{item.message}</p>
+            )}
           </li>
         ))}
       </ul>

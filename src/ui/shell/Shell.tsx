@@ -7,16 +7,19 @@ import { useServerEvents } from '../data/events';
 import { KitProvider } from '../pads/kit-context';
 import { CommandBox } from './CommandBox';
 import { DragDesk } from './drag';
+import { useGlobalKeys } from './global-keys';
 import { Header } from './Header';
 import { ImportDesk } from './ImportDesk';
 import { ShortcutSheet } from './ShortcutSheet';
-import { useGlobalKeys } from './global-keys';
 import { StatusLine, StatusProvider } from './status';
 
 /** What stands around every page: data, sound, dragging, importing, the header and the status line. */
 export function Shell({ children }: { children: ReactNode }) {
   const [client] = useState(
-    () => new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false, retry: 1 } } }),
+    () =>
+      new QueryClient({
+        defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY, refetchOnWindowFocus: false, retry: 1 } },
+      }),
   );
   return (
     <QueryClientProvider client={client}>
@@ -29,7 +32,13 @@ export function Shell({ children }: { children: ReactNode }) {
           </DragDesk>
         </KitProvider>
       </StatusProvider>
-      <Toaster position="bottom-center" offset={40} toastOptions={{ style: { background: 'var(--ink)', color: 'var(--on-ink)', border: 'none', fontFamily: 'var(--font-text)' } }} />
+      <Toaster
+        position="bottom-center"
+        offset={40}
+        toastOptions={{
+          style: { background: 'var(--ink)', color: 'var(--on-ink)', border: 'none', fontFamily: 'var(--font-text)' },
+        }}
+      />
     </QueryClientProvider>
   );
 }

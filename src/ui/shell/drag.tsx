@@ -1,10 +1,19 @@
 'use client';
 
-import { DndContext, type DragEndEvent, DragOverlay, type DragStartEvent, PointerSensor, pointerWithin, useSensor, useSensors } from '@dnd-kit/core';
+import {
+  DndContext,
+  type DragEndEvent,
+  DragOverlay,
+  type DragStartEvent,
+  PointerSensor,
+  pointerWithin,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
 import { type ReactNode, useState } from 'react';
-import { Glyph } from '../parts/Glyph';
 import { useKitDesk } from '../pads/kit-context';
 import type { Manner, Stretch } from '../pads/laying';
+import { Glyph } from '../parts/Glyph';
 
 /** Carries stretches from waves and tables to pads; a pad that has a sound asks what to do with it. */
 export function DragDesk({ children }: { children: ReactNode }) {
@@ -13,7 +22,8 @@ export function DragDesk({ children }: { children: ReactNode }) {
   const [asked, setAsked] = useState<{ stretch: Stretch; position: number; x: number; y: number } | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
 
-  const onStart = (event: DragStartEvent) => setCarried((event.active.data.current as { stretch: Stretch } | undefined)?.stretch ?? null);
+  const onStart = (event: DragStartEvent) =>
+    setCarried((event.active.data.current as { stretch: Stretch } | undefined)?.stretch ?? null);
   const onEnd = (event: DragEndEvent) => {
     const stretch = carried;
     setCarried(null);
@@ -32,7 +42,13 @@ export function DragDesk({ children }: { children: ReactNode }) {
   };
 
   return (
-    <DndContext sensors={sensors} collisionDetection={pointerWithin} onDragStart={onStart} onDragEnd={onEnd} onDragCancel={() => setCarried(null)}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragStart={onStart}
+      onDragEnd={onEnd}
+      onDragCancel={() => setCarried(null)}
+    >
       {children}
       <DragOverlay dropAnimation={null}>
         {carried && (
@@ -49,7 +65,17 @@ export function DragDesk({ children }: { children: ReactNode }) {
   );
 }
 
-function Question({ x, y, onAnswer, onClose }: { x: number; y: number; onAnswer: (manner: Manner) => void; onClose: () => void }) {
+function Question({
+  x,
+  y,
+  onAnswer,
+  onClose,
+}: {
+  x: number;
+  y: number;
+  onAnswer: (manner: Manner) => void;
+  onClose: () => void;
+}) {
   const choices: [Manner, string, string][] = [
     ['beside', 'Beside it', 'both sound, as layers'],
     ['instead', 'Instead of it', 'the old sound leaves the pad'],
@@ -78,7 +104,12 @@ function Question({ x, y, onAnswer, onClose }: { x: number; y: number; onAnswer:
             autoFocus={i === 0}
             className="flex w-full items-baseline gap-2 rounded-md px-2 py-1 text-left hover:bg-selection focus:bg-selection"
             onKeyDown={(event) => {
-              const to = event.key === 'ArrowDown' ? event.currentTarget.nextElementSibling : event.key === 'ArrowUp' ? event.currentTarget.previousElementSibling : null;
+              const to =
+                event.key === 'ArrowDown'
+                  ? event.currentTarget.nextElementSibling
+                  : event.key === 'ArrowUp'
+                    ? event.currentTarget.previousElementSibling
+                    : null;
               if (to instanceof HTMLButtonElement) {
                 event.preventDefault();
                 to.focus();

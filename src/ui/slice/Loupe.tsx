@@ -22,7 +22,14 @@ interface LoupeProps {
 
 /** Time a loupe shows, in seconds. */
 const SHOWN = { start: 0.024, end: 0.12 } as const;
-const NUDGES_MS = [-10, -1, 1, 10] as const;
+const NUDGES: readonly (readonly [label: string, ms: number, frames: number])[] = [
+  ['−10 ms', -10, 0],
+  ['−1 ms', -1, 0],
+  ['−1 sample', 0, -1],
+  ['+1 sample', 0, 1],
+  ['+1 ms', 1, 0],
+  ['+10 ms', 10, 0],
+];
 
 /** The chosen slice's start or end, magnified, with a view gain of its own: the edge is dragged or nudged here. */
 export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame, restFrame, onMove }: LoupeProps) {
@@ -33,7 +40,8 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
   const frame = edge === 'start' ? startFrame : endFrame;
   const framesPerPixel = (SHOWN[edge] * recording.sampleRate) / Math.max(1, width);
   const span: Span = { start: restFrame - (width / 2) * framesPerPixel, framesPerPixel };
-  const gain = viewGain(source, span, width);
+  // What is cut off is what matters at an end: the next sound's attack must not keep a quiet tail from being seen.
+  const gain = viewGain(source, span, edge === 'end' ? width / 2 : width);
   const dragging = useRef<number | null>(null);
 
   useDrawing(() => {
@@ -66,10 +74,13 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
       <div className="flex h-6 items-center gap-4 bg-sheet px-3 text-[12px]">
         <span className="font-semibold text-[13px]">{edge === 'start' ? 'Start' : 'End'}</span>
         <span className="figure text-soft">{seconds(frame / recording.sampleRate)}</span>
-        {level !== null && <span className="figure text-soft">{level > -120 ? `${minus(level.toFixed(0))} dBFS there` : 'silent there'}</span>}
+        {level !== null && (
+          <span className="figure text-soft">
+            {level > -120 ? `${minus(level.toFixed(0))} dBFS there` : 'silent there'}
+          </span>
+        )}
         <span className="figure ml-auto text-soft">view gain +{Math.round(20 * Math.log10(gain))} dB</span>
       </div>
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: the nudge buttons below do the same for the keyboard */}
       <div
         ref={box}
         className="min-h-0 flex-1 cursor-ew-resize touch-none bg-sheet"
@@ -95,11 +106,13 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
       </div>
       <div className="flex h-7 items-center gap-1 bg-paper px-3 text-[12px]">
         <span className="mr-1 text-soft">Nudge</span>
-        {NUDGES_MS.map((ms) => (
-          <Nudge key={ms} label={`${ms > 0 ? '+' : '−'}${Math.abs(ms)} ms`} onClick={() => onMove(frame + Math.round((ms / 1000) * recording.sampleRate), true)} />
+        {NUDGES.map(([label, ms, frames]) => (
+          <Nudge
+            key={label}
+            label={label}
+            onClick={() => onMove(frame + frames + Math.round((ms / 1000) * recording.sampleRate), true)}
+          />
         ))}
-        <Nudge label="−1 sample" onClick={() => onMove(frame - 1, true)} />
-        <Nudge label="+1 sample" onClick={() => onMove(frame + 1, true)} />
       </div>
     </div>
   );
@@ -107,7 +120,11 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
 
 function Nudge({ label, onClick }: { label: string; onClick: () => void }) {
   return (
-    <button type="button" className="figure h-6 min-w-[56px] rounded border border-line bg-sheet px-[6px] hover:border-edge" onClick={onClick}>
+    <button
+      type="button"
+      className="figure h-6 min-w-[56px] rounded border border-line bg-sheet px-[6px] hover:border-edge"
+      onClick={onClick}
+    >
       {label}
     </button>
   );

@@ -10,7 +10,21 @@ import { clampSpan, type Span } from './view';
 const HEIGHT = 28;
 
 /** The whole recording with the window on it; drag to scroll. */
-export function Overview({ recording, source, arrivals, span, setSpan, stageWidth }: { recording: RecordingView; source: WaveSource; arrivals: number; span: Span; setSpan: (change: (span: Span) => Span) => void; stageWidth: number }) {
+export function Overview({
+  recording,
+  source,
+  arrivals,
+  span,
+  setSpan,
+  stageWidth,
+}: {
+  recording: RecordingView;
+  source: WaveSource;
+  arrivals: number;
+  span: Span;
+  setSpan: (change: (span: Span) => Span) => void;
+  stageWidth: number;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
@@ -19,7 +33,12 @@ export function Overview({ recording, source, arrivals, span, setSpan, stageWidt
   useDrawing(() => {
     if (!canvas.current || width === 0) return;
     const ctx = beginDrawing(canvas.current, width, HEIGHT);
-    drawWave(ctx, source, { start: 0, framesPerPixel, width, height: HEIGHT, gain: 1 / Math.max(0.05, recording.peak) }, palette('soft'));
+    drawWave(
+      ctx,
+      source,
+      { start: 0, framesPerPixel, width, height: HEIGHT, gain: 1 / Math.max(0.05, recording.peak) },
+      palette('soft'),
+    );
     const x = span.start / framesPerPixel;
     const w = Math.max(4, (stageWidth * span.framesPerPixel) / framesPerPixel);
     ctx.strokeStyle = palette('ink');
@@ -29,10 +48,11 @@ export function Overview({ recording, source, arrivals, span, setSpan, stageWidt
   const scrollTo = (clientX: number) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
     const frame = (clientX - left) * framesPerPixel;
-    setSpan((s) => clampSpan({ ...s, start: frame - (stageWidth * s.framesPerPixel) / 2 }, stageWidth, recording.frames));
+    setSpan((s) =>
+      clampSpan({ ...s, start: frame - (stageWidth * s.framesPerPixel) / 2 }, stageWidth, recording.frames),
+    );
   };
   return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: scrolling is on the keys and the wheel as well
     <div
       ref={box}
       className="h-7 flex-none touch-none border-line border-b bg-sunk"

@@ -5,10 +5,10 @@ import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
+import type { CutView, RecordingView } from '@/contract/views';
+import { PAD_COUNT } from '@/core/kit/model';
 import { addMark, type MarkChanges, moveEnd, moveStart, removeMark, splitByAttack } from '@/core/onset/marks';
 import { type AttackSplit, DEFAULT_SPLIT } from '@/core/onset/select';
-import { PAD_COUNT } from '@/core/kit/model';
-import type { CutView, RecordingView } from '@/contract/views';
 import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
 import { keys, useCut } from '../data/queries';
@@ -108,7 +108,8 @@ function Desk({ view }: { view: CutView }) {
 
   const dragEdge = useCallback(
     (id: string, edge: 'start' | 'end', frame: number, done: boolean) => {
-      const changes = edge === 'start' ? moveStart(view.slices, id, frame) : moveEnd(view.slices, id, frame, recording.frames);
+      const changes =
+        edge === 'start' ? moveStart(view.slices, id, frame) : moveEnd(view.slices, id, frame, recording.frames);
       const nothing = changes.update.length === 0;
       setChosenId(id);
       setStretch(null);
@@ -119,7 +120,12 @@ function Desk({ view }: { view: CutView }) {
   );
   const nudge = (edge: 'start' | 'end', ms: number) => {
     if (!chosen) return;
-    dragEdge(chosen.id, edge, (edge === 'start' ? chosen.startFrame : chosen.endFrame) + Math.round((ms / 1000) * recording.sampleRate), true);
+    dragEdge(
+      chosen.id,
+      edge,
+      (edge === 'start' ? chosen.startFrame : chosen.endFrame) + Math.round((ms / 1000) * recording.sampleRate),
+      true,
+    );
   };
   const add = (frame: number) => {
     const natural = view.candidates.find((c) => Math.abs(c.frame - frame) < 0.01 * recording.sampleRate)?.decayEnd;
@@ -134,7 +140,13 @@ function Desk({ view }: { view: CutView }) {
     setChosenId(next?.id ?? null);
   };
   const resplit = (wanted: AttackSplit, done: boolean) => {
-    const changes: MarkChanges = splitByAttack(view.slices, view.candidates, wanted, recording.sampleRate, recording.frames);
+    const changes: MarkChanges = splitByAttack(
+      view.slices,
+      view.candidates,
+      wanted,
+      recording.sampleRate,
+      recording.frames,
+    );
     if (!done) {
       setHeldSplit(wanted);
       setPreview(changes);
@@ -145,10 +157,20 @@ function Desk({ view }: { view: CutView }) {
     const { id, rev } = view.cut;
     const set = { sensitivity: wanted.sensitivity, spacingMs: wanted.spacingMs };
     if (set.sensitivity === view.cut.sensitivity && set.spacingMs === view.cut.spacingMs) setPreview(null);
-    else store(`split at sensitivity ${Math.round(wanted.sensitivity * 100)} %`, changes, [{ op: 'update', doc: 'cut', id, rev, set }]);
+    else
+      store(`split at sensitivity ${Math.round(wanted.sensitivity * 100)} %`, changes, [
+        { op: 'update', doc: 'cut', id, rev, set },
+      ]);
   };
   const lay = () => {
-    const marked: Stretch | null = stretch && { recording, startFrame: stretch.start, endFrame: stretch.end, sliceId: null, family: null, number: 1 };
+    const marked: Stretch | null = stretch && {
+      recording,
+      startFrame: stretch.start,
+      endFrame: stretch.end,
+      sliceId: null,
+      family: null,
+      number: 1,
+    };
     const wanted = marked ?? (chosen ? stretchOf(recording, slices, chosen) : null);
     if (wanted) kit.lay(wanted, null, 'next');
   };
@@ -160,13 +182,19 @@ function Desk({ view }: { view: CutView }) {
     const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
     const free = PAD_COUNT - kit.view.pads.length;
     const stretches = slices.map((s) => stretchOf(recording, slices, s));
-    const changes = fillPads(kit.view, stretches, () => crypto.randomUUID(), (v, c) => applyToKit(v, c, recordings));
+    const changes = fillPads(
+      kit.view,
+      stretches,
+      () => crypto.randomUUID(),
+      (v, c) => applyToKit(v, c, recordings),
+    );
     if (changes.length === 0) {
       toast('All 32 pads have a sound. Make a new kit to fill.');
       return;
     }
     void commit(`filled the pads from ${recording.title}`, changes);
-    if (stretches.length > free) toast(`${free} slices laid; ${stretches.length - free} more did not fit on the 32 pads.`);
+    if (stretches.length > free)
+      toast(`${free} slices laid; ${stretches.length - free} more did not fit on the 32 pads.`);
   };
   const zoom = (what: 'in' | 'out' | 'fit' | 'slice') => {
     const w = width();
@@ -186,7 +214,11 @@ function Desk({ view }: { view: CutView }) {
   };
   const addAtPlayhead = () => {
     const head = soundNow()?.playhead()?.frame;
-    add(Math.round(head ?? (chosen ? (chosen.startFrame + chosen.endFrame) / 2 : span.start + (width() * span.framesPerPixel) / 2)));
+    add(
+      Math.round(
+        head ?? (chosen ? (chosen.startFrame + chosen.endFrame) / 2 : span.start + (width() * span.framesPerPixel) / 2),
+      ),
+    );
   };
 
   const on = { preventDefault: true } as const;
@@ -198,7 +230,9 @@ function Desk({ view }: { view: CutView }) {
   useHotkeys('shift+right', () => nudge('start', 1), on);
   useHotkeys('shift+down', () => nudge('end', -1), on);
   useHotkeys('shift+up', () => nudge('end', 1), on);
-  useHotkeys('enter', lay, { ignoreEventWhen: (e) => (e.target as HTMLElement).closest('button, a, [role=menu], [role=dialog]') !== null });
+  useHotkeys('enter', lay, {
+    ignoreEventWhen: (e) => (e.target as HTMLElement).closest('button, a, [role=menu], [role=dialog]') !== null,
+  });
   useHotkeys('insert, period', addAtPlayhead, on);
   useHotkeys('delete, backspace', remove, on);
   useHotkeys('equal', () => zoom('in'), on);
@@ -213,12 +247,31 @@ function Desk({ view }: { view: CutView }) {
       : `${slices.length} slices · click one or press → · double-click adds a mark · drag marks a stretch · wheel zooms`,
   );
 
-  const marksEdge = (edge: 'start' | 'end') => (frame: number, done: boolean) => chosen && dragEdge(chosen.id, edge, frame, done);
+  const marksEdge = (edge: 'start' | 'end') => (frame: number, done: boolean) =>
+    chosen && dragEdge(chosen.id, edge, frame, done);
   const numbered = useMemo(() => slices, [slices]);
   return (
     <>
-      <SliceTools recording={recording} split={split} sliceCount={slices.length} onSplit={resplit} onFill={fill} gain={gain} setGain={setGain} onZoom={zoom} tall={tall} setTall={setTall} />
-      <Overview recording={recording} source={source} arrivals={arrivals} span={span} setSpan={setSpan} stageWidth={width()} />
+      <SliceTools
+        recording={recording}
+        split={split}
+        sliceCount={slices.length}
+        onSplit={resplit}
+        onFill={fill}
+        gain={gain}
+        setGain={setGain}
+        onZoom={zoom}
+        tall={tall}
+        setTall={setTall}
+      />
+      <Overview
+        recording={recording}
+        source={source}
+        arrivals={arrivals}
+        span={span}
+        setSpan={setSpan}
+        stageWidth={width()}
+      />
       <Stage
         recording={recording}
         source={source}
@@ -239,12 +292,32 @@ function Desk({ view }: { view: CutView }) {
         <div className="flex h-32 flex-none gap-2 border-t border-line bg-paper">
           {chosen && rest ? (
             <>
-              <Loupe edge="start" recording={recording} source={source} arrivals={arrivals} startFrame={chosen.startFrame} endFrame={chosen.endFrame} restFrame={rest.startFrame} onMove={marksEdge('start')} />
-              <Loupe edge="end" recording={recording} source={source} arrivals={arrivals} startFrame={chosen.startFrame} endFrame={chosen.endFrame} restFrame={rest.endFrame} onMove={marksEdge('end')} />
+              <Loupe
+                edge="start"
+                recording={recording}
+                source={source}
+                arrivals={arrivals}
+                startFrame={chosen.startFrame}
+                endFrame={chosen.endFrame}
+                restFrame={rest.startFrame}
+                onMove={marksEdge('start')}
+              />
+              <Loupe
+                edge="end"
+                recording={recording}
+                source={source}
+                arrivals={arrivals}
+                startFrame={chosen.startFrame}
+                endFrame={chosen.endFrame}
+                restFrame={rest.endFrame}
+                onMove={marksEdge('end')}
+              />
             </>
           ) : (
             <p className="m-auto text-soft">
-              {recording.analysed ? 'Choose a slice to see its start and end magnified here.' : 'Listening for onsets … the marks appear when they are found.'}
+              {recording.analysed
+                ? 'Choose a slice to see its start and end magnified here.'
+                : 'Listening for onsets … the marks appear when they are found.'}
             </p>
           )}
         </div>

@@ -3,11 +3,11 @@
 import { useDraggable } from '@dnd-kit/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { KitView, RecordingView } from '@/contract/views';
 import { FAMILIES } from '@/core/hit/model';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { Slice } from '@/core/recording/model';
-import type { Stored } from '@/contract/documents';
-import type { KitView, RecordingView } from '@/contract/views';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { decibels, length } from '../parts/figures';
@@ -31,7 +31,12 @@ interface TableProps {
 export function SliceTable({ recording, slices, source, chosenId, onChoose }: TableProps) {
   const { view } = useKitDesk();
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({ count: slices.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 6 });
+  const rows = useVirtualizer({
+    count: slices.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+  });
   const chosenIndex = slices.findIndex((s) => s.id === chosenId);
   useEffect(() => {
     if (chosenIndex >= 0) rows.scrollToIndex(chosenIndex, { align: 'auto' });
@@ -47,13 +52,28 @@ export function SliceTable({ recording, slices, source, chosenId, onChoose }: Ta
         <span>Pad</span>
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-        {slices.length === 0 && <p className="p-4 text-soft">No slices. Raise the sensitivity, or double-click on the wave to add a mark.</p>}
+        {slices.length === 0 && (
+          <p className="p-4 text-soft">No slices. Raise the sensitivity, or double-click on the wave to add a mark.</p>
+        )}
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start }) => {
             const slice = slices[index] as Stored<Slice>;
             return (
-              <div key={slice.id} className="absolute inset-x-0" style={{ height: ROW, transform: `translateY(${start}px)` }}>
-                <Row recording={recording} slices={slices} slice={slice} index={index} source={source} chosen={index === chosenIndex} kit={view} onChoose={() => onChoose(slice.id)} />
+              <div
+                key={slice.id}
+                className="absolute inset-x-0"
+                style={{ height: ROW, transform: `translateY(${start}px)` }}
+              >
+                <Row
+                  recording={recording}
+                  slices={slices}
+                  slice={slice}
+                  index={index}
+                  source={source}
+                  chosen={index === chosenIndex}
+                  kit={view}
+                  onChoose={() => onChoose(slice.id)}
+                />
               </div>
             );
           })}
@@ -76,9 +96,14 @@ interface RowProps {
 
 function Row({ recording, slices, slice, index, source, chosen, kit, onChoose }: RowProps) {
   const { commit } = useCommands();
-  const { setNodeRef, listeners } = useDraggable({ id: `row-${slice.id}`, data: { stretch: stretchOf(recording, slices, slice) } });
+  const { setNodeRef, listeners } = useDraggable({
+    id: `row-${slice.id}`,
+    data: { stretch: stretchOf(recording, slices, slice) },
+  });
   const setFamily = (family: string) =>
-    void commit(`named slice ${index + 1} ${family || 'of no family'}`, [{ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family: family || null } }]);
+    void commit(`named slice ${index + 1} ${family || 'of no family'}`, [
+      { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family: family || null } },
+    ]);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys of the page choose rows
     // biome-ignore lint/a11y/noStaticElementInteractions: see above
@@ -109,8 +134,12 @@ function Row({ recording, slices, slice, index, source, chosen, kit, onChoose }:
         </select>
       </span>
       <span className="figure text-right text-[12px]">{(slice.startFrame / recording.sampleRate).toFixed(4)} s</span>
-      <span className="figure text-right text-[12px]">{length((slice.endFrame - slice.startFrame) / recording.sampleRate)}</span>
-      <span className="figure text-right text-[12px]">{decibels(20 * Math.log10(stretchPeak(source, slice.startFrame, slice.endFrame)))}</span>
+      <span className="figure text-right text-[12px]">
+        {length((slice.endFrame - slice.startFrame) / recording.sampleRate)}
+      </span>
+      <span className="figure text-right text-[12px]">
+        {decibels(20 * Math.log10(stretchPeak(source, slice.startFrame, slice.endFrame)))}
+      </span>
       <span className="figure truncate text-[12px] text-soft">{padsOf(kit, slice)}</span>
     </div>
   );
@@ -123,7 +152,9 @@ function padsOf(kit: KitView | null, slice: Slice): string {
   if (hits.size === 0) return '';
   const pads = new Set(kit.layers.filter((l) => hits.has(l.hitId)).map((l) => l.padId));
   const positions = new Set(kit.pads.filter((p) => pads.has(p.id)).map((p) => p.position));
-  return ROWS.flatMap((row) => row.codes.map((code, i) => (positions.has(positionOfKey(code) ?? -1) ? (row.caps[i] ?? '') : '')))
+  return ROWS.flatMap((row) =>
+    row.codes.map((code, i) => (positions.has(positionOfKey(code) ?? -1) ? (row.caps[i] ?? '') : '')),
+  )
     .filter(Boolean)
     .join(' ');
 }

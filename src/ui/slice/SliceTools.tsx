@@ -2,10 +2,10 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useEffect, useRef, useState } from 'react';
-import type { AttackSplit } from '@/core/onset/select';
 import type { RecordingView } from '@/contract/views';
-import { length } from '../parts/figures';
+import type { AttackSplit } from '@/core/onset/select';
 import { namePattern, setNamePattern } from '../pads/laying';
+import { length } from '../parts/figures';
 
 interface ToolsProps {
   readonly recording: RecordingView;
@@ -21,7 +21,18 @@ interface ToolsProps {
 }
 
 /** The line of tools over the wave. */
-export function SliceTools({ recording, split, sliceCount, onSplit, onFill, gain, setGain, onZoom, tall, setTall }: ToolsProps) {
+export function SliceTools({
+  recording,
+  split,
+  sliceCount,
+  onSplit,
+  onFill,
+  gain,
+  setGain,
+  onZoom,
+  tall,
+  setTall,
+}: ToolsProps) {
   return (
     <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
       <h1 className="max-w-[200px] truncate font-semibold" title={recording.title}>
@@ -31,28 +42,70 @@ export function SliceTools({ recording, split, sliceCount, onSplit, onFill, gain
         {length(recording.frames / recording.sampleRate)} · {sliceCount} slices
       </span>
       <span className="ml-auto" />
-      <Slide label="Sensitivity" unit="%" low={0} high={100} value={Math.round(split.sensitivity * 100)} onChange={(v, done) => onSplit({ ...split, sensitivity: v / 100 }, done)} />
-      <Slide label="Spacing" unit="ms" low={5} high={200} value={split.spacingMs} onChange={(v, done) => onSplit({ ...split, spacingMs: v }, done)} />
-      <div className="flex items-center gap-1" role="group" aria-label="View">
-        <button type="button" className="quiet-button px-2" title="Zoom out (−)" aria-label="Zoom out" onClick={() => onZoom('out')}>
+      <Slide
+        label="Sensitivity"
+        unit="%"
+        low={0}
+        high={100}
+        value={Math.round(split.sensitivity * 100)}
+        onChange={(v, done) => onSplit({ ...split, sensitivity: v / 100 }, done)}
+      />
+      <Slide
+        label="Spacing"
+        unit="ms"
+        low={5}
+        high={200}
+        value={split.spacingMs}
+        onChange={(v, done) => onSplit({ ...split, spacingMs: v }, done)}
+      />
+      <fieldset className="flex items-center gap-1" aria-label="View">
+        <button
+          type="button"
+          className="quiet-button px-2"
+          title="Zoom out (−)"
+          aria-label="Zoom out"
+          onClick={() => onZoom('out')}
+        >
           −
         </button>
-        <button type="button" className="quiet-button px-2" title="Zoom in (=)" aria-label="Zoom in" onClick={() => onZoom('in')}>
+        <button
+          type="button"
+          className="quiet-button px-2"
+          title="Zoom in (=)"
+          aria-label="Zoom in"
+          onClick={() => onZoom('in')}
+        >
           +
         </button>
         <button type="button" className="quiet-button px-2" title="Whole recording (])" onClick={() => onZoom('fit')}>
           Fit
         </button>
-        <button type="button" className="quiet-button px-2" title="Zoom to the slice or stretch ([)" onClick={() => onZoom('slice')}>
+        <button
+          type="button"
+          className="quiet-button px-2"
+          title="Zoom to the slice or stretch ([)"
+          onClick={() => onZoom('slice')}
+        >
           To slice
         </button>
-        <button type="button" className="quiet-button figure px-2" title="View gain: changes the picture, never the sound" onClick={() => setGain(gain >= 16 ? 1 : gain * 2)}>
+        <button
+          type="button"
+          className="quiet-button figure px-2"
+          title="View gain: changes the picture, never the sound"
+          onClick={() => setGain(gain >= 16 ? 1 : gain * 2)}
+        >
           ×{gain}
         </button>
-        <button type="button" className="quiet-button px-2" aria-pressed={tall} title="Tall wave (`)" onClick={() => setTall(!tall)}>
+        <button
+          type="button"
+          className="quiet-button px-2"
+          aria-pressed={tall}
+          title="Tall wave (`)"
+          onClick={() => setTall(!tall)}
+        >
           {tall ? 'Usual' : 'Tall'}
         </button>
-      </div>
+      </fieldset>
       <PatternButton />
       <button type="button" className="next-button" disabled={sliceCount === 0} onClick={onFill}>
         Fill the pads
@@ -61,7 +114,21 @@ export function SliceTools({ recording, split, sliceCount, onSplit, onFill, gain
   );
 }
 
-function Slide({ label, unit, low, high, value, onChange }: { label: string; unit: string; low: number; high: number; value: number; onChange: (value: number, done: boolean) => void }) {
+function Slide({
+  label,
+  unit,
+  low,
+  high,
+  value,
+  onChange,
+}: {
+  label: string;
+  unit: string;
+  low: number;
+  high: number;
+  value: number;
+  onChange: (value: number, done: boolean) => void;
+}) {
   const [held, setHeld] = useState<number | null>(null);
   const latest = useRef(onChange);
   latest.current = onChange;
@@ -109,7 +176,10 @@ function PatternButton() {
   return (
     <Popover className="relative">
       <PopoverButton className="quiet-button">Names …</PopoverButton>
-      <PopoverPanel anchor="bottom end" className="z-40 mt-1 w-[320px] rounded-lg border border-edge bg-sheet p-3 shadow-lg">
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-40 mt-1 w-[320px] rounded-lg border border-edge bg-sheet p-3 shadow-lg"
+      >
         <label className="block">
           <span className="text-soft">New hits are named by this pattern</span>
           <input
@@ -123,7 +193,8 @@ function PatternButton() {
           />
         </label>
         <p className="mt-2 text-[12px] text-soft">
-          <span className="figure">{'{family}'}</span>, <span className="figure">{'{source}'}</span> and <span className="figure">{'{number}'}</span> are filled in; a name that is taken gets the next number.
+          <span className="figure">{'{family}'}</span>, <span className="figure">{'{source}'}</span> and{' '}
+          <span className="figure">{'{number}'}</span> are filled in; a name that is taken gets the next number.
         </p>
       </PopoverPanel>
     </Popover>

@@ -1,16 +1,16 @@
 'use client';
 
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
-import type { Slice } from '@/core/recording/model';
 import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
+import type { Slice } from '@/core/recording/model';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { drawWave } from '../parts/draw-wave';
 import type { WaveSource } from '../parts/wave-source';
 import { soundNow } from '../sound/sound';
 import { COLONNADE_HEIGHT, drawColonnade, drawFeet } from './draw-stage';
 import { Keystones, StretchHandle } from './Handles';
-import { frameToX, type Span, xToFrame, zoomAt, clampSpan } from './view';
+import { clampSpan, frameToX, type Span, xToFrame, zoomAt } from './view';
 
 type Edge = 'start' | 'end';
 export interface MarkedStretch {
@@ -36,7 +36,10 @@ export interface StageProps {
   readonly widthRef: RefObject<HTMLDivElement | null>;
 }
 
-type Gesture = { kind: 'edge'; id: string; edge: Edge; offset: number } | { kind: 'mark'; from: number; moved: boolean } | null;
+type Gesture =
+  | { kind: 'edge'; id: string; edge: Edge; offset: number }
+  | { kind: 'mark'; from: number; moved: boolean }
+  | null;
 
 /** How near the pointer must be to an edge to take hold of it, in pixels; the chosen slice's are easier to get. */
 const NEAR = 5;
@@ -76,7 +79,9 @@ export function Stage(props: StageProps) {
       const x = event.clientX - element.getBoundingClientRect().left;
       const sideways = event.shiftKey ? event.deltaY || event.deltaX : event.deltaX;
       if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-        setSpan((s) => clampSpan({ ...s, start: s.start + sideways * s.framesPerPixel }, element.clientWidth, recording.frames));
+        setSpan((s) =>
+          clampSpan({ ...s, start: s.start + sideways * s.framesPerPixel }, element.clientWidth, recording.frames),
+        );
       } else setSpan((s) => zoomAt(s, Math.exp(event.deltaY * 0.0022), x, element.clientWidth, recording.frames));
     };
     element.addEventListener('wheel', onWheel, { passive: false });
@@ -153,22 +158,48 @@ export function Stage(props: StageProps) {
       }}
       onDoubleClick={(event) => {
         const box = (widthRef.current as HTMLDivElement).getBoundingClientRect();
-        if (!(event.target as HTMLElement).closest('button')) props.onAdd(Math.round(xToFrame(span, event.clientX - box.left)));
+        if (!(event.target as HTMLElement).closest('button'))
+          props.onAdd(Math.round(xToFrame(span, event.clientX - box.left)));
       }}
     >
       <div className="absolute inset-x-0 top-0 bg-paper" style={{ height: COLONNADE_HEIGHT }} />
       <canvas ref={arches} aria-hidden className="absolute top-0 left-0" style={{ width, height: COLONNADE_HEIGHT }} />
       <canvas ref={feet} aria-hidden className="absolute left-0" style={{ top: COLONNADE_HEIGHT, width, height }} />
-      <canvas ref={wave} aria-label={`Wave of ${recording.title}`} className="absolute left-0" style={{ top: COLONNADE_HEIGHT, width, height }} />
-      <canvas ref={overlay} aria-hidden className="pointer-events-none absolute left-0" style={{ top: COLONNADE_HEIGHT, width, height }} />
-      <Keystones recording={recording} slices={slices} source={source} span={span} width={width} chosenId={chosenId} onChoose={props.onChoose} />
+      <canvas
+        ref={wave}
+        aria-label={`Wave of ${recording.title}`}
+        className="absolute left-0"
+        style={{ top: COLONNADE_HEIGHT, width, height }}
+      />
+      <canvas
+        ref={overlay}
+        aria-hidden
+        className="pointer-events-none absolute left-0"
+        style={{ top: COLONNADE_HEIGHT, width, height }}
+      />
+      <Keystones
+        recording={recording}
+        slices={slices}
+        source={source}
+        span={span}
+        width={width}
+        chosenId={chosenId}
+        onChoose={props.onChoose}
+      />
       {stretch && <StretchHandle recording={recording} stretch={stretch} span={span} />}
     </div>
   );
 }
 
 /** Draws the playhead of what is being auditioned, as long as it sounds. */
-function usePlayhead(canvas: RefObject<HTMLCanvasElement | null>, recordingId: string, span: Span, width: number, height: number, colour: string): void {
+function usePlayhead(
+  canvas: RefObject<HTMLCanvasElement | null>,
+  recordingId: string,
+  span: Span,
+  width: number,
+  height: number,
+  colour: string,
+): void {
   useEffect(() => {
     let frame = 0;
     let shown = false;

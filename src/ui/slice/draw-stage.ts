@@ -1,5 +1,5 @@
-import type { Slice } from '@/core/recording/model';
 import { PEAK_FRAMES } from '@/contract/views';
+import type { Slice } from '@/core/recording/model';
 import type { Palette } from '../parts/canvas';
 import { tintOf } from '../parts/Glyph';
 import type { WaveSource } from '../parts/wave-source';
@@ -43,7 +43,13 @@ export function visibleSlices<T extends Slice>(slices: readonly T[], span: Span,
   return slices.filter((s) => s.startFrame <= end && s.endFrame >= span.start);
 }
 
-export function drawColonnade(ctx: CanvasRenderingContext2D, model: StageModel, span: Span, width: number, palette: Palette): void {
+export function drawColonnade(
+  ctx: CanvasRenderingContext2D,
+  model: StageModel,
+  span: Span,
+  width: number,
+  palette: Palette,
+): void {
   drawRuler(ctx, span, width, model.sampleRate, palette);
   const shown = visibleSlices(model.slices, span, width);
   const density = new Uint16Array(width + 1);
@@ -57,7 +63,14 @@ export function drawColonnade(ctx: CanvasRenderingContext2D, model: StageModel, 
     }
     const chosen = slice.id === model.chosenId;
     const colour = palette(tintOf(slice.family));
-    drawArch(ctx, x0, x1, archHeight(stretchPeak(model.source, slice.startFrame, slice.endFrame)), chosen ? palette('madder') : colour, chosen);
+    drawArch(
+      ctx,
+      x0,
+      x1,
+      archHeight(stretchPeak(model.source, slice.startFrame, slice.endFrame)),
+      chosen ? palette('madder') : colour,
+      chosen,
+    );
   }
   ctx.fillStyle = palette('soft');
   for (let x = 0; x <= width; x++) {
@@ -66,7 +79,14 @@ export function drawColonnade(ctx: CanvasRenderingContext2D, model: StageModel, 
   }
 }
 
-function drawArch(ctx: CanvasRenderingContext2D, x0: number, x1: number, height: number, colour: string, chosen: boolean): void {
+function drawArch(
+  ctx: CanvasRenderingContext2D,
+  x0: number,
+  x1: number,
+  height: number,
+  colour: string,
+  chosen: boolean,
+): void {
   const bottom = COLONNADE_HEIGHT;
   const top = bottom - height;
   const half = (x1 - x0) / 2;
@@ -87,7 +107,13 @@ function drawArch(ctx: CanvasRenderingContext2D, x0: number, x1: number, height:
   ctx.stroke();
 }
 
-function drawRuler(ctx: CanvasRenderingContext2D, span: Span, width: number, sampleRate: number, palette: Palette): void {
+function drawRuler(
+  ctx: CanvasRenderingContext2D,
+  span: Span,
+  width: number,
+  sampleRate: number,
+  palette: Palette,
+): void {
   const { seconds, digits } = rulerStep(span, sampleRate, 84);
   ctx.font = '11px "Atkinson Hyperlegible Mono Variable", monospace';
   ctx.fillStyle = palette('soft');

@@ -1,9 +1,9 @@
 import { useCallback, useMemo, useState } from 'react';
-import { applyMarks, type MarkChanges } from '@/core/onset/marks';
-import type { Slice } from '@/core/recording/model';
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { CutView } from '@/contract/views';
+import { applyMarks, type MarkChanges } from '@/core/onset/marks';
+import type { Slice } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 
 type StoredSlice = Stored<Slice>;
@@ -15,7 +15,11 @@ export function useMarks(view: CutView) {
   const recordingId = view.recording.id;
   const slices = useMemo(() => {
     if (!preview) return view.slices;
-    return applyMarks(view.slices, preview, (mark, i): StoredSlice => ({ ...mark, id: `preview-${i}`, recordingId, family: null, rev: 0 }));
+    return applyMarks(
+      view.slices,
+      preview,
+      (mark, i): StoredSlice => ({ ...mark, id: `preview-${i}`, recordingId, family: null, rev: 0 }),
+    );
   }, [view.slices, preview, recordingId]);
 
   /** Stores changes as one edit; gives the ids of what was created, in order. */
@@ -26,8 +30,17 @@ export function useMarks(view: CutView) {
       const created = marks.create.map(() => crypto.randomUUID());
       const changes: Change[] = [
         ...marks.remove.map((id): Change => ({ op: 'remove', doc: 'slice', id, rev: revs.get(id) ?? 0 })),
-        ...marks.update.map(({ id, set }): Change => ({ op: 'update', doc: 'slice', id, rev: revs.get(id) ?? 0, set: { ...set } })),
-        ...marks.create.map((mark, i): Change => ({ op: 'create', doc: 'slice', id: created[i] as string, value: { ...mark, recordingId, family: null } })),
+        ...marks.update.map(
+          ({ id, set }): Change => ({ op: 'update', doc: 'slice', id, rev: revs.get(id) ?? 0, set: { ...set } }),
+        ),
+        ...marks.create.map(
+          (mark, i): Change => ({
+            op: 'create',
+            doc: 'slice',
+            id: created[i] as string,
+            value: { ...mark, recordingId, family: null },
+          }),
+        ),
         ...more,
       ];
       void commit(label, changes);

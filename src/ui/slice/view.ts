@@ -22,7 +22,11 @@ export function fitAll(width: number, totalFrames: number): Span {
 /** Shows [from, to) with a little room to both sides. */
 export function fitStretch(from: number, to: number, width: number, totalFrames: number): Span {
   const room = (to - from) * 0.08;
-  return clampSpan({ start: from - room, framesPerPixel: (to - from + 2 * room) / Math.max(1, width) }, width, totalFrames);
+  return clampSpan(
+    { start: from - room, framesPerPixel: (to - from + 2 * room) / Math.max(1, width) },
+    width,
+    totalFrames,
+  );
 }
 
 /** Zooms by a factor (under 1: closer) and keeps the frame at pixel `x` where it is. */
@@ -49,7 +53,10 @@ export function xToFrame(span: Span, x: number): number {
   return span.start + x * span.framesPerPixel;
 }
 
-const STEPS = [0.0001, 0.0002, 0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800, 3600];
+const STEPS = [
+  0.0001, 0.0002, 0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600,
+  1800, 3600,
+];
 
 /** Seconds between the ruler's ticks, at least `leastPixels` apart, and the decimals their labels need. */
 export function rulerStep(span: Span, sampleRate: number, leastPixels: number): { seconds: number; digits: number } {

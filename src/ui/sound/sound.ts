@@ -1,10 +1,10 @@
 import * as Comlink from 'comlink';
-import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
-import { type PoolEntry, SamplePool } from '@/engine/pool';
+import type { RecordingView } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
 import type { Pad } from '@/core/kit/model';
 import { type LayerWithHit, type PooledSource, padSound } from '@/core/kit/sound';
-import type { RecordingView } from '@/contract/views';
+import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
+import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { PoolWorker } from '@/worker/pool.worker';
 
 /** Engine pads beyond the kit's 32: one for auditioning, two that take turns in playing long stretches. */
@@ -56,10 +56,20 @@ export class Sound {
 
   private async load(key: string, recording: RecordingView, start: number, end: number): Promise<PoolEntry> {
     const entry = this.pool.place(key, recording.id, start, end, recording.channelCount === 1 ? 1 : 2);
-    if (!entry) throw new Error('There is no room in sample memory for this sound; shorten the longest pads of the kit.');
+    if (!entry)
+      throw new Error('There is no room in sample memory for this sound; shorten the longest pads of the kit.');
     try {
       const { encoding, channelCount, sampleRate } = recording;
-      await this.worker.load({ recordingId: recording.id, encoding, channelCount, sampleRate, start, end, left: entry.left, right: entry.right });
+      await this.worker.load({
+        recordingId: recording.id,
+        encoding,
+        channelCount,
+        sampleRate,
+        start,
+        end,
+        left: entry.left,
+        right: entry.right,
+      });
       entry.ready = true;
       return entry;
     } catch (error) {
@@ -69,7 +79,12 @@ export class Sound {
   }
 
   /** Sets a kit's pad up in the engine. Settles when it can be struck; throws when its sound cannot be had. */
-  async preparePad(pad: Pad, layers: readonly LayerWithHit[], recordings: ReadonlyMap<string, RecordingView>, current: () => boolean): Promise<void> {
+  async preparePad(
+    pad: Pad,
+    layers: readonly LayerWithHit[],
+    recordings: ReadonlyMap<string, RecordingView>,
+    current: () => boolean,
+  ): Promise<void> {
     const sources = new Map<string, PooledSource>();
     const entries: PoolEntry[] = [];
     for (const { hit } of layers) {
@@ -77,14 +92,22 @@ export class Sound {
       if (!recording) throw new Error('The recording of this sound is not there.');
       const entry = await this.ensure(recording, hit.startFrame, hit.endFrame);
       entries.push(entry);
-      sources.set(hit.id, { left: entry.left, right: entry.right, firstFrame: entry.start, sampleRate: recording.sampleRate });
+      sources.set(hit.id, {
+        left: entry.left,
+        right: entry.right,
+        firstFrame: entry.start,
+        sampleRate: recording.sampleRate,
+      });
     }
     const first = layers[0];
     const rate = (first && sources.get(first.hit.id)?.sampleRate) ?? this.engine.sampleRate;
     const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sources], rate);
     if (!current()) return;
     this.repin(pad.position, entries);
-    this.engine.setPad(pad.position, padSound(pad, layers, this.engine.sampleRate, (hit: Hit) => sources.get(hit.id) ?? null, gain));
+    this.engine.setPad(
+      pad.position,
+      padSound(pad, layers, this.engine.sampleRate, (hit: Hit) => sources.get(hit.id) ?? null, gain),
+    );
   }
 
   clearPad(position: number): void {
@@ -123,13 +146,33 @@ export class Sound {
     for (const pad of [AUDITION, ...LONG]) this.engine.stop(pad);
   }
 
-  private strikeStretch(pad: number, recording: RecordingView, entry: PoolEntry, start: number, end: number, at: number): void {
+  private strikeStretch(
+    pad: number,
+    recording: RecordingView,
+    entry: PoolEntry,
+    start: number,
+    end: number,
+    at: number,
+  ): void {
     const { engine } = this;
     const ratio = recording.sampleRate / engine.sampleRate;
-    const layer = { left: entry.left, right: entry.right, start: start - entry.start, end: end - entry.start, ratio, gain: 1, delay: 0 };
-    engine.setPad(pad, { ...SILENT, fadeOutFrames: at < 0 ? Math.round(engine.sampleRate * 0.002) : 0, layers: [layer] });
+    const layer = {
+      left: entry.left,
+      right: entry.right,
+      start: start - entry.start,
+      end: end - entry.start,
+      ratio,
+      gain: 1,
+      delay: 0,
+    };
+    engine.setPad(pad, {
+      ...SILENT,
+      fadeOutFrames: at < 0 ? Math.round(engine.sampleRate * 0.002) : 0,
+      layers: [layer],
+    });
     engine.strike(pad, 127, at);
-    if (at < 0) this.playing = { recordingId: recording.id, startFrame: start, endFrame: end, engineFrame: engine.frame, ratio };
+    if (at < 0)
+      this.playing = { recordingId: recording.id, startFrame: start, endFrame: end, engineFrame: engine.frame, ratio };
   }
 
   /** Parts follow one another at exact engine frames, on two pads in turn. */
@@ -151,7 +194,8 @@ export class Sound {
       this.strikeStretch(LONG[part % 2] as number, recording, entry, from, to, at + part * engineFrames);
       const next = Math.min(end, to + engineFrames * ratio);
       if (next > to) void this.ensure(recording, to, Math.round(next)).catch(() => {});
-      while (turn === this.turn && engine.frame < at + (part + 0.5) * engineFrames) await new Promise((r) => setTimeout(r, 100));
+      while (turn === this.turn && engine.frame < at + (part + 0.5) * engineFrames)
+        await new Promise((r) => setTimeout(r, 100));
       if (turn !== this.turn) return;
     }
   }

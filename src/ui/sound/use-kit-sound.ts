@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import type { KitView } from '@/contract/views';
 import { positionOfKey } from '@/core/kit/layout';
 import type { LayerWithHit } from '@/core/kit/sound';
-import type { KitView } from '@/contract/views';
 import { openSound, type Sound, soundNow } from './sound';
 
 export type PadState = 'loading' | 'ready' | { readonly error: string };
@@ -12,7 +12,9 @@ const KEY_VELOCITY = 110;
 /** True where keys are text, not commands: in fields that take typing. */
 export function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null;
-  return element?.closest?.('input:not([type=checkbox]):not([type=range]), textarea, select, [contenteditable=true]') != null;
+  return (
+    element?.closest?.('input:not([type=checkbox]):not([type=range]), textarea, select, [contenteditable=true]') != null
+  );
 }
 
 /** Keeps the engine's pads as the kit is, and plays them from the computer's keys. */
@@ -120,7 +122,14 @@ function wantedPads(view: KitView) {
       const { name: _name, rev: _rev, ...audible } = pad;
       const signature = JSON.stringify([
         audible,
-        layers.map(({ layer, hit }) => [layer.levelDb, layer.semitones, layer.cents, hit.recordingId, hit.startFrame, hit.endFrame]),
+        layers.map(({ layer, hit }) => [
+          layer.levelDb,
+          layer.semitones,
+          layer.cents,
+          hit.recordingId,
+          hit.startFrame,
+          hit.endFrame,
+        ]),
       ]);
       return [pad.position, { pad, layers, signature }] as const;
     }),

@@ -35,6 +35,10 @@ export const GET = guard({}, ({ request }) => {
     },
   });
   return new Response(body, {
-    headers: { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store, no-transform', 'X-Accel-Buffering': 'no' },
+    headers: {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store, no-transform',
+      'X-Accel-Buffering': 'no',
+    },
   });
 });

@@ -4,7 +4,9 @@ import { readHistory, undoOrRedo } from '@/server/history/undo';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) => readHistory(workspace().db, query.browser, 100));
+export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) =>
+  readHistory(workspace().db, query.browser, 100),
+);
 
 export const POST = guard({ body: UndoRequest }, ({ body }) => {
   const { db, events } = workspace();

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { BYTES_PER_SAMPLE } from '@/core/format/pcm';
-import { UndercroftError } from '@/core/errors';
 import { LARGEST_PCM_BYTES } from '@/contract/views';
+import { UndercroftError } from '@/core/errors';
+import { BYTES_PER_SAMPLE } from '@/core/format/pcm';
 import { guard } from '@/server/http/guard';
 import { readFormat, readPcmBytes } from '@/server/importing/pcm';
 import { workspace } from '@/server/workspace';
@@ -14,7 +14,11 @@ export const GET = guard({ query: z.object({ start: Frames, frames: Frames }) },
   const id = params.id ?? '';
   const format = readFormat(db, id);
   if (query.frames * format.channelCount * BYTES_PER_SAMPLE[format.encoding] > LARGEST_PCM_BYTES) {
-    throw new UndercroftError('too-large', `At most ${LARGEST_PCM_BYTES / 1024 / 1024} MB of samples are sent at once.`, 'query.frames');
+    throw new UndercroftError(
+      'too-large',
+      `At most ${LARGEST_PCM_BYTES / 1024 / 1024} MB of samples are sent at once.`,
+      'query.frames',
+    );
   }
   const bytes = readPcmBytes(db, id, format, query.start, query.start + query.frames);
   return new Response(bytes, {
