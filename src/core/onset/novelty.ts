@@ -116,6 +116,8 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
       else if (isHigh[b]) sumHigh += rise;
       else sumMid += rise;
     }
+    // The file's end is no sound: a window that reaches past it would see the cut as a click.
+    if (n * hop + windowSize / 2 > samples.length) return;
     all[n] = (sumLow + sumMid + sumHigh) / bands.length;
     low[n] = sumLow / bands.length;
     mid[n] = sumMid / bands.length;

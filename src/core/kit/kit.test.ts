@@ -1,0 +1,216 @@
+import { readWav } from '../format/wav';
+import type { Hit } from '../hit/model';
+import { contiguousRegions } from '../onset/select';
+import { type Audio, cut, peakOf } from '../signal/audio';
+import { seededRandom } from '../signal/random';
+import { type BundlePad, bundleFiles } from './bundle';
+import { creditsSheet } from './credits';
+import { freePosition, noteOf, positionOfKey, ROWS } from './layout';
+import { LAYER_DEFAULTS, PAD_DEFAULTS, Pad } from './model';
+import { rebuild } from './rebuild';
+import { printPad } from './render';
+
+function noise(frames: number, channels: number, sampleRate = 44100): Audio {
+  const random = seededRandom(3);
+  return {
+    sampleRate,
+    channels: Array.from({ length: channels }, () =>
+      Float32Array.from({ length: frames }, () => Math.round((random() * 2 - 1) * 4e6) / 8388608),
+    ),
+  };
+}
+
+const source = noise(4000, 2);
+const read = (hit: Hit) => cut(source, hit.startFrame, hit.endFrame);
+
+function padOf(
+  position: number,
+  set: Partial<Pad> = {},
+  regions: [number, number][] = [[100, 1100]],
+  layerSet = {},
+): BundlePad {
+  const pad: Pad = {
+    id: `pad-id-${position}`,
+    kitId: 'kit-id-1',
+    position,
+    name: `Hit ${position}`,
+    family: null,
+    ...PAD_DEFAULTS,
+    fadeOutMs: 0,
+    ...set,
+  };
+  const layers = regions.map(([startFrame, endFrame], i) => ({
+    layer: {
+      id: `layer-${i}`,
+      padId: pad.id,
+      hitId: `hit-${position}-${i}`,
+      position: i,
+      ...LAYER_DEFAULTS,
+      ...layerSet,
+    },
+    hit: {
+      id: `hit-${position}-${i}`,
+      name: pad.name,
+      family: null,
+      recordingId: 'rec-id-1',
+      startFrame,
+      endFrame,
+      sliceId: null,
+    },
+  }));
+  return { pad, layers };
+}
+
+describe('layout', () => {
+  test('32 pads, each with a note and a key of its own', () => {
+    const notes = Array.from({ length: 32 }, (_, p) => noteOf(p));
+    expect(new Set(notes).size).toBe(32);
+    expect(new Set(ROWS.flatMap((r) => r.codes)).size).toBe(32);
+    expect(positionOfKey('KeyZ')).toBe(0);
+    expect(positionOfKey('Digit8')).toBe(31);
+    expect(positionOfKey('Space')).toBeNull();
+  });
+
+  test('roles lie on the notes of the General MIDI percussion key map (RP-003)', () => {
+    const key = (position: number) => noteOf(position);
+    // 36 Bass Drum 1, 35 Acoustic Bass Drum, 38 Acoustic Snare, 40 Electric Snare, 42 Closed Hi Hat, 46 Open Hi-Hat, 49 Crash Cymbal 1
+    expect([key(0), key(1), key(8), key(9), key(16), key(18), key(19)]).toEqual([36, 35, 38, 40, 42, 46, 49]);
+  });
+
+  test('a sound goes to its own row while there is room', () => {
+    expect(freePosition(new Set(), 'closed hat')).toBe(16);
+    expect(freePosition(new Set([8, 9]), 'snare')).toBe(10);
+    expect(freePosition(new Set(Array.from({ length: 8 }, (_, i) => i)), 'kick')).toBe(8);
+    expect(freePosition(new Set(Array.from({ length: 32 }, (_, i) => i)), null)).toBeNull();
+  });
+});
+
+describe('printing a pad', () => {
+  test('an untouched pad is its stretch, sample for sample', () => {
+    const { pad, layers } = padOf(0);
+    expect(printPad(pad, layers, read)).toEqual(cut(source, 100, 1100));
+  });
+
+  test('layers are summed at their levels', () => {
+    const { pad, layers } = padOf(
+      0,
+      {},
+      [
+        [0, 500],
+        [1000, 1200],
+      ],
+      { levelDb: -6 },
+    );
+    const printed = printPad(pad, layers, read);
+    const g = 10 ** (-6 / 20);
+    for (const i of [0, 150, 199]) {
+      const want =
+        g * ((source.channels[0] as Float32Array)[i] as number) +
+        g * ((source.channels[0] as Float32Array)[1000 + i] as number);
+      expect(printed.channels[0]?.[i]).toBeCloseTo(want, 6);
+    }
+    expect(printed.channels[0]).toHaveLength(500);
+  });
+
+  test('normalising brings the peak of the sum to the level asked for, whatever the pad is turned to', () => {
+    for (const set of [{}, { semitones: 5 }, { levelDb: -20, pan: 0.5 }]) {
+      const { pad, layers } = padOf(0, { normaliseDbfs: -3, ...set }, [
+        [0, 800],
+        [900, 2000],
+      ]);
+      expect(20 * Math.log10(peakOf(printPad(pad, layers, read).channels))).toBeCloseTo(-3, 4);
+    }
+  });
+
+  test('an octave up is half as long; mono stays mono', () => {
+    const mono = noise(4000, 1);
+    const { pad, layers } = padOf(0, { semitones: 12 });
+    const printed = printPad(pad, layers, (hit) => cut(mono, hit.startFrame, hit.endFrame));
+    expect(printed.channels.map((c) => c.length)).toEqual([500]);
+  });
+
+  test('silence is not normalised to anything', () => {
+    const { pad, layers } = padOf(0, { normaliseDbfs: -1 });
+    const silent = { sampleRate: 44100, channels: [new Float32Array(1000)] };
+    expect(peakOf(printPad(pad, layers, () => silent).channels)).toBe(0);
+  });
+});
+
+describe('rebuild', () => {
+  test('contiguous slices on pads, played by their marks, are the source bit for bit, more slices than pads included', () => {
+    const random = seededRandom(12);
+    const starts = Array.from({ length: 75 }, () => Math.floor(random() * 4000));
+    const result = rebuild(source, contiguousRegions(starts, 4000));
+    expect(result).toMatchObject({ identical: true, residualDb: Number.NEGATIVE_INFINITY });
+    expect(result.left).toEqual(source.channels[0]);
+    expect(result.right).toEqual(source.channels[1]);
+  });
+
+  test('a gap is told as a residual', () => {
+    const result = rebuild(source, [
+      { startFrame: 0, endFrame: 1000 },
+      { startFrame: 1001, endFrame: 4000 },
+    ]);
+    expect(result.identical).toBe(false);
+    expect(result.residualDb).toBeGreaterThan(-60);
+  });
+});
+
+describe('bundle', () => {
+  const pads = [
+    padOf(0, { name: 'Kick/one', levelDb: -3 }),
+    padOf(16, { name: 'Hat', chokeGroup: 1, pan: -0.5 }),
+    padOf(18, { name: 'hat', mode: 'held', chokeGroup: 1 }),
+    { ...padOf(5), layers: [] },
+  ];
+  const files = [
+    ...bundleFiles(
+      'My "kit"',
+      pads,
+      [{ title: 'Loop', rightsKind: 'unknown', owner: '', text: '', pads: ['Hat'] }],
+      read,
+    ),
+  ];
+
+  test('a WAV a pad that has a sound, names safe and apart even where only case differs', () => {
+    expect(files.map((f) => f.path)).toEqual([
+      'samples/Kick-one.wav',
+      'samples/Hat.wav',
+      'samples/hat 2.wav',
+      'My -kit.sfz',
+      'credits.txt',
+    ]);
+    const { report } = readWav(files[0]?.bytes as Uint8Array);
+    expect(report).toMatchObject({ frames: 1000, format: { encoding: 's24', sampleRate: 44100, channelCount: 2 } });
+  });
+
+  test('level, pan, play mode and choke groups are in the SFZ file', () => {
+    const sfz = new TextDecoder().decode(files[3]?.bytes);
+    const regions = sfz.split('<region>').slice(1);
+    expect(regions[0]).toMatch(
+      /sample=Kick-one\.wav\nkey=36\npitch_keycenter=36\nvolume=-3\npan=0\nloop_mode=one_shot\n/,
+    );
+    expect(regions[1]).toMatch(/pan=-50\nloop_mode=one_shot\ngroup=1\noff_by=1/);
+    expect(regions[2]).toMatch(/loop_mode=no_loop/);
+  });
+
+  test('credits say plainly what is not known and what must not be passed on', () => {
+    const sheet = creditsSheet('K', [
+      { title: 'A', rightsKind: 'unknown', owner: '', text: '', pads: ['x'] },
+      { title: 'B', rightsKind: 'not-shared', owner: 'Someone', text: 'private\nline', pads: ['y', 'z'] },
+      { title: 'C', rightsKind: 'cc0', owner: 'Us', text: '', pads: ['w'] },
+    ]);
+    expect(sheet).toMatch(
+      /A\r\n {2}whose: {10}unknown\r\n {2}licence: {8}unknown\r\n {2}may be shared: {2}unknown - ask/,
+    );
+    expect(sheet).toMatch(/private line\r\n {2}may be shared: {2}NO\r\n {2}heard on: {7}y, z/);
+    expect(sheet).toMatch(/CC0 1.0\r\n {2}may be shared: {2}yes/);
+  });
+});
+
+test('a pad out of range is refused by its schema', () => {
+  const { pad } = padOf(0);
+  expect(Pad.safeParse({ ...pad, levelDb: 30 }).success).toBe(false);
+  expect(Pad.safeParse({ ...pad, position: 32 }).success).toBe(false);
+  expect(Pad.safeParse({ ...pad, name: 'a\u0000b' }).success).toBe(false);
+});
