@@ -50,7 +50,7 @@ export function makeItem(fontName: string, fonts: readonly string[], group: Grou
   writeFileSync(wavPath, writeWav({ sampleRate, channels: [samples] }, 's16'));
   if (group === 'degraded') {
     const way = ['mp3', 'low rate', '8 bits'][seed % 3];
-    const other = join(folder, 'other.' + (way === 'mp3' ? 'mp3' : 'wav'));
+    const other = join(folder, `other.${way === 'mp3' ? 'mp3' : 'wav'}`);
     const back = join(folder, 'back.wav');
     if (way === 'mp3') {
       execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', wavPath, '-b:a', '96k', other]);

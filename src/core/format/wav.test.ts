@@ -24,7 +24,11 @@ function file(chunks: Uint8Array[], id = 'RIFF'): Uint8Array {
   return Uint8Array.from([...head, ...chunks.flatMap((c) => [...c])]);
 }
 
-function fmt({ tag = 1, channels = 1, rate = 44100, bits = 16, align = (channels * bits) / 8 } = {}): Uint8Array {
+function fmt(
+  given: { tag?: number; channels?: number; rate?: number; bits?: number; align?: number } = {},
+): Uint8Array {
+  const { tag = 1, channels = 1, rate = 44100, bits = 16 } = given;
+  const { align = (channels * bits) / 8 } = given;
   const body = new Uint8Array(16);
   const view = new DataView(body.buffer);
   view.setUint16(0, tag, true);

@@ -1,0 +1,108 @@
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
+
+export const ROOT = join(__dirname, '..');
+const PROGRAM = join(ROOT, 'bin', 'undercroft');
+
+/** A fresh folder for a test's files. */
+export function scratch(): string {
+  return mkdtempSync(join(tmpdir(), 'undercroft-test-'));
+}
+
+/** Runs the command line; gives what it printed. Throws with its standard error when it fails. */
+export function undercroft(...args: string[]): string {
+  return execFileSync(process.execPath, [PROGRAM, ...args], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+}
+
+/** A copy of the demo workspace, made once a build. */
+export function demoWorkspace(folder: string): string {
+  const build = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'dist', '.built')))
+    .digest('hex')
+    .slice(0, 12);
+  const kept = join(tmpdir(), `undercroft-demo-${build}.db`);
+  if (!existsSync(kept)) undercroft('demo', '--only-make', '--workspace', kept);
+  const copy = join(folder, 'workspace.db');
+  copyFileSync(kept, copy);
+  return copy;
+}
+
+export interface Server {
+  readonly address: string;
+  readonly workspace: string;
+  /** Ends the process at once, as a power cut would. */
+  kill(): Promise<void>;
+}
+
+export async function startServer(workspace: string): Promise<Server> {
+  const child = spawn(process.execPath, [PROGRAM, 'serve', '--port', '0', '--workspace', workspace], {
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  const address = await new Promise<string>((resolve, reject) => {
+    let said = '';
+    const hear = (chunk: Buffer) => {
+      said += chunk.toString();
+      const match = /open at (http:\/\/127\.0\.0\.1:\d+)/.exec(said);
+      if (match) resolve(match[1] as string);
+    };
+    child.stdout.on('data', hear);
+    child.stderr.on('data', hear);
+    child.on('exit', () => reject(new Error(`The server ended: ${said}`)));
+    setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 40_000).unref();
+  });
+  return { address, workspace, kill: () => end(child) };
+}
+
+function end(child: ChildProcess): Promise<void> {
+  return new Promise((resolve) => {
+    if (child.exitCode !== null || child.signalCode !== null) resolve();
+    child.on('exit', () => resolve());
+    child.kill('SIGKILL');
+  });
+}
+
+export interface Visit {
+  readonly browser: Browser;
+  readonly context: BrowserContext;
+  readonly page: Page;
+  /** What the page complained of; tests expect it to stay empty. */
+  readonly complaints: string[];
+}
+
+/** Opens Debian's Chromium. Without the autoplay switch sound starts only after a real click or key, as for a person. */
+export async function visit(): Promise<Visit> {
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+  const page = await context.newPage();
+  page.setDefaultTimeout(15_000);
+  const complaints: string[] = [];
+  page.on('pageerror', (error) => complaints.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) complaints.push(message.text());
+  });
+  return { browser, context, page, complaints };
+}
+
+export function remove(folder: string): void {
+  rmSync(folder, { recursive: true, force: true });
+}
+
+/** Waits until all that was done is stored. */
+export async function saved(page: Page): Promise<void> {
+  await page.waitForFunction(() => document.querySelector('[data-testid=saved]')?.textContent === 'Saved');
+}
