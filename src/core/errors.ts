@@ -15,7 +15,11 @@ export type ErrorCode =
   | 'cancelled'
   | 'storage-full';
 
+const MARK = Symbol.for('undercroft.error');
+
 export class UndercroftError extends Error {
+  readonly [MARK] = true;
+
   constructor(
     readonly code: ErrorCode,
     message: string,
@@ -23,6 +27,14 @@ export class UndercroftError extends Error {
   ) {
     super(message);
     this.name = 'UndercroftError';
+  }
+
+  /**
+   * The server's bundles may each hold a copy of this class, and an error made by one is caught by another: `instanceof`
+   * goes by a mark that all copies share.
+   */
+  static override [Symbol.hasInstance](value: unknown): boolean {
+    return value instanceof Error && MARK in value;
   }
 }
 

@@ -104,7 +104,7 @@ describe('recordings', () => {
       { name: 'letter.wav', mimeType: 'audio/wav', buffer: Buffer.from('Dear all, this is no sound.') },
       { name: 'nothing.wav', mimeType: 'audio/wav', buffer: Buffer.alloc(0) },
     ]);
-    const list = page.getByLabel('Imports');
+    const list = page.getByRole('region', { name: 'Imports' });
     await list.getByText('2 could not be read').waitFor();
     const text = (await list.textContent()) ?? '';
     expect(text).toMatch(/The same audio is here already/);
@@ -164,7 +164,10 @@ describe('slice', () => {
     await page.keyboard.press('ArrowRight');
     await strikesOver(before + 1);
     expect(await rows().nth(1).getAttribute('data-chosen')).toBe('true');
-    expect(await page.locator('footer').textContent()).toMatch(/Slice 2 of/);
+    await page
+      .locator('footer')
+      .getByText(/^Slice 2 of/)
+      .waitFor();
   });
 
   test('a mark is added by double click, moved by dragging, its end dragged, and deleted; each undone and done again', async () => {
@@ -284,7 +287,7 @@ describe('pads', () => {
     if (!handle || !target) throw new Error('nothing to drag');
     await dragTo({ x: handle.x + 40, y: handle.y + 14 }, { x: target.x + 30, y: target.y + 20 });
     await saved(page);
-    expect(await pad(26).textContent()).toMatch(/Hit Sluice 1/);
+    expect(await pad(26).textContent()).toMatch(/Hit Sluice 2/);
   });
 
   test('filling lays every slice in order on the free pads, as one edit', async () => {
@@ -344,18 +347,24 @@ describe('kits', () => {
   test('saving as a new kit takes the next free name; a taken name is offered with the next number', async () => {
     await page.getByRole('button', { name: 'Save as a new kit' }).click();
     await page.waitForFunction(
-      () => (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement).value === 'Millstone 2',
+      () =>
+        (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
+        'Millstone 2',
     );
     const name = page.getByLabel('Name of the kit');
     await name.fill('millstone');
     await name.press('Enter');
     await page.waitForFunction(
-      () => (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement).value === 'millstone 2',
+      () =>
+        (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
+        'millstone 2',
     );
     await saved(page);
     await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (13)' });
     await page.waitForFunction(
-      () => (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement).value === 'Millstone',
+      () =>
+        (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
+        'Millstone',
     );
   });
 
@@ -380,7 +389,7 @@ describe('kits', () => {
       expect(['44100', '48000', '32000']).toContain(rate);
       expect(bits).toBe('24');
       expect(readWav(readFileSync(path)).report.frames).toBe(Number(samples));
-      expect(execFileSync('sndfile-info', [path], { encoding: 'utf8' })).toMatch(/24 bit/);
+      expect(execFileSync('sndfile-info', [path], { encoding: 'utf8' })).toMatch(/Bit Width {5}: 24/);
     }
     const { regions, faults } = readSfz(readFileSync(join(out, 'Millstone.sfz'), 'utf8'), out);
     expect(faults).toEqual([]);

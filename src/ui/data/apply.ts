@@ -23,6 +23,13 @@ function applyTo<T extends Row>(
 
 const of = (changes: readonly Change[], doc: Change['doc']) => changes.filter((c) => c.doc === doc);
 
+export function applyToRecordings(
+  list: readonly RecordingView[],
+  changes: readonly Change[],
+): readonly RecordingView[] {
+  return applyTo(list, of(changes, 'recording'), () => false);
+}
+
 export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   const { id } = view.recording;
   const slices = applyTo(view.slices, of(changes, 'slice'), (value) => value.recordingId === id);

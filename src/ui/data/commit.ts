@@ -1,73 +1,68 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
+import type { DocName } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import type { CutView, KitView, RecordingView } from '@/contract/views';
 import { browserId, postJson, tabId } from './api';
-import { applyToCut, applyToKit } from './apply';
+import { applyToCut, applyToKit, applyToRecordings } from './apply';
+import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
-import { saving } from './saving';
+import { holdFetches, inTurn, refetch } from './turns';
 
-/** Requests go out one after another, so that each names the revisions that the one before it made. */
-let queue: Promise<unknown> = Promise.resolve();
-
-function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  const done = queue.then(work, work);
-  queue = done.catch(() => {});
-  saving.begin();
-  done.then(saving.end, saving.end);
-  return done;
-}
+const own = new OwnRevisions();
 
 /** Has the views that show these documents fetched anew. */
 export function refetchTouched(client: QueryClient, touched: readonly Touched[]): void {
-  const scopes = new Set(touched.map((t) => t.scope));
-  for (const scope of scopes) {
-    void client.invalidateQueries({ queryKey: keys.cut(scope) });
-    void client.invalidateQueries({ queryKey: keys.kit(scope) });
-  }
-  if (touched.some((t) => t.doc === 'hit')) void client.invalidateQueries({ queryKey: ['kit'] });
-  if (touched.some((t) => t.doc === 'kit' || t.doc === 'pad')) void client.invalidateQueries({ queryKey: keys.kits });
-  if (touched.some((t) => t.doc === 'recording' || t.doc === 'slice' || t.doc === 'layer'))
-    void client.invalidateQueries({ queryKey: keys.recordings });
-  void client.invalidateQueries({ queryKey: keys.history });
+  const docs = new Set(touched.map((t) => t.doc));
+  for (const scope of new Set(touched.map((t) => t.scope))) refetch(client, keys.cut(scope), keys.kit(scope));
+  if (docs.has('hit')) refetch(client, ['kit']);
+  refetchCounts(client, docs);
 }
 
+/** Lists count what belongs to their entries: slices of a recording, pads of a kit. */
+function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
+  if (docs.has('kit') || docs.has('pad')) refetch(client, keys.kits);
+  if (docs.has('recording') || docs.has('slice') || docs.has('layer')) refetch(client, keys.recordings);
+  refetch(client, keys.history);
+}
+
+/** Views as they will be once the server has taken the changes. */
 function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
-  const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [];
+  client.setQueryData<readonly RecordingView[]>(keys.recordings, (list) => list && applyToRecordings(list, changes));
+  const recordings = client.getQueryData<readonly RecordingView[]>(keys.recordings) ?? [];
   for (const [key, view] of client.getQueriesData<CutView>({ queryKey: ['cut'] }))
     if (view) client.setQueryData(key, applyToCut(view, changes));
   for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings));
   }
+  holdFetches(client, [keys.recordings, ['cut'], ['kit']]);
 }
 
-async function send(client: QueryClient, label: string, changes: readonly Change[]): Promise<EditAnswer | null> {
-  if (changes.length === 0) return null;
-  // A fetch that is on its way shows what was before; it must not land on top.
-  await Promise.all([client.cancelQueries({ queryKey: ['cut'] }), client.cancelQueries({ queryKey: ['kit'] })]);
+async function send(client: QueryClient, label: string, wanted: readonly Change[]): Promise<EditAnswer | null> {
+  if (wanted.length === 0) return null;
+  const changes = own.carryForward(wanted);
   showAtOnce(client, changes);
-  return inTurn(async () => {
+  return inTurn(client, async () => {
     try {
       const answer = await postJson<EditAnswer>('/api/edits', { browser: browserId(), tab: tabId, label, changes });
-      void client.invalidateQueries({ queryKey: keys.history });
-      if (changes.some((c) => c.doc === 'kit' || c.doc === 'pad'))
-        void client.invalidateQueries({ queryKey: keys.kits });
-      if (changes.some((c) => c.doc !== 'pad' && c.doc !== 'kit'))
-        void client.invalidateQueries({ queryKey: keys.recordings });
+      own.confirm(answer.touched);
+      refetchCounts(client, new Set(changes.map((c) => c.doc)));
       return answer;
     } catch (error) {
       toast.error((error as Error).message);
-      void client.invalidateQueries();
+      own.forget();
+      refetch(client, []);
       return null;
     }
   });
 }
 
 async function step(client: QueryClient, direction: 'undo' | 'redo'): Promise<void> {
-  await inTurn(async () => {
+  await inTurn(client, async () => {
     try {
       const answer = await postJson<EditAnswer>('/api/history', { browser: browserId(), tab: tabId, direction });
+      own.confirm(answer.touched);
       refetchTouched(client, answer.touched);
       toast(direction === 'undo' ? `Undone: ${answer.label}` : `Done again: ${answer.label}`, {
         id: 'history',

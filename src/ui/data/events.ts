@@ -4,6 +4,7 @@ import type { ServerEvent } from '@/contract/edits';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
 import { keys } from './queries';
+import { refetch } from './turns';
 
 /**
  * Listens to what the server tells. One tab of the browser holds the stream (a lock elects it) and passes events on to
@@ -19,9 +20,8 @@ export function useServerEvents(): void {
         if (event.tab !== tabId) refetchTouched(client, event.touched);
         return;
       }
-      void client.invalidateQueries({ queryKey: keys.recordings });
-      if (event.type === 'analysis' && event.progress >= 1)
-        void client.invalidateQueries({ queryKey: keys.cut(event.recordingId) });
+      refetch(client, keys.recordings);
+      if (event.type === 'analysis' && event.progress >= 1) refetch(client, keys.cut(event.recordingId));
     };
     channel.onmessage = (message: MessageEvent<ServerEvent>) => hear(message.data);
     void navigator.locks

@@ -24,9 +24,11 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
   const hit = view.hits.find((h) => h.id === layer?.hitId);
   const recording = view.recordings.find((r) => r.id === hit?.recordingId);
   const set = (label: string, fields: Partial<Pad>) =>
-    void commit(`${label} of ${pad.name}`, [{ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: fields }]);
+    void commit(`changed the ${label} of ${pad.name}`, [
+      { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: fields },
+    ]);
   const setLayer = (label: string, target: Stored<Layer>, fields: Partial<Layer>) =>
-    void commit(`${label} of a layer of ${pad.name}`, [
+    void commit(`changed the ${label} of a layer of ${pad.name}`, [
       { op: 'update', doc: 'layer', id: target.id, rev: target.rev, set: fields },
     ]);
   const setHit = (target: Stored<Hit>, fields: Partial<Hit>) =>
@@ -37,7 +39,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
       <section aria-label="Sound of the pad" className="flex w-[37%] min-w-0 flex-col border-line border-r px-4 py-2">
         <header className="flex items-center gap-2">
           <Glyph family={pad.family} />
-          <NameField pad={pad} onName={(name) => set('changed the name', { name })} />
+          <NameField pad={pad} onName={(name) => set('name', { name })} />
           <span className="figure whitespace-nowrap text-[12px] text-soft">
             {rowOf(pad.position).caps[pad.position % 8]} · note {noteOf(pad.position)} {noteName(noteOf(pad.position))}
           </span>
@@ -65,14 +67,9 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           high={24}
           step={0.5}
           standard={0}
-          onCommit={(levelDb) => set('changed the level', { levelDb })}
+          onCommit={(levelDb) => set('level', { levelDb })}
         />
-        <Normalise
-          pad={pad}
-          onChange={(normaliseDbfs) =>
-            set(normaliseDbfs === null ? 'stopped normalising' : 'changed the normalising', { normaliseDbfs })
-          }
-        />
+        <Normalise pad={pad} onChange={(normaliseDbfs) => set('normalising', { normaliseDbfs })} />
         <Parameter
           label="Tune"
           unit="st"
@@ -84,7 +81,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           fine={1}
           standard={0}
           bipolar
-          onCommit={(semitones) => set('tuned', { semitones })}
+          onCommit={(semitones) => set('tuning', { semitones })}
         />
         <Parameter
           label="Fine tune"
@@ -96,7 +93,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           step={1}
           standard={0}
           bipolar
-          onCommit={(cents) => set('tuned', { cents })}
+          onCommit={(cents) => set('tuning', { cents })}
         />
         <Parameter
           label="Pan"
@@ -109,7 +106,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           fine={1}
           standard={0}
           bipolar
-          onCommit={(pan) => set('panned', { pan: pan / 100 })}
+          onCommit={(pan) => set('pan', { pan: pan / 100 })}
         />
         <Parameter
           label="Fade out"
@@ -121,7 +118,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           step={5}
           fine={1}
           standard={2}
-          onCommit={(fadeOutMs) => set('changed the fade', { fadeOutMs })}
+          onCommit={(fadeOutMs) => set('fade', { fadeOutMs })}
         />
         {layer && layers.length > 1 && (
           <>
@@ -134,7 +131,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
               high={24}
               step={0.5}
               standard={0}
-              onCommit={(levelDb) => setLayer('changed the level', layer, { levelDb })}
+              onCommit={(levelDb) => setLayer('level', layer, { levelDb })}
             />
             <Parameter
               label="Layer tune"
@@ -147,7 +144,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
               fine={1}
               standard={0}
               bipolar
-              onCommit={(semitones) => setLayer('tuned', layer, { semitones })}
+              onCommit={(semitones) => setLayer('tuning', layer, { semitones })}
             />
             <Parameter
               label="Layer fine"
@@ -158,7 +155,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
               step={1}
               standard={0}
               bipolar
-              onCommit={(cents) => setLayer('tuned', layer, { cents })}
+              onCommit={(cents) => setLayer('tuning', layer, { cents })}
             />
           </>
         )}
@@ -175,7 +172,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
                 role="radio"
                 aria-checked={pad.mode === mode}
                 className={`px-2 leading-[22px] ${pad.mode === mode ? 'bg-verdigris text-on-ink' : ''}`}
-                onClick={() => pad.mode !== mode && set('changed the playing', { mode })}
+                onClick={() => pad.mode !== mode && set('playing', { mode })}
               >
                 {mode === 'held' ? 'while held' : 'one-shot'}
               </button>
@@ -187,7 +184,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             aria-label="Choke group"
             className="figure"
             value={pad.chokeGroup}
-            onChange={(event) => set('changed the choke group', { chokeGroup: Number(event.target.value) })}
+            onChange={(event) => set('choke group', { chokeGroup: Number(event.target.value) })}
           >
             <option value={0}>none</option>
             {Array.from({ length: CHOKE_GROUPS }, (_, i) => (
@@ -203,7 +200,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           <select
             aria-label="Family"
             value={pad.family ?? ''}
-            onChange={(event) => set('changed the family', { family: (event.target.value || null) as Pad['family'] })}
+            onChange={(event) => set('family', { family: (event.target.value || null) as Pad['family'] })}
           >
             <option value="">not named</option>
             {FAMILIES.map((family) => (
@@ -274,7 +271,7 @@ function Normalise({ pad, onChange }: { pad: StoredPad; onChange: (dbfs: number 
     return (
       <div className="flex h-[26px] items-center gap-2 border-b border-line">
         <span className="w-[104px]">Peak</span>
-        <span className="figure w-[88px] px-1 text-right text-soft">as it is</span>
+        <span className="figure w-[112px] px-1 text-soft">as it is</span>
         <button type="button" className="ml-1 rounded px-1 text-verdigris hover:underline" onClick={() => onChange(-1)}>
           Normalise to −1 dBFS
         </button>

@@ -99,12 +99,10 @@ export function Parameter(props: ParameterProps) {
       </label>
       <input
         id={id}
-        className="figure w-[88px] flex-none rounded-sm px-1 text-right"
-        value={typed ?? `${minus(shown.toFixed(digits))} ${unit}`}
-        onFocus={(event) => {
-          setTyped(minus(value.toFixed(digits)));
-          requestAnimationFrame(() => event.target.select());
-        }}
+        className="figure w-[52px] flex-none rounded-sm px-1 text-right"
+        inputMode="decimal"
+        value={typed ?? minus(shown.toFixed(digits))}
+        onFocus={(event) => event.target.select()}
         onChange={(event) => setTyped(event.target.value)}
         onBlur={finishTyping}
         onKeyDown={(event) => {
@@ -115,6 +113,7 @@ export function Parameter(props: ParameterProps) {
           }
         }}
       />
+      <span className="figure -ml-1 w-[56px] flex-none text-soft">{unit}</span>
       <div
         ref={bar}
         role="slider"
