@@ -1,4 +1,5 @@
 import { UndercroftError } from '../errors';
+import { joinBytes } from './bytes';
 import { bytesPerFrame, guessKind, parseFormat, type WavFormat } from './wav-header';
 
 /** What was found out about a file once all of it has been read. */
@@ -51,9 +52,7 @@ export class WavStream {
     this.seen += bytes.length;
     let rest = bytes;
     if (this.pending.length > 0) {
-      rest = new Uint8Array(this.pending.length + bytes.length);
-      rest.set(this.pending);
-      rest.set(bytes, this.pending.length);
+      rest = joinBytes([this.pending, bytes]);
       this.pending = new Uint8Array(0);
     }
     while (rest.length > 0) {

@@ -1,4 +1,5 @@
 import { type Audio, frameCount } from '../signal/audio';
+import { joinBytes } from './bytes';
 import { BYTES_PER_SAMPLE, type DecodeReport, decodeFrames, encodeFrames, type SampleEncoding } from './pcm';
 import type { WavFormat } from './wav-header';
 import { type WavReport, WavStream } from './wav-stream';
@@ -14,19 +15,13 @@ export function readWav(file: Uint8Array): { audio: Audio; report: WavReport; no
   const report = stream.finish();
   const { format } = report;
   const decoded: DecodeReport = { notFinite: 0 };
-  const channels = decodeFrames(format.encoding, join(pieces), format.channelCount, decoded);
+  const channels = decodeFrames(
+    format.encoding,
+    pieces.length === 1 ? (pieces[0] as Uint8Array) : joinBytes(pieces),
+    format.channelCount,
+    decoded,
+  );
   return { audio: { sampleRate: format.sampleRate, channels }, report, notFinite: decoded.notFinite };
-}
-
-function join(pieces: readonly Uint8Array[]): Uint8Array {
-  if (pieces.length === 1) return pieces[0] as Uint8Array;
-  const out = new Uint8Array(pieces.reduce((sum, p) => sum + p.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    out.set(piece, at);
-    at += piece.length;
-  }
-  return out;
 }
 
 /**

@@ -18,14 +18,20 @@ export class PeakBuilder {
   private count = 0;
 
   add(samples: Float32Array): void {
-    for (let i = 0; i < samples.length; i++) {
-      const x = samples[i] as number;
-      if (this.count === 0) {
-        this.low = x;
-        this.high = x;
-      } else if (x < this.low) this.low = x;
-      else if (x > this.high) this.high = x;
-      if (++this.count === PEAK_FRAMES) this.close();
+    let i = 0;
+    while (i < samples.length) {
+      const stop = Math.min(samples.length, i + PEAK_FRAMES - this.count);
+      let low = this.count === 0 ? (samples[i] as number) : this.low;
+      let high = this.count === 0 ? low : this.high;
+      this.count += stop - i;
+      for (; i < stop; i++) {
+        const x = samples[i] as number;
+        if (x < low) low = x;
+        else if (x > high) high = x;
+      }
+      this.low = low;
+      this.high = high;
+      if (this.count === PEAK_FRAMES) this.close();
     }
   }
 

@@ -13,8 +13,8 @@ import { prepared } from '../history/tables';
 import { PeakBuilder } from './peak-builder';
 
 export const BLOCK_FRAMES = 65536;
-/** Blocks written in one transaction: a few megabytes, so that edits wait for milliseconds only. */
-const BLOCKS_A_TRANSACTION = 4;
+/** Bytes written in one transaction: few enough that an edit which must wait for it waits for milliseconds. */
+const BYTES_A_TRANSACTION = 4 * 1024 * 1024;
 /** Room that is left free on the disk for the history and the journal. */
 const KEEP_FREE_BYTES = 200 * 1024 * 1024;
 
@@ -32,6 +32,7 @@ export class RecordingWriter {
   private block: Uint8Array = new Uint8Array(0);
   private filled = 0;
   private waiting: Uint8Array[] = [];
+  private waitingBytes = 0;
   private ordinal = 0;
   private readonly decoded = { notFinite: 0 };
 
@@ -72,6 +73,7 @@ export class RecordingWriter {
   }
 
   private begin(format: WavFormat): void {
+    this.db.pragma('synchronous = NORMAL');
     this.format = format;
     this.block = new Uint8Array(BLOCK_FRAMES * bytesPerFrame(format));
     this.peaks = new PeakBuilder();
@@ -115,8 +117,9 @@ export class RecordingWriter {
       }),
     );
     this.waiting.push(bytes);
+    this.waitingBytes += length;
     this.filled = 0;
-    if (this.waiting.length >= BLOCKS_A_TRANSACTION) this.flush();
+    if (this.waitingBytes >= BYTES_A_TRANSACTION) this.flush();
   }
 
   private flush(): void {
@@ -127,6 +130,7 @@ export class RecordingWriter {
       })
       .immediate();
     this.waiting = [];
+    this.waitingBytes = 0;
   }
 
   private complete(): ImportAnswer {
@@ -146,6 +150,9 @@ export class RecordingWriter {
       return { recordingId: twin.id, title: twin.title, duplicate: true, warnings };
     }
     this.flush();
+    // Blocks are written without waiting for the disk, since a power cut only costs what has not arrived; the transaction
+    // that says that all is here waits, for itself and for every one before it (SQLite, "PRAGMA synchronous", WAL).
+    this.db.pragma('synchronous = FULL');
     const peaks = this.peaks as PeakBuilder;
     const insertTile = prepared(
       this.db,

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
+import { joinBytes } from '@/core/format/bytes';
 import { projectRoot } from '../db/open';
 import type { CarriedError, FromWorker, ToWorker, WorkerStart } from './protocol';
 
@@ -10,6 +11,9 @@ interface OpenImport {
   taken: () => void;
   settle: { resolve: (answer: ImportAnswer) => void; reject: (error: Error) => void };
 }
+
+/** What is carried to the importing thread at a time. */
+const PIECE_BYTES = 1024 * 1024;
 
 type Listener = (message: Extract<FromWorker, { type: 'progress' | 'settled' }>) => void;
 
@@ -46,28 +50,34 @@ export class Threads {
       entry = { taken: () => {}, settle: { resolve, reject } };
       this.open.set(key, entry);
     });
-    let failed = false;
-    answer.catch(() => {
-      failed = true;
-      entry?.taken();
-    });
+    // Settles when the file is refused, be it before its first byte.
+    const refused = answer.then(
+      () => null,
+      () => null,
+    );
     say({ type: 'import-begin', key, fileName, bytes });
+    const iterator = gathered(pieces, PIECE_BYTES);
     try {
-      for await (const piece of pieces) {
-        if (failed) break;
+      for (;;) {
+        const coming = iterator.next();
+        coming.catch(() => {});
+        const next = await Promise.race([coming, refused]);
+        if (!next) break;
+        if (next.done) {
+          say({ type: 'import-end', key });
+          break;
+        }
         const written = new Promise<void>((resolve) => {
           (entry as OpenImport).taken = resolve;
         });
-        const copy = piece.slice();
-        say({ type: 'import-bytes', key, bytes: copy }, [copy.buffer]);
-        await written;
+        say({ type: 'import-bytes', key, bytes: next.value }, [next.value.buffer]);
+        await Promise.race([written, refused]);
       }
     } catch {
       say({ type: 'import-cancel', key });
       this.open.delete(key);
       throw new UndercroftError('cancelled', `The import of "${fileName}" was cancelled; nothing of it was kept.`);
     }
-    if (!failed) say({ type: 'import-end', key });
     try {
       return await answer;
     } finally {
@@ -117,6 +127,21 @@ export class Threads {
         break;
     }
   }
+}
+
+/** Gathers what comes in small pieces - the network's are 64 kB - into large ones, each in a buffer of its own. */
+async function* gathered(pieces: AsyncIterable<Uint8Array>, size: number): AsyncGenerator<Uint8Array<ArrayBuffer>> {
+  let held: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const piece of pieces) {
+    held.push(piece);
+    bytes += piece.length;
+    if (bytes < size) continue;
+    yield joinBytes(held);
+    held = [];
+    bytes = 0;
+  }
+  if (bytes > 0) yield joinBytes(held);
 }
 
 function rebuilt({ code, message }: CarriedError): Error {

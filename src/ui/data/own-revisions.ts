@@ -12,20 +12,22 @@ export class OwnRevisions {
   carryForward(changes: readonly Change[]): Change[] {
     return changes.map((change) => {
       if (change.op === 'create') return change;
-      const known = this.spans.get(change.id);
+      const key = `${change.doc} ${change.id}`;
+      const known = this.spans.get(key);
       const ours = known !== undefined && change.rev >= known.from && change.rev <= known.to;
       const rev = ours ? known.to : change.rev;
-      this.spans.set(change.id, { from: ours ? known.from : change.rev, to: rev + 1 });
+      this.spans.set(key, { from: ours ? known.from : change.rev, to: rev + 1 });
       return { ...change, rev };
     });
   }
 
   /** What the server answered to an edit, an undo or a redo of this page. */
   confirm(touched: readonly Touched[]): void {
-    for (const { id, rev } of touched) {
+    for (const { doc, id, rev } of touched) {
       if (rev === null) continue;
-      const known = this.spans.get(id);
-      if (!known) this.spans.set(id, { from: rev - 1, to: rev });
+      const key = `${doc} ${id}`;
+      const known = this.spans.get(key);
+      if (!known) this.spans.set(key, { from: rev - 1, to: rev });
       else if (rev > known.to) known.to = rev;
     }
   }

@@ -1,0 +1,247 @@
+import Database from 'better-sqlite3';
+import type { Change } from '../../src/contract/edits';
+import type { CutView } from '../../src/contract/views';
+import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '../../src/core/kit/model';
+import { seededRandom } from '../../src/core/signal/random';
+import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
+import { Client } from './client';
+
+jest.setTimeout(180_000);
+
+let folder: string;
+let server: Server;
+
+beforeAll(async () => {
+  folder = scratch();
+  server = await startServer(demoWorkspace(folder));
+});
+
+afterAll(async () => {
+  await server?.kill();
+  remove(folder);
+});
+
+const TABLES = ['recording', 'cut', 'slice', 'hit', 'kit', 'pad', 'layer'];
+
+/** Every document of the workspace without its revision, which counts on for ever. */
+function tables(workspace: string): Record<string, unknown[]> {
+  const db = new Database(workspace, { readonly: true });
+  const all = TABLES.map((name) => {
+    const rows = db.prepare(`SELECT * FROM ${name} ORDER BY id`).all() as Record<string, unknown>[];
+    return [name, rows.map(({ rev: _rev, ...row }) => row)] as const;
+  });
+  db.close();
+  return Object.fromEntries(all);
+}
+
+/** Gestures such as a person makes, over every kind of document; seeded, so that each run makes the same. */
+class Gestures {
+  private readonly random = seededRandom(20_261_125);
+  private made = 0;
+  private readonly slices: string[];
+  private readonly hits: string[] = [];
+  private readonly kits: string[] = [];
+  private readonly pads = new Map<string, { kitId: string; position: number; layers: string[] }>();
+
+  constructor(
+    private readonly client: Client,
+    private readonly cut: CutView,
+  ) {
+    this.slices = cut.slices.map((s) => s.id);
+  }
+
+  next(): Change[] {
+    const kinds = [this.retitle, this.resplit, this.addSlice, this.moveSlice, this.dropSlice, this.makeKit, this.lay];
+    const late = [this.lay, this.turnPad, this.turnPad, this.trimHit, this.emptyPad, this.turnLayer, this.renameKit];
+    const all = this.pads.size > 0 ? [...kinds, ...late] : kinds;
+    return (all[Math.floor(this.random() * all.length)] as () => Change[]).call(this);
+  }
+
+  private id(kind: string): string {
+    return `${kind}-${String(this.made++).padStart(6, '0')}`;
+  }
+  private pick<T>(list: readonly T[]): T | undefined {
+    return list[Math.floor(this.random() * list.length)];
+  }
+  private update(doc: Change['doc'], id: string, set: Record<string, unknown>): Change {
+    return { op: 'update', doc, id, rev: this.client.rev(doc, id), set };
+  }
+  private take(list: string[], id: string): void {
+    list.splice(list.indexOf(id), 1);
+  }
+
+  private retitle(): Change[] {
+    return [this.update('recording', this.cut.recording.id, { title: `Take ${this.made++}`, notes: 'ö "quoted"\n' })];
+  }
+  private resplit(): Change[] {
+    return [
+      this.update('cut', this.cut.recording.id, { sensitivity: this.random(), spacingMs: 5 + this.random() * 90 }),
+    ];
+  }
+  private addSlice(): Change[] {
+    const id = this.id('slice');
+    const startFrame = Math.floor(this.random() * (this.cut.recording.frames - 2000));
+    this.slices.push(id);
+    const value = {
+      recordingId: this.cut.recording.id,
+      startFrame,
+      endFrame: startFrame + 1500,
+      origin: 'hand',
+      family: null,
+    };
+    return [{ op: 'create', doc: 'slice', id, value }];
+  }
+  private moveSlice(): Change[] {
+    const id = this.pick(this.slices);
+    const startFrame = Math.floor(this.random() * 1000);
+    return id ? [this.update('slice', id, { startFrame, endFrame: startFrame + 500 })] : this.addSlice();
+  }
+  private dropSlice(): Change[] {
+    const id = this.pick(this.slices);
+    if (!id) return this.addSlice();
+    this.take(this.slices, id);
+    return [{ op: 'remove', doc: 'slice', id, rev: this.client.rev('slice', id) }];
+  }
+  private makeKit(): Change[] {
+    const id = this.id('kit');
+    this.kits.push(id);
+    return [{ op: 'create', doc: 'kit', id, value: { name: `Kit ${this.made}` } }];
+  }
+  private renameKit(): Change[] {
+    const id = this.pick(this.kits);
+    return id ? [this.update('kit', id, { name: `Kit ${this.made++} again` })] : this.makeKit();
+  }
+  private lay(): Change[] {
+    const kitId = this.pick(this.kits);
+    if (!kitId) return this.makeKit();
+    const position = Math.floor(this.random() * PAD_COUNT);
+    const there = [...this.pads].find(([, p]) => p.kitId === kitId && p.position === position);
+    const [padId, hitId, layerId] = [there?.[0] ?? this.id('pad'), this.id('hit'), this.id('layer')];
+    const startFrame = Math.floor(this.random() * 10000);
+    const hit = {
+      name: `Hit ${this.made}`,
+      family: 'snare',
+      recordingId: this.cut.recording.id,
+      startFrame,
+      endFrame: startFrame + 900,
+      sliceId: null,
+    };
+    this.hits.push(hitId);
+    const changes: Change[] = [{ op: 'create', doc: 'hit', id: hitId, value: hit }];
+    if (there) there[1].layers.push(layerId);
+    else {
+      this.pads.set(padId, { kitId, position, layers: [layerId] });
+      changes.push({
+        op: 'create',
+        doc: 'pad',
+        id: padId,
+        value: { kitId, position, name: hit.name, family: 'snare', ...PAD_DEFAULTS },
+      });
+    }
+    changes.push({
+      op: 'create',
+      doc: 'layer',
+      id: layerId,
+      value: { padId, hitId, position: this.made, ...LAYER_DEFAULTS },
+    });
+    return changes;
+  }
+  private turnPad(): Change[] {
+    const id = this.pick([...this.pads.keys()]) as string;
+    return [
+      this.update('pad', id, { levelDb: -this.random() * 20, cents: this.random() * 50, pan: this.random() * 2 - 1 }),
+    ];
+  }
+  private turnLayer(): Change[] {
+    const id = this.pick([...this.pads.values()].flatMap((p) => p.layers)) as string;
+    return [this.update('layer', id, { semitones: Math.floor(this.random() * 12), levelDb: -3.25 })];
+  }
+  private trimHit(): Change[] {
+    const id = this.pick(this.hits) as string;
+    return [this.update('hit', id, { startFrame: 100, endFrame: 200 + Math.floor(this.random() * 5000) })];
+  }
+  private emptyPad(): Change[] {
+    const id = this.pick([...this.pads.keys()]) as string;
+    this.pads.delete(id);
+    return [{ op: 'remove', doc: 'pad', id, rev: this.client.rev('pad', id) }];
+  }
+}
+
+test('500 mixed edits, a restart, all undone, all done again: the tables are what they were', async () => {
+  let client = new Client(server.address);
+  const recording = (await client.recordings())[0];
+  const gestures = new Gestures(client, await client.cut(recording?.id ?? ''));
+  const before = tables(server.workspace);
+  const EDITS = 500;
+  for (let i = 0; i < EDITS; i++) await client.edit(`gesture ${i}`, gestures.next());
+  const after = tables(server.workspace);
+  expect(after).not.toEqual(before);
+
+  await server.kill();
+  server = await startServer(server.workspace);
+  client = new Client(server.address);
+  expect(tables(server.workspace)).toEqual(after);
+  for (let i = 0; i < EDITS; i++) await client.step('undo');
+  expect(tables(server.workspace)).toEqual(before);
+  await expect(client.step('undo')).rejects.toThrow('There is nothing to undo.');
+  for (let i = 0; i < EDITS; i++) await client.step('redo');
+  expect(tables(server.workspace)).toEqual(after);
+  await expect(client.step('redo')).rejects.toThrow('There is nothing to redo.');
+  expect(undercroft('check', '--workspace', server.workspace)).toMatch(/all sound/);
+});
+
+describe('two at once', () => {
+  test('a write on an older revision is refused, not merged; undo stops at what another changed since', async () => {
+    const [one, other] = [new Client(server.address, 'browser-one'), new Client(server.address, 'browser-two')];
+    const id = (await one.recordings())[1]?.id ?? '';
+    await one.cut(id);
+    await other.cut(id);
+    const title = (rev: number, text: string): Change => ({
+      op: 'update',
+      doc: 'recording',
+      id,
+      rev,
+      set: { title: text },
+    });
+    const seen = one.rev('recording', id);
+    await one.edit('renamed', [title(seen, 'Mine')]);
+    await expect(other.edit('renamed', [title(seen, 'Theirs')])).rejects.toThrow(/changed elsewhere/);
+    await other.edit('renamed', [title(one.rev('recording', id), 'Theirs')]);
+    await expect(one.step('undo')).rejects.toThrow(/changed elsewhere since/);
+    // Other fields of the same document do not stand in the way.
+    await other.step('undo');
+    await other.edit('noted', [
+      { op: 'update', doc: 'recording', id, rev: other.rev('recording', id), set: { notes: 'loud' } },
+    ]);
+    await one.step('undo');
+    const now = (await one.recordings())[1];
+    expect(now).toMatchObject({ notes: 'loud' });
+    expect(now?.title).not.toBe('Mine');
+  });
+
+  test('an edit whose last change is refused leaves none of the others', async () => {
+    const client = new Client(server.address, 'browser-one');
+    const before = tables(server.workspace);
+    const kit = { op: 'create', doc: 'kit', id: 'kit-half-0001', value: { name: 'Half' } } as const;
+    const pad = { kitId: kit.id, position: 3, name: 'A', family: null, ...PAD_DEFAULTS };
+    const twice = ['pad-half-0001', 'pad-half-0002'].map(
+      (id): Change => ({ op: 'create', doc: 'pad', id, value: pad }),
+    );
+    await expect(client.edit('half', [kit, ...twice])).rejects.toThrow(/Two sounds cannot lie on one pad/);
+    const lost = {
+      op: 'create',
+      doc: 'layer',
+      id: 'layer-half-01',
+      value: { padId: 'nowhere-0001', hitId: 'nowhere-0002', position: 0, ...LAYER_DEFAULTS },
+    } as const;
+    await expect(client.edit('half', [kit, lost])).rejects.toThrow(/names what is not there/);
+    expect(tables(server.workspace)).toEqual(before);
+  });
+
+  test('a kit takes no name that another has, and the free one is told', async () => {
+    const client = new Client(server.address, 'browser-one');
+    await client.edit('made', [{ op: 'create', doc: 'kit', id: 'kit-name-0001', value: { name: 'Weir' } }]);
+    const same = client.edit('made', [{ op: 'create', doc: 'kit', id: 'kit-name-0002', value: { name: 'weir' } }]);
+    await expect(same).rejects.toThrow('There is a kit named "weir" already. "weir 2" is free.');
+  });
+});
