@@ -1,17 +1,6 @@
 const common = {
   testEnvironment: 'node',
-  transform: {
-    '^.+\\.tsx?$': [
-      '@swc/jest',
-      {
-        jsc: {
-          parser: { syntax: 'typescript', tsx: true },
-          transform: { react: { runtime: 'automatic' } },
-          target: 'es2022',
-        },
-      },
-    ],
-  },
+  transform: { '^.+\\.tsx?$': '<rootDir>/test/jest-transform.cjs' },
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
 };
 

@@ -26,18 +26,20 @@ export function readWav(file: Uint8Array): { audio: Audio; report: WavReport; no
 
 /**
  * The header that goes before `frames` frames of interleaved samples: RIFF with a 16-byte fmt chunk for PCM of one or
- * two channels, WAVE_FORMAT_EXTENSIBLE otherwise, RF64 (EBU Tech 3306) where the sizes pass 32 bits.
+ * two channels, WAVE_FORMAT_EXTENSIBLE for more, RF64 (EBU Tech 3306) where the sizes pass 32 bits. Floats get the
+ * extended fmt and the fact chunk that every format but PCM must have (Microsoft, "New multimedia data types", 1994).
  */
 export function wavHeader(format: Omit<WavFormat, 'validBits'>, frames: number): Uint8Array<ArrayBuffer> {
   const { encoding, sampleRate, channelCount } = format;
   const bits = BYTES_PER_SAMPLE[encoding] * 8;
   const float = encoding === 'f32' || encoding === 'f64';
   const extensible = channelCount > 2;
-  const fmtSize = extensible ? 40 : 16;
+  const fmtSize = extensible ? 40 : float ? 18 : 16;
+  const factSize = float ? 12 : 0;
   const dataSize = frames * channelCount * (bits / 8);
-  const riffSize = 4 + 8 + fmtSize + 8 + dataSize + (dataSize % 2);
+  const riffSize = 4 + 8 + fmtSize + factSize + 8 + dataSize + (dataSize % 2);
   const long = riffSize + 36 > 0xffffffff;
-  const out = new Uint8Array(12 + (long ? 36 : 0) + 8 + fmtSize + 8);
+  const out = new Uint8Array(12 + (long ? 36 : 0) + 8 + fmtSize + factSize + 8);
   const view = new DataView(out.buffer);
   let at = 0;
   const text = (s: string) => {
@@ -80,6 +82,12 @@ export function wavHeader(format: Omit<WavFormat, 'validBits'>, frames: number):
     u32(0); // no speaker positions claimed
     u16(float ? 3 : 1);
     for (const byte of [0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71]) out[at++] = byte;
+  }
+  if (float) {
+    if (!extensible) u16(0);
+    text('fact');
+    u32(4);
+    u32(Math.min(frames, 0xffffffff));
   }
   text('data');
   u32(long ? 0xffffffff : dataSize);
