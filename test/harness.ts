@@ -5,7 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
 
-export const ROOT = join(__dirname, '..');
+/** The project's folder: tests run there, and so do the bundled measuring programs. */
+export const ROOT = process.cwd();
 const PROGRAM = join(ROOT, 'bin', 'undercroft');
 
 /** A fresh folder for a test's files. */
@@ -34,6 +35,7 @@ export function demoWorkspace(folder: string): string {
 export interface Server {
   readonly address: string;
   readonly workspace: string;
+  readonly pid: number;
   /** Ends the process at once, as a power cut would. */
   kill(): Promise<void>;
 }
@@ -54,7 +56,7 @@ export async function startServer(workspace: string): Promise<Server> {
     child.on('exit', () => reject(new Error(`The server ended: ${said}`)));
     setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 40_000).unref();
   });
-  return { address, workspace, kill: () => end(child) };
+  return { address, workspace, pid: child.pid as number, kill: () => end(child) };
 }
 
 function end(child: ChildProcess): Promise<void> {

@@ -1,4 +1,4 @@
-import { interpolatePair, kernelCutoff } from './kernel';
+import { interpolatePair, type KernelBank, kernelBank } from './kernel';
 import { MAX_LAYERS, MAX_PADS, type PadSound, velocityGain } from './sound';
 
 /** Voices that fade out after being stolen, beyond the limit that a person hears. */
@@ -24,7 +24,7 @@ interface Voice {
   end: number;
   position: number;
   ratio: number;
-  cutoff: number;
+  bank: KernelBank;
   gainLeft: number;
   gainRight: number;
   fadeOut: number;
@@ -216,7 +216,7 @@ export class VoiceEngine {
       voice.end = t.layer[at + 3] as number;
       voice.position = voice.start;
       voice.ratio = ratio;
-      voice.cutoff = kernelCutoff(ratio);
+      voice.bank = kernelBank(ratio);
       voice.gainLeft = gain * (t.gainLeft[pad] as number);
       voice.gainRight = gain * (t.gainRight[pad] as number);
       voice.fadeOut = (t.fadeOut[pad] as number) * ratio;
@@ -271,7 +271,7 @@ export class VoiceEngine {
         l = memory[v.left + v.position] as number;
         r = memory[v.right + v.position] as number;
       } else {
-        interpolatePair(memory, v.left, v.right, v.start, v.end, v.position, v.cutoff, pair);
+        interpolatePair(memory, v.left, v.right, v.start, v.end, v.position, v.bank, pair);
         l = pair[0] as number;
         r = pair[1] as number;
       }
@@ -304,7 +304,7 @@ function newVoice(): Voice {
     end: 0,
     position: 0,
     ratio: 1,
-    cutoff: 1,
+    bank: kernelBank(1),
     gainLeft: 0,
     gainRight: 0,
     fadeOut: 0,

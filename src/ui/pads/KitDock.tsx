@@ -1,13 +1,14 @@
 'use client';
 
 import Link from 'next/link';
+import { memo } from 'react';
 import { PAD_COUNT } from '@/core/kit/model';
 import { useKits } from '../data/queries';
 import { useKitDesk } from './kit-context';
 import { PadGrid } from './PadGrid';
 
 /** The current kit, docked under every page: its name, and its pads to drop on and play. */
-export function KitDock() {
+export const KitDock = memo(function KitDock() {
   const { view, choose, createKit } = useKitDesk();
   const kits = useKits();
   if (kits.data && kits.data.length === 0) {
@@ -47,4 +48,4 @@ export function KitDock() {
       </div>
     </section>
   );
-}
+});

@@ -5,13 +5,15 @@ import { toMono } from '@/core/signal/audio';
 /** Frames of samples fetched at once when the view is closer than the stored peaks. */
 const PIECE_FRAMES = 65536;
 const MOST_PIECES = 24;
+const RETRY_MS = 2000;
 
 /**
  * What a wave is drawn from: peaks in tiles, and samples where the view is closer than these. Asked synchronously while
  * drawing; what is missing is fetched and `onArrival` called when it is there.
  */
 export class WaveSource {
-  private readonly tiles = new Map<string, Int16Array | null>();
+  /** By level, then by ordinal; null while a tile is being fetched. */
+  private readonly tiles: (Int16Array | null | undefined)[][] = [];
   private readonly pieces = new Map<number, Float32Array | null>();
   private readonly levels: number;
 
@@ -27,6 +29,7 @@ export class WaveSource {
     )
       levels++;
     this.levels = levels;
+    for (let level = 0; level < levels; level++) this.tiles.push([]);
   }
 
   /**
@@ -54,6 +57,7 @@ export class WaveSource {
     const framesPerPair = PEAK_FRAMES * PEAK_FACTOR ** level;
     const pairs = Math.ceil(this.recording.frames / framesPerPair);
     let whole = true;
+    let tile: Int16Array | null = null;
     for (let x = 0; x < width; x++) {
       const first = Math.max(0, Math.floor((start + x * framesPerColumn) / framesPerPair));
       const last = Math.min(
@@ -63,14 +67,15 @@ export class WaveSource {
       let low = Number.POSITIVE_INFINITY;
       let high = Number.NEGATIVE_INFINITY;
       for (let p = first; p <= last; p++) {
-        const tile = this.tile(level, Math.floor(p / TILE_PAIRS));
+        const at = p % TILE_PAIRS;
+        if (at === 0 || p === first) tile = this.tile(level, (p - at) / TILE_PAIRS);
         if (!tile) {
           whole = false;
           continue;
         }
-        const at = (p % TILE_PAIRS) * 2;
-        low = Math.min(low, tile[at] as number);
-        high = Math.max(high, tile[at + 1] as number);
+        const [a, b] = [tile[2 * at] as number, tile[2 * at + 1] as number];
+        if (a < low) low = a;
+        if (b > high) high = b;
       }
       const beyond = start + x * framesPerColumn >= this.recording.frames || start + (x + 1) * framesPerColumn <= 0;
       out[2 * x] = beyond ? 0 : low === Number.POSITIVE_INFINITY ? Number.NaN : low / 32767;
@@ -103,15 +108,27 @@ export class WaveSource {
   }
 
   private tile(level: number, ordinal: number): Int16Array | null {
-    const key = `${level}:${ordinal}`;
-    const known = this.tiles.get(key);
+    const row = this.tiles[level] as (Int16Array | null | undefined)[];
+    const known = row[ordinal];
     if (known !== undefined) return known;
-    this.tiles.set(key, null);
+    row[ordinal] = null;
     void fetchBytes(`/api/recordings/${this.recording.id}/peaks?level=${level}&tile=${ordinal}`).then((bytes) => {
-      if (bytes) this.tiles.set(key, new Int16Array(bytes));
+      if (bytes) row[ordinal] = new Int16Array(bytes);
+      else
+        this.later(() => {
+          row[ordinal] = undefined;
+        });
       this.onArrival();
     });
     return null;
+  }
+
+  /** What could not be fetched is asked for again a little later, when the wave is drawn anew. */
+  private later(forget: () => void): void {
+    setTimeout(() => {
+      forget();
+      this.onArrival();
+    }, RETRY_MS);
   }
 
   private piece(ordinal: number): Float32Array | null {
@@ -127,6 +144,7 @@ export class WaveSource {
             ordinal,
             toMono({ sampleRate, channels: decodeFrames(encoding, new Uint8Array(bytes), channelCount) }),
           );
+        else this.later(() => this.pieces.delete(ordinal));
         for (const old of this.pieces.keys()) {
           if (this.pieces.size <= MOST_PIECES) break;
           if (this.pieces.get(old)) this.pieces.delete(old);

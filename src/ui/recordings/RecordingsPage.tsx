@@ -221,7 +221,7 @@ function Rights({ recording: r }: { recording: RecordingView }) {
     <div onDoubleClick={(event) => event.stopPropagation()}>
       <select
         aria-label="Rights"
-        className={`w-full ${r.rightsKind === 'unknown' ? 'text-madder' : ''}`}
+        className={`h-6 w-full ${r.rightsKind === 'unknown' ? 'text-madder' : ''}`}
         value={r.rightsKind}
         onChange={(event) => save({ rightsKind: event.target.value })}
       >
@@ -235,7 +235,7 @@ function Rights({ recording: r }: { recording: RecordingView }) {
         aria-label="Whose"
         placeholder="whose?"
         maxLength={200}
-        className="w-full truncate rounded-sm px-1 text-[12px] text-soft"
+        className="h-6 w-full truncate rounded-sm px-1 text-[12px] text-soft"
         value={owner ?? r.rightsOwner}
         onChange={(event) => setOwner(event.target.value)}
         onBlur={() => {

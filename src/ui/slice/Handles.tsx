@@ -1,14 +1,14 @@
 'use client';
 
 import { useDraggable } from '@dnd-kit/core';
+import { memo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import type { Slice } from '@/core/recording/model';
 import type { Stretch } from '../pads/laying';
-import { Glyph } from '../parts/Glyph';
 import type { WaveSource } from '../parts/wave-source';
-import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, stretchPeak, visibleSlices } from './draw-stage';
+import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, stretchPeak, visibleSlices } from './draw-stage';
 import type { MarkedStretch } from './Stage';
 import { frameToX, type Span } from './view';
 
@@ -33,47 +33,33 @@ interface KeystonesProps {
   readonly source: WaveSource;
   readonly span: Span;
   readonly width: number;
-  readonly chosenId: string | null;
+  /** Rises as peaks arrive, which arches take their height from. */
+  readonly arrivals: number;
   readonly onChoose: (id: string) => void;
 }
 
-/** The keystones: handles in the arches that bear the family's glyph and are dragged onto pads. */
-export function Keystones({ recording, slices, source, span, width, chosenId, onChoose }: KeystonesProps) {
+/**
+ * The keystones as handles: what is dragged onto pads. They are drawn with the arches; these lie over them unseen, and
+ * only where the view has come to rest, so that panning moves nothing but pictures.
+ */
+export const Keystones = memo(function Keystones({ recording, slices, source, span, width, onChoose }: KeystonesProps) {
   const wide = visibleSlices(slices, span, width).filter(
     (s) => (s.endFrame - s.startFrame) / span.framesPerPixel >= KEYSTONE_FROM,
   );
   return wide.slice(0, MOST).map((slice) => {
-    const x = frameToX(
-      span,
-      (Math.max(slice.startFrame, span.start) + Math.min(slice.endFrame, span.start + width * span.framesPerPixel)) / 2,
-    );
-    const top = COLONNADE_HEIGHT - archHeight(stretchPeak(source, slice.startFrame, slice.endFrame));
+    const height = archHeight(stretchPeak(source, slice.startFrame, slice.endFrame));
     return (
       <Keystone
         key={slice.id}
         stretch={stretchOf(recording, slices, slice)}
-        x={x}
-        top={Math.max(0, top - 3)}
-        chosen={slice.id === chosenId}
+        {...keystoneAt(slice, height, span, width)}
         onChoose={() => onChoose(slice.id)}
       />
     );
   });
-}
+});
 
-function Keystone({
-  stretch,
-  x,
-  top,
-  chosen,
-  onChoose,
-}: {
-  stretch: Stretch;
-  x: number;
-  top: number;
-  chosen: boolean;
-  onChoose: () => void;
-}) {
+function Keystone({ stretch, x, y, onChoose }: { stretch: Stretch; x: number; y: number; onChoose: () => void }) {
   const { setNodeRef, listeners, attributes } = useDraggable({ id: `slice-${stretch.sliceId}`, data: { stretch } });
   return (
     <button
@@ -84,16 +70,10 @@ function Keystone({
       tabIndex={-1}
       aria-label={`Slice ${stretch.number}: drag it onto a pad`}
       data-keystone={stretch.number}
-      className="absolute flex h-6 w-6 touch-none items-center justify-center"
-      style={{ left: x - 12, top }}
+      className="absolute top-0 left-0 h-6 w-6 cursor-grab touch-none rounded-full hover:ring-2 hover:ring-verdigris"
+      style={{ transform: `translate(${x - 12}px, ${y - 12}px)` }}
       onClick={onChoose}
-    >
-      <span
-        className={`flex h-[18px] w-[18px] items-center justify-center rounded-full bg-sheet ${chosen ? 'ring-2 ring-madder' : ''}`}
-      >
-        <Glyph family={stretch.family} size={13} />
-      </span>
-    </button>
+    />
   );
 }
 

@@ -39,12 +39,9 @@ export function Overview({
       { start: 0, framesPerPixel, width, height: HEIGHT, gain: 1 / Math.max(0.05, recording.peak) },
       palette('soft'),
     );
-    const x = span.start / framesPerPixel;
-    const w = Math.max(4, (stageWidth * span.framesPerPixel) / framesPerPixel);
-    ctx.strokeStyle = palette('ink');
-    ctx.lineWidth = 2;
-    ctx.strokeRect(x + 1, 1, Math.min(w, width - x) - 2, HEIGHT - 2);
-  }, [source, arrivals, width, span, stageWidth, palette]);
+  }, [source, arrivals, width, palette]);
+  const x = span.start / framesPerPixel;
+  const shown = Math.min(Math.max(4, (stageWidth * span.framesPerPixel) / framesPerPixel), width - x);
   const scrollTo = (clientX: number) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
     const frame = (clientX - left) * framesPerPixel;
@@ -55,7 +52,7 @@ export function Overview({
   return (
     <div
       ref={box}
-      className="h-7 flex-none touch-none border-line border-b bg-sunk"
+      className="relative h-7 flex-none touch-none overflow-hidden border-line border-b bg-sunk"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         scrollTo(event.clientX);
@@ -63,6 +60,10 @@ export function Overview({
       onPointerMove={(event) => event.buttons === 1 && scrollTo(event.clientX)}
     >
       <canvas ref={canvas} aria-hidden style={{ width, height: HEIGHT }} />
+      <div
+        className="pointer-events-none absolute top-0 left-0 h-full border-2 border-ink"
+        style={{ width: shown, transform: `translateX(${x}px)` }}
+      />
     </div>
   );
 }

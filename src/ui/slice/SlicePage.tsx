@@ -2,7 +2,7 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import type { CutView, RecordingView } from '@/contract/views';
@@ -26,6 +26,8 @@ import { SliceTools } from './SliceTools';
 import { type MarkedStretch, Stage } from './Stage';
 import { useMarks } from './use-marks';
 import { fitAll, fitStretch, reveal, type Span, zoomAt } from './view';
+
+const on = { preventDefault: true } as const;
 
 /** Recordings up to this long are brought into sample memory whole, so that every slice answers at once. */
 const KEEP_WHOLE_SECONDS = 60;
@@ -221,7 +223,6 @@ function Desk({ view }: { view: CutView }) {
     );
   };
 
-  const on = { preventDefault: true } as const;
   useHotkeys('left', () => step(-1), on);
   useHotkeys('right', () => step(1), on);
   useHotkeys('space', playOrStop, on);
@@ -249,7 +250,6 @@ function Desk({ view }: { view: CutView }) {
 
   const marksEdge = (edge: 'start' | 'end') => (frame: number, done: boolean) =>
     chosen && dragEdge(chosen.id, edge, frame, done);
-  const numbered = useMemo(() => slices, [slices]);
   return (
     <>
       <SliceTools
@@ -276,7 +276,7 @@ function Desk({ view }: { view: CutView }) {
         recording={recording}
         source={source}
         arrivals={arrivals}
-        slices={numbered}
+        slices={slices}
         chosenId={chosenId}
         span={span}
         setSpan={setSpan}

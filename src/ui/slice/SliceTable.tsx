@@ -2,7 +2,7 @@
 
 import { useDraggable } from '@dnd-kit/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView, RecordingView } from '@/contract/views';
 import { FAMILIES } from '@/core/hit/model';
@@ -28,7 +28,7 @@ interface TableProps {
 }
 
 /** The slices as a table: the picture's twin, and the way to them without a pointer. */
-export function SliceTable({ recording, slices, source, chosenId, onChoose }: TableProps) {
+export const SliceTable = memo(function SliceTable({ recording, slices, source, chosenId, onChoose }: TableProps) {
   const { view } = useKitDesk();
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
@@ -81,7 +81,7 @@ export function SliceTable({ recording, slices, source, chosenId, onChoose }: Ta
       </div>
     </section>
   );
-}
+});
 
 interface RowProps {
   readonly recording: RecordingView;

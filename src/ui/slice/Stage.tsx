@@ -44,6 +44,8 @@ type Gesture =
 /** How near the pointer must be to an edge to take hold of it, in pixels; the chosen slice's are easier to get. */
 const NEAR = 5;
 const NEAR_CHOSEN = 12;
+/** How long the view must be still before its keystones can be taken hold of. */
+const REST_MS = 80;
 
 /** The colonnade over the wave. Three thin canvases, so that the moving playhead redraws nothing but itself. */
 export function Stage(props: StageProps) {
@@ -56,6 +58,7 @@ export function Stage(props: StageProps) {
   const height = Math.max(0, whole - COLONNADE_HEIGHT);
   const palette = usePalette();
   const gesture = useRef<Gesture>(null);
+  const restedSpan = useRested(span, REST_MS);
   const [cursor, setCursor] = useState('crosshair');
   const model = { slices, chosenId, source, sampleRate: recording.sampleRate };
 
@@ -181,14 +184,24 @@ export function Stage(props: StageProps) {
         recording={recording}
         slices={slices}
         source={source}
-        span={span}
+        arrivals={arrivals}
+        span={restedSpan}
         width={width}
-        chosenId={chosenId}
         onChoose={props.onChoose}
       />
       {stretch && <StretchHandle recording={recording} stretch={stretch} span={span} />}
     </div>
   );
+}
+
+/** A value once it has stayed the same for a while. */
+function useRested<T>(value: T, ms: number): T {
+  const [rested, setRested] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return rested;
 }
 
 /** Draws the playhead of what is being auditioned, as long as it sounds. */

@@ -1,13 +1,16 @@
 import { PEAK_FRAMES } from '@/contract/views';
 import type { Slice } from '@/core/recording/model';
 import type { Palette } from '../parts/canvas';
-import { tintOf } from '../parts/Glyph';
+import { drawGlyph, tintOf } from '../parts/Glyph';
 import type { WaveSource } from '../parts/wave-source';
 import { frameToX, rulerStep, type Span } from './view';
 
 /** Height of the band of arches with the ruler over it, in pixels. */
 export const COLONNADE_HEIGHT = 56;
 const RULER_HEIGHT = 13;
+const RULER_FONT = '11px "Atkinson Hyperlegible Mono Variable", monospace';
+/** What a canvas starts with (HTML standard, "text styles"). */
+const INITIAL_FONT = '10px sans-serif';
 const LOWEST_ARCH = 20;
 /** Below this width an arch has no keystone; below the next the band shows density instead. */
 export const KEYSTONE_FROM = 28;
@@ -43,6 +46,13 @@ export function visibleSlices<T extends Slice>(slices: readonly T[], span: Span,
   return slices.filter((s) => s.startFrame <= end && s.endFrame >= span.start);
 }
 
+/** Middle of an arch's keystone: in the middle of what is seen of the arch, under its crown. */
+export function keystoneAt(slice: Slice, height: number, span: Span, width: number): { x: number; y: number } {
+  const from = Math.max(slice.startFrame, span.start);
+  const to = Math.min(slice.endFrame, span.start + width * span.framesPerPixel);
+  return { x: frameToX(span, (from + to) / 2), y: Math.max(12, COLONNADE_HEIGHT - height + 9) };
+}
+
 export function drawColonnade(
   ctx: CanvasRenderingContext2D,
   model: StageModel,
@@ -63,14 +73,19 @@ export function drawColonnade(
     }
     const chosen = slice.id === model.chosenId;
     const colour = palette(tintOf(slice.family));
-    drawArch(
-      ctx,
-      x0,
-      x1,
-      archHeight(stretchPeak(model.source, slice.startFrame, slice.endFrame)),
-      chosen ? palette('madder') : colour,
-      chosen,
-    );
+    const height = archHeight(stretchPeak(model.source, slice.startFrame, slice.endFrame));
+    drawArch(ctx, x0, x1, height, chosen ? palette('madder') : colour, chosen);
+    if (x1 - x0 < KEYSTONE_FROM) continue;
+    const { x, y } = keystoneAt(slice, height, span, width);
+    ctx.beginPath();
+    ctx.arc(x, y, 9, 0, 2 * Math.PI);
+    ctx.fillStyle = palette('sheet');
+    ctx.fill();
+    if (chosen) {
+      ctx.lineWidth = 2;
+      ctx.stroke();
+    }
+    drawGlyph(ctx, slice.family, x, y, 13, colour);
   }
   ctx.fillStyle = palette('soft');
   for (let x = 0; x <= width; x++) {
@@ -115,7 +130,8 @@ function drawRuler(
   palette: Palette,
 ): void {
   const { seconds, digits } = rulerStep(span, sampleRate, 84);
-  ctx.font = '11px "Atkinson Hyperlegible Mono Variable", monospace';
+  // Naming a font has the page's styles resolved, which takes longer than all the drawing; a canvas keeps it until resized.
+  if (ctx.font === INITIAL_FONT) ctx.font = RULER_FONT;
   ctx.fillStyle = palette('soft');
   ctx.textBaseline = 'alphabetic';
   const first = Math.ceil(span.start / sampleRate / seconds);

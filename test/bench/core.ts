@@ -1,0 +1,90 @@
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
+import type { Candidate } from '../../src/core/onset/detect';
+import { applyMarks, splitByAttack } from '../../src/core/onset/marks';
+import { VoiceEngine } from '../../src/core/play/engine';
+import { seededRandom } from '../../src/core/signal/random';
+import { undercroft } from '../harness';
+import { writeLongWav } from './audio';
+import { median, p95, type Row, seconds, timed } from './rows';
+
+/** Onsets of ten minutes by the command line, beside aubio's onset tool on the same file. */
+export function analysisRow(folder: string): Row {
+  const path = join(folder, 'ten-minutes.wav');
+  writeLongWav(path, { seconds: 600, sampleRate: 44100, channelCount: 2, encoding: 's16' });
+  const ours = median([1, 2, 3].map(() => timed(() => undercroft('onsets', path, '--json'))));
+  const aubio = () => execFileSync('aubioonset', ['-r', '0', path], { stdio: ['ignore', 'pipe', 'ignore'] });
+  const theirs = median([1, 2, 3].map(() => timed(aubio)));
+  return {
+    what: 'onset analysis, 10 min stereo 44.1 kHz',
+    figure: seconds(ours),
+    beside: `aubioonset ${seconds(theirs)}, ratio ${(ours / theirs).toFixed(2)}`,
+    floor: 'no slower than aubioonset',
+    met: ours <= theirs,
+  };
+}
+
+/** 64 stereo voices, each pitched, as the share of real time that one core spends. */
+export function engineRow(): Row {
+  const rate = 48000;
+  const length = rate * 12;
+  const random = seededRandom(64);
+  const memory = Float32Array.from({ length: length * 2 }, () => random() - 0.5);
+  const engine = new VoiceEngine(rate, memory);
+  for (let pad = 0; pad < 64; pad++) {
+    const ratio = 2 ** ((pad % 24) / 24 - 0.5);
+    const layer = {
+      left: 0,
+      right: length,
+      start: pad,
+      end: length,
+      ratio: ratio === 1 ? 1.01 : ratio,
+      gain: 0.01,
+      delay: 0,
+    };
+    engine.setPad(pad, { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 100, layers: [layer] });
+    engine.strike(pad, 127, 0);
+  }
+  const [left, right] = [new Float32Array(128), new Float32Array(128)];
+  const second = () => {
+    for (let at = 0; at < rate; at += 128) engine.process(left, right, 128);
+  };
+  second();
+  const shares = Array.from({ length: 6 }, () => timed(second) / 1000);
+  if (engine.activeVoices !== 64) throw new Error(`${engine.activeVoices} voices sound, not 64.`);
+  const share = median(shares);
+  return {
+    what: 'voice engine, 64 stereo voices, all pitched',
+    figure: `${share.toFixed(2)} of real time`,
+    beside: `worst second ${Math.max(...shares).toFixed(2)}`,
+    floor: 'within 0.35 of real time',
+    met: share <= 0.35,
+  };
+}
+
+/** What a move of the sensitivity costs before it is drawn: selecting among 2,000 candidates and applying the change. */
+export function sensitivityRow(): Row {
+  const random = seededRandom(2000);
+  const rate = 44100;
+  const frames = 600 * rate;
+  const candidates = Array.from({ length: 2000 }, (_, i): Candidate => {
+    const frame = Math.floor((i / 2000) * frames);
+    return { frame, strength: random(), decayEnd: frame + 20_000, peak: 0.5 };
+  });
+  const split = (sensitivity: number) => ({ sensitivity, spacingMs: 20 });
+  const make = (mark: { startFrame: number; endFrame: number; origin: 'found' | 'hand' }, i: number) => ({
+    ...mark,
+    id: `new-${i}`,
+  });
+  const stored = applyMarks([], splitByAttack([], candidates, split(0.5), rate, frames), make);
+  const moves = Array.from({ length: 200 }, (_, i) =>
+    timed(() => applyMarks(stored, splitByAttack(stored, candidates, split(i / 200), rate, frames), make)),
+  );
+  return {
+    what: 'sensitivity drag, 10 min with 2,000 candidates',
+    figure: `${p95(moves).toFixed(1)} ms a move (95 %)`,
+    beside: `median ${median(moves).toFixed(1)} ms`,
+    floor: 'under 30 ms',
+    met: p95(moves) < 30,
+  };
+}

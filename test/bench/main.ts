@@ -1,0 +1,22 @@
+import { remove, scratch } from '../harness';
+import { analysisRow, engineRow, sensitivityRow } from './core';
+import { importRows } from './import';
+import { pageRows } from './page';
+import { printRows, type Row } from './rows';
+
+/** `npm run bench`: speed and size, each beside a reference or a budget, measured now. Exit code 1 where a floor is missed. */
+async function main(): Promise<void> {
+  const folder = scratch();
+  const rows: Row[] = [];
+  try {
+    rows.push(engineRow(), sensitivityRow(), analysisRow(folder));
+    const imported = await importRows(folder);
+    rows.push(...imported.rows, ...(await pageRows(imported.workspace)));
+  } finally {
+    remove(folder);
+  }
+  printRows(rows);
+  if (rows.some((row) => row.met === false)) process.exitCode = 1;
+}
+
+void main();

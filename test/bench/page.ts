@@ -1,0 +1,153 @@
+import { gzipSync } from 'node:zlib';
+import Database from 'better-sqlite3';
+import type { Page } from 'playwright-core';
+import { saved, startServer, visit } from '../harness';
+import { p95, type Row } from './rows';
+
+interface TraceEvent {
+  readonly name: string;
+  readonly ph: string;
+  readonly ts: number;
+  readonly dur?: number;
+  readonly tid: number;
+  readonly pid: number;
+}
+
+/** Names in Chromium's trace: a task of a thread, what a frame begins with, and what counts as work for one. */
+const TASK = 'RunTask';
+const FRAME = new Set(['FireAnimationFrame']);
+const WORK = new Set([
+  'FireAnimationFrame',
+  'Paint',
+  'Commit',
+  'FunctionCall',
+  'EventDispatch',
+  'UpdateLayoutTree',
+  'Layout',
+]);
+
+/**
+ * Milliseconds of main-thread work for each animation frame while `work` runs, from Chromium's own trace: the tasks that
+ * script, lay out or paint, the one that runs the frame's callbacks included, since the frame before.
+ */
+async function frameTimes(page: Page, work: () => Promise<void>): Promise<number[]> {
+  const session = await page.context().newCDPSession(page);
+  const events: TraceEvent[] = [];
+  session.on('Tracing.dataCollected', (data) => events.push(...(data.value as unknown as TraceEvent[])));
+  await session.send('Tracing.start', {
+    categories: 'devtools.timeline,toplevel,disabled-by-default-devtools.timeline',
+    transferMode: 'ReportEvents',
+  });
+  await work();
+  const complete = new Promise<void>((resolve) => session.once('Tracing.tracingComplete', () => resolve()));
+  await session.send('Tracing.end');
+  await complete;
+  await session.detach();
+  const first = events.find((e) => e.name === 'FireAnimationFrame');
+  if (!first) throw new Error('The trace holds no animation frame.');
+  const mine = events
+    .filter((e) => e.pid === first.pid && e.tid === first.tid && e.ph === 'X')
+    .sort((a, b) => a.ts - b.ts);
+  const tasks = mine.filter((e) => e.name.endsWith(TASK) && (e.dur ?? 0) > 0);
+  const inside = (task: TraceEvent, names: ReadonlySet<string>) => {
+    const end = task.ts + (task.dur ?? 0);
+    return mine.some((e) => names.has(e.name) && e.ts >= task.ts && e.ts < end);
+  };
+  const times: number[] = [];
+  let spent = 0;
+  for (const task of tasks) {
+    if (inside(task, WORK)) spent += (task.dur ?? 0) / 1000;
+    if (!inside(task, FRAME)) continue;
+    times.push(spent);
+    spent = 0;
+  }
+  return times;
+}
+
+/** Slice on the hour with 2,000 slices: dragging a foot, panning, and striking pads while that goes on. */
+export async function pageRows(workspace: string): Promise<Row[]> {
+  const id = markEvenly(workspace, 2000);
+  const server = await startServer(workspace);
+  const { browser, page } = await visit();
+  const rows: Row[] = [];
+  try {
+    const scripts: number[] = [];
+    page.on('response', async (response) => {
+      if (response.request().resourceType() === 'script')
+        scripts.push(gzipSync(await response.body().catch(() => Buffer.alloc(0))).length);
+    });
+    await page.goto(`${server.address}/recordings`);
+    await page.locator('[data-testid=recording]').first().waitFor();
+    await page.waitForTimeout(500);
+    const kilobytes = scripts.reduce((a, b) => a + b, 0) / 1000;
+    rows.push({
+      what: 'first page, scripts compressed',
+      figure: `${kilobytes.toFixed(0)} kB`,
+      beside: `${scripts.length} files, gzip`,
+      floor: 'under 300 kB',
+      met: kilobytes < 300,
+    });
+
+    await page.goto(`${server.address}/slice/${id}`);
+    await page.locator('[data-testid=slice-row]').first().waitFor();
+    const box = await page.getByTestId('stage').boundingBox();
+    if (!box) throw new Error('no stage');
+    const middle = { x: box.x + box.width / 2, y: box.y + 200 };
+    const row = (what: string, times: readonly number[]): Row => ({
+      what,
+      figure: `${p95(times).toFixed(1)} ms a frame (95 %)`,
+      beside: `${times.length} frames, worst ${Math.max(...times).toFixed(1)} ms`,
+      floor: 'under 17 ms',
+      met: p95(times) < 17,
+    });
+
+    const panning = async () => {
+      await page.mouse.move(middle.x, middle.y);
+      for (let i = 0; i < 60; i++) await page.mouse.wheel(i < 30 ? 90 : -90, 0);
+    };
+    for (let i = 0; i < 6; i++) await page.mouse.wheel(0, -300);
+    rows.push(row('panning an hour with 2,000 slices', await frameTimes(page, panning)));
+
+    await page.keyboard.press('ArrowRight');
+    for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('[');
+    await page.waitForTimeout(600);
+    const foot = await page
+      .locator('[data-foot=end][data-chosen=true], [data-testid=foot-end]')
+      .first()
+      .boundingBox()
+      .catch(() => null);
+    const from = foot
+      ? { x: foot.x + foot.width / 2, y: foot.y + foot.height / 2 }
+      : { x: box.x + box.width * 0.75, y: middle.y };
+    const dragging = async () => {
+      await page.mouse.move(from.x, from.y);
+      await page.mouse.down();
+      for (let i = 0; i < 60; i++) await page.mouse.move(from.x - 60 + Math.abs(30 - i) * 3, from.y);
+      await page.mouse.up();
+      await saved(page);
+    };
+    rows.push(row('dragging a foot, an hour with 2,000 slices', await frameTimes(page, dragging)));
+  } finally {
+    await browser.close();
+    await server.kill();
+  }
+  return rows;
+}
+
+/** Replaces the slices of the workspace's recording by as many evenly laid ones. */
+function markEvenly(workspace: string, count: number): string {
+  const db = new Database(workspace);
+  const { id, frames } = db.prepare('SELECT id, frames FROM recording LIMIT 1').get() as { id: string; frames: number };
+  db.transaction(() => {
+    db.prepare('DELETE FROM slice').run();
+    const insert = db.prepare(
+      "INSERT INTO slice (id, recording_id, start_frame, end_frame, origin) VALUES (?, ?, ?, ?, 'hand')",
+    );
+    const step = Math.floor(frames / count);
+    for (let i = 0; i < count; i++)
+      insert.run(`slice-bench-${String(i).padStart(5, '0')}`, id, i * step, i * step + Math.floor(step * 0.9));
+  })();
+  db.close();
+  return id;
+}

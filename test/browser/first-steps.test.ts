@@ -1,0 +1,220 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/playwright';
+import type { Page } from 'playwright-core';
+import { wavHeader, writeWav } from '../../src/core/format/wav';
+import { remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+
+jest.setTimeout(120_000);
+
+let folder: string;
+let server: Server;
+let browser: Visit;
+let page: Page;
+
+beforeAll(async () => {
+  folder = scratch();
+  server = await startServer(join(folder, 'workspace.db'));
+  browser = await visit();
+  page = browser.page;
+});
+
+afterAll(async () => {
+  await browser?.browser.close();
+  await server?.kill();
+  remove(folder);
+});
+
+const recordings = () => page.locator('[data-testid=recording]');
+const rows = () => page.locator('[data-testid=slice-row]');
+
+/** Four bursts, half a second apart. */
+function loop(seed: number): Buffer {
+  const samples = Float32Array.from(
+    { length: 88_200 },
+    (_, i) => Math.sin(i * (0.3 + seed / 50)) * Math.exp(-(i % 22_050) / 1500) * 0.8,
+  );
+  return Buffer.from(writeWav({ sampleRate: 44100, channels: [samples] }, 's16'));
+}
+
+/** Drops files on the window, as from the desktop. */
+async function drop(files: readonly { name: string; bytes: Buffer }[]): Promise<void> {
+  const given = files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') }));
+  const transfer = await page.evaluateHandle((list) => {
+    const data = new DataTransfer();
+    for (const { name, base64 } of list)
+      data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+    return data;
+  }, given);
+  for (const type of ['dragover', 'drop']) await page.locator('main').dispatchEvent(type, { dataTransfer: transfer });
+}
+
+test('an empty workspace says what to do, on every page', async () => {
+  await page.goto(server.address);
+  await page.getByText('The archive is empty').waitFor();
+  await page.getByRole('link', { name: 'Kits', exact: true }).click();
+  await page.getByText('No kit yet').waitFor();
+  await page.getByRole('link', { name: 'Slice', exact: true }).click();
+  await page
+    .getByText(/recording/i)
+    .first()
+    .waitFor();
+  await page.getByRole('link', { name: 'Recordings' }).click();
+});
+
+test('files dropped anywhere come in; from there the keyboard alone makes a kit and plays it', async () => {
+  await drop([{ name: 'weir gate.wav', bytes: loop(1) }]);
+  await recordings().first().waitFor();
+  expect(await recordings().first().textContent()).toMatch(/2\.00 s.*44\.1 kHz · 16-bit · mono/);
+  await page.keyboard.press('Enter');
+  await rows().nth(3).waitFor();
+  await page.getByRole('button', { name: 'Make a kit' }).press('Enter');
+  await page.locator('[data-testid=pads]').waitFor();
+  await saved(page);
+  await page.locator('h1').click();
+  for (let i = 0; i < 4; i++) {
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('Enter');
+    await saved(page);
+  }
+  expect(await page.locator('[data-testid=pads] [data-state]').count()).toBe(4);
+  await page.waitForSelector('[data-position="3"][data-state=ready]');
+  await page.keyboard.down('v');
+  expect(await page.locator('[data-position="3"]').getAttribute('data-lit')).toBe('true');
+  await page.keyboard.up('v');
+  // Keys are text, not drums, where something is typed.
+  await page.getByRole('link', { name: 'Kits', exact: true }).click();
+  const name = page.getByLabel('Name of the kit');
+  await name.fill('');
+  await name.pressSequentially('zaq1 v');
+  expect(await page.locator('[data-lit]').count()).toBe(0);
+  await name.press('Enter');
+  await saved(page);
+  await page.reload();
+  expect(await page.getByLabel('Name of the kit').inputValue()).toBe('zaq1 v');
+});
+
+test('an import is cancelled on the way, and leaves nothing', async () => {
+  await page.goto(`${server.address}/recordings`);
+  await recordings().first().waitFor();
+  // Held back by the network, so that there is a way to be on.
+  const network = await page.context().newCDPSession(page);
+  await network.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: 2e6,
+  });
+  const large = Buffer.concat([
+    wavHeader({ encoding: 's16', sampleRate: 48000, channelCount: 2 }, 5e6),
+    Buffer.alloc(2e7, 7),
+  ]);
+  await page
+    .getByTestId('file-input')
+    .setInputFiles([{ name: 'endless rain.wav', mimeType: 'audio/wav', buffer: large }]);
+  const list = page.getByRole('region', { name: 'Imports' });
+  await list.getByRole('progressbar').waitFor();
+  await list.getByRole('button', { name: 'Cancel' }).click();
+  await list.getByText('Cancelled; nothing of it was kept.').waitFor();
+  await network.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: -1,
+  });
+  await network.detach();
+  await page.reload();
+  await recordings().first().waitFor();
+  expect(await recordings().count()).toBe(1);
+});
+
+test('a large file that is no WAV is refused with its reason while it is still on its way', async () => {
+  const video = Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypmp42'), Buffer.alloc(4e8, 5)]);
+  const path = join(folder, 'rehearsal.wav');
+  writeFileSync(path, video);
+  await page.getByTestId('file-input').setInputFiles(path);
+  const list = page.getByRole('region', { name: 'Imports' });
+  await list.getByText(/This is not a WAV file; it looks like an MP4 file/).waitFor();
+  await page.getByLabel('Close the list of imports').click();
+});
+
+test('what one tab does the other shows, and two answers to one question are not merged in silence', async () => {
+  const other = await browser.context.newPage();
+  await other.goto(`${server.address}/recordings`);
+  await other.locator('[data-testid=recording]').first().waitFor();
+  const title = page.getByLabel('Title').first();
+  await title.fill('Weir gate, closed');
+  await title.press('Enter');
+  await other.waitForFunction(
+    () => document.querySelector<HTMLInputElement>('input[aria-label=Title]')?.value === 'Weir gate, closed',
+  );
+  // Both at once: the later one is told, and sees what the first made of it.
+  await other.route('**/api/edits', async (route) => {
+    await new Promise((r) => setTimeout(r, 600));
+    await route.continue();
+  });
+  const theirs = other.getByLabel('Title').first();
+  await theirs.fill('Theirs');
+  await theirs.press('Enter');
+  await title.fill('Mine');
+  await title.press('Enter');
+  await other.getByText(/was changed elsewhere in the meantime/).waitFor();
+  await other.waitForFunction(
+    () => document.querySelector<HTMLInputElement>('input[aria-label=Title]')?.value === 'Mine',
+  );
+  await other.close();
+});
+
+test('gestures faster than their answers are all stored', async () => {
+  await page.getByRole('link', { name: 'Kits', exact: true }).click();
+  await page.locator('[data-position="1"]').click();
+  await page.route('**/api/edits', async (route) => {
+    await new Promise((r) => setTimeout(r, 150));
+    await route.continue();
+  });
+  const slider = page.getByRole('slider', { name: 'Tune', exact: true });
+  await slider.focus();
+  for (let i = 0; i < 7; i++) await page.keyboard.press('ArrowUp');
+  const level = page.getByRole('textbox', { name: 'Level', exact: true });
+  await level.fill('-3');
+  await level.press('Enter');
+  await page.getByRole('radio', { name: 'while held' }).click();
+  await saved(page);
+  await page.unroute('**/api/edits');
+  await page.reload();
+  await page.locator('[data-position="1"]').click();
+  expect(await page.getByRole('textbox', { name: 'Tune', exact: true }).inputValue()).toBe('7');
+  expect(await page.getByRole('textbox', { name: 'Level', exact: true }).inputValue()).toBe('−3.0');
+  expect(await page.getByRole('radio', { name: 'while held' }).getAttribute('aria-checked')).toBe('true');
+});
+
+describe('for people who do not use a pointer or see the canvas (WCAG 2.2 A and AA, by axe)', () => {
+  const places: readonly [string, (page: Page) => Promise<void>][] = [
+    ['/recordings', async (p) => p.locator('[data-testid=recording]').first().waitFor()],
+    ['/kits', async (p) => p.locator('[data-position="0"]').click()],
+    [
+      '/slice',
+      async (p) => {
+        await rows().first().waitFor();
+        await p.keyboard.press('ArrowRight');
+      },
+    ],
+  ];
+  test.each(places.flatMap(([path, ready]) => ['daylight', 'lamplight'].map((theme) => [path, theme, ready] as const)))(
+    '%s by %s',
+    async (path, theme, ready) => {
+      await page.evaluate((t) => localStorage.setItem('undercroft.theme', t), theme);
+      const id = ((await (await fetch(`${server.address}/api/recordings`)).json()) as { id: string }[])[0]?.id;
+      await page.goto(`${server.address}${path === '/slice' ? `/slice/${id}` : path}`);
+      await ready(page);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
+    },
+  );
+});
+
+test('the page complained of nothing on the way', () => {
+  expect(browser.complaints.filter((c) => !/ERR_FAILED|net::/.test(c))).toEqual([]);
+});
