@@ -1,6 +1,7 @@
+import { existsSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 import next from 'next';
 import { projectRoot } from '@/server/db/open';
 
@@ -11,6 +12,8 @@ export interface ServeOptions {
 
 /** Runs the built application on 127.0.0.1 and prints its address once it answers. */
 export async function runServe(options: ServeOptions): Promise<void> {
+  if (!existsSync(join(projectRoot(), '.next', 'BUILD_ID')))
+    throw new Error('The application is not built yet: run "npm run build" (or "npm run demo") first.');
   if (options.workspace) process.env.UNDERCROFT_WORKSPACE = resolve(options.workspace);
   process.env.NEXT_TELEMETRY_DISABLED = '1';
   const server = createServer();

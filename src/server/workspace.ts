@@ -14,7 +14,9 @@ export interface Workspace {
 }
 
 export function workspacePath(): string {
-  return resolve(process.env.UNDERCROFT_WORKSPACE ?? join(projectRoot(), 'workspace', 'undercroft.db'));
+  return resolve(
+    /*turbopackIgnore: true*/ process.env.UNDERCROFT_WORKSPACE ?? join(projectRoot(), 'workspace', 'undercroft.db'),
+  );
 }
 
 // Next may load this module more than once (routes, instrumentation); the workspace must be one all the same.

@@ -66,6 +66,7 @@ test('files dropped anywhere come in; from there the keyboard alone makes a kit 
   await drop([{ name: 'weir gate.wav', bytes: loop(1) }]);
   await recordings().first().waitFor();
   expect(await recordings().first().textContent()).toMatch(/2\.00 s.*44\.1 kHz · 16-bit · mono/);
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await rows().nth(3).waitFor();
   await page.getByRole('button', { name: 'Make a kit' }).press('Enter');

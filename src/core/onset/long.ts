@@ -1,6 +1,7 @@
 import { type Candidate, detectOnsets } from './detect';
 
-const PART_SECONDS = 60;
+/** Short enough that a part of any format takes some tens of megabytes, long against what lies around it. */
+const PART_SECONDS = 40;
 /** Sound before a part that the method needs to learn from, and after it to follow tails to their end. */
 const BEFORE_SECONDS = 1;
 const AFTER_SECONDS = 12;

@@ -39,7 +39,7 @@ interface Applied {
 /** Applies the numbered SQL files that have not been applied, after checking that the applied ones are unchanged. */
 export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrations')): void {
   db.exec('CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, sha256 TEXT NOT NULL, at INTEGER NOT NULL)');
-  const files = readdirSync(folder)
+  const files = readdirSync(/*turbopackIgnore: true*/ folder)
     .filter((name) => /^\d{3}-[a-z0-9-]+\.sql$/.test(name))
     .sort();
   const applied = db.prepare('SELECT name, sha256 FROM migration ORDER BY name').all() as Applied[];

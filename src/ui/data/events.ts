@@ -20,8 +20,12 @@ export function useServerEvents(): void {
         if (event.tab !== tabId) refetchTouched(client, event.touched);
         return;
       }
+      if (event.type === 'analysis') {
+        client.setQueryData(keys.analysis(event.recordingId), event.progress);
+        if (event.progress < 1) return;
+        refetch(client, keys.cut(event.recordingId));
+      }
       refetch(client, keys.recordings);
-      if (event.type === 'analysis' && event.progress >= 1) refetch(client, keys.cut(event.recordingId));
     };
     channel.onmessage = (message: MessageEvent<ServerEvent>) => hear(message.data);
     void navigator.locks

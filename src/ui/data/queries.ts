@@ -9,6 +9,7 @@ export const keys = {
   kits: ['kits'] as const,
   kit: (id: string) => ['kit', id] as const,
   history: ['history'] as const,
+  analysis: (id: string) => ['analysis', id] as const,
 };
 
 export function useRecordings() {
@@ -39,4 +40,10 @@ export function useHistory() {
     queryKey: keys.history,
     queryFn: () => getJson<HistoryAnswer>(`/api/history?browser=${browserId()}`),
   });
+}
+
+/** How far the search for onsets is in a recording, 0..1, as the event stream tells it; 0 before the first word. */
+export function useAnalysisProgress(recordingId: string): number {
+  const { data } = useQuery<number>({ queryKey: keys.analysis(recordingId), enabled: false, initialData: 0 });
+  return data;
 }

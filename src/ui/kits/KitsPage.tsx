@@ -4,11 +4,13 @@ import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
+import { PAD_COUNT } from '@/core/kit/model';
 import { freeName } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { PadGrid } from '../pads/PadGrid';
+import { leaveControl } from '../parts/focus';
 import { useStatus } from '../shell/status';
 import { copyKit, emptyPad } from './edits';
 import { PadEditor } from './PadEditor';
@@ -27,7 +29,7 @@ export function KitsPage() {
       <div className="m-auto text-center">
         <p className="font-head text-2xl">No kit yet</p>
         <p className="mt-2 text-soft">
-          A kit has 32 pads. Make one, then drop slices on it or fill it from a loop on Slice.
+          A kit has {PAD_COUNT} pads. Make one, then drop slices on it or fill it from a loop on Slice.
         </p>
         <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
           Make a kit
@@ -43,11 +45,14 @@ function Desk({ view }: { view: KitView }) {
   const { commit } = useCommands();
   const { chosen, setChosen, strike, release } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);
-  const move = (by: number) => setChosen(chosen === null ? 0 : Math.max(0, Math.min(31, chosen + by)));
+  const move = (by: number) => {
+    leaveControl();
+    setChosen(chosen === null ? 0 : Math.max(0, Math.min(PAD_COUNT - 1, chosen + by)));
+  };
   const on = { preventDefault: true } as const;
   useHotkeys('left', () => move(-1), on);
   useHotkeys('right', () => move(1), on);
-  useHotkeys('up', () => chosen !== null && chosen < 24 && move(8), on);
+  useHotkeys('up', () => chosen !== null && chosen < PAD_COUNT - 8 && move(8), on);
   useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), on);
   useHotkeys('space', (event) => pad && !event.repeat && strike(pad.position, 110), on);
   useHotkeys('space', () => pad && release(pad.position), { keyup: true, keydown: false });
@@ -120,7 +125,7 @@ function KitTools({ view }: { view: KitView }) {
         }}
       />
       <span className="figure text-[12px] text-soft">
-        {view.pads.length} of 32 pads{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes
+        {view.pads.length} of {PAD_COUNT} pads{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes
       </span>
       <span className="ml-auto" />
       <label className="flex items-center gap-2 text-soft">

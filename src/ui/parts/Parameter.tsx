@@ -18,7 +18,7 @@ interface ParameterProps {
   readonly bipolar?: boolean;
   /** While dragging: to be heard and seen, not stored. */
   readonly onPreview?: (value: number | null) => void;
-  /** On release, Enter or arrow: to be stored. */
+  /** When the bar, an arrow key or Enter is let go: to be stored, once a gesture. */
   readonly onCommit: (value: number) => void;
 }
 
@@ -61,6 +61,10 @@ export function Parameter(props: ParameterProps) {
     setDragged(v);
     onPreview?.(v);
   };
+  const finish = (wanted: number) => {
+    drag(null);
+    if (wanted !== value) onCommit(wanted);
+  };
   const onKeyDown = (event: KeyboardEvent) => {
     const grain = event.shiftKey ? fine : step;
     const by = {
@@ -71,9 +75,9 @@ export function Parameter(props: ParameterProps) {
       PageUp: step * 10,
       PageDown: -step * 10,
     }[event.key];
-    if (by !== undefined) onCommit(clip(value + by, grain));
-    else if (event.key === 'Home') onCommit(low);
-    else if (event.key === 'End') onCommit(high);
+    if (by !== undefined) drag(clip(shown + by, grain));
+    else if (event.key === 'Home') drag(low);
+    else if (event.key === 'End') drag(high);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -125,6 +129,8 @@ export function Parameter(props: ParameterProps) {
         aria-valuetext={`${shown.toFixed(digits)} ${unit}`}
         className="relative h-6 min-w-[60px] flex-1 cursor-ew-resize touch-none"
         onKeyDown={onKeyDown}
+        onKeyUp={() => dragged !== null && finish(dragged)}
+        onBlur={() => dragged !== null && finish(dragged)}
         onDoubleClick={() => onCommit(standard)}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -134,10 +140,7 @@ export function Parameter(props: ParameterProps) {
           if (dragged !== null) drag(at(event));
         }}
         onPointerUp={(event) => {
-          if (dragged === null) return;
-          const wanted = at(event);
-          drag(null);
-          if (wanted !== value) onCommit(wanted);
+          if (dragged !== null) finish(at(event));
         }}
         onPointerCancel={() => drag(null)}
       >

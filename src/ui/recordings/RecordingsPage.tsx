@@ -7,9 +7,10 @@ import { toast } from 'sonner';
 import type { RecordingView } from '@/contract/views';
 import { RIGHTS, RIGHTS_LABEL } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
-import { useRecordings } from '../data/queries';
+import { useAnalysisProgress, useRecordings } from '../data/queries';
 import { KitDock } from '../pads/KitDock';
 import { formatOf, length } from '../parts/figures';
+import { leaveControl } from '../parts/focus';
 import { MiniWave } from '../parts/MiniWave';
 import { useImports } from '../shell/ImportDesk';
 import { useStatus } from '../shell/status';
@@ -36,8 +37,12 @@ export function RecordingsPage() {
   };
   useEffect(() => () => soundNow()?.stopAudition(), []);
   const keys = { preventDefault: true } as const;
-  useHotkeys('up', () => setChosen(Math.max(0, index - 1)), keys, [index]);
-  useHotkeys('down', () => setChosen(Math.min(list.length - 1, index + 1)), keys, [index, list.length]);
+  const move = (by: number) => {
+    leaveControl();
+    setChosen(Math.max(0, Math.min(list.length - 1, index + by)));
+  };
+  useHotkeys('up', () => move(-1), keys);
+  useHotkeys('down', () => move(1), keys);
   useHotkeys('space', () => void hear(recording), keys, [recording]);
   useHotkeys(
     'enter',
@@ -157,7 +162,7 @@ function Row({
       <td className="figure text-right text-[12px]">{length(r.frames / r.sampleRate)}</td>
       <td className="figure truncate text-[12px]">{formatOf(r)}</td>
       <td className="figure text-right text-[12px]">
-        {r.analysed ? `${r.sliceCount} · ${r.hitCount}` : 'listening …'}
+        {r.analysed ? `${r.sliceCount} · ${r.hitCount}` : <Listening recordingId={r.id} />}
       </td>
       <td>
         <Rights recording={r} />
@@ -178,6 +183,11 @@ function Row({
       </td>
     </tr>
   );
+}
+
+function Listening({ recordingId }: { recordingId: string }) {
+  const share = useAnalysisProgress(recordingId);
+  return <span title="Onsets are being found">listening {Math.floor(share * 100)} %</span>;
 }
 
 function TitleField({ recording: r }: { recording: RecordingView }) {

@@ -1,6 +1,6 @@
 'use client';
 
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { notifyManager, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { Toaster } from 'sonner';
 import { useServerEvents } from '../data/events';
@@ -12,6 +12,9 @@ import { Header } from './Header';
 import { ImportDesk } from './ImportDesk';
 import { ShortcutSheet } from './ShortcutSheet';
 import { StatusLine, StatusProvider } from './status';
+
+// What an edit changes is shown before the next key or click is heard, so that each starts from what the one before made.
+notifyManager.setScheduler(queueMicrotask);
 
 /** What stands around every page: data, sound, dragging, importing, the header and the status line. */
 export function Shell({ children }: { children: ReactNode }) {

@@ -11,10 +11,11 @@ import { addMark, type MarkChanges, moveEnd, moveStart, removeMark, splitByAttac
 import { type AttackSplit, DEFAULT_SPLIT } from '@/core/onset/select';
 import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
-import { keys, useCut } from '../data/queries';
+import { keys, useAnalysisProgress, useCut } from '../data/queries';
 import { KitDock } from '../pads/KitDock';
 import { useKitDesk } from '../pads/kit-context';
 import { fillPads, type Stretch } from '../pads/laying';
+import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
 import { useStatus } from '../shell/status';
 import { openSound, soundNow } from '../sound/sound';
@@ -70,6 +71,7 @@ function Desk({ view }: { view: CutView }) {
   const chosen = slices[index];
   const rest = view.slices.find((s) => s.id === chosenId);
   const split = heldSplit ?? view.cut ?? DEFAULT_SPLIT;
+  const progress = useAnalysisProgress(recording.id);
 
   useEffect(() => {
     if (recording.frames <= KEEP_WHOLE_SECONDS * recording.sampleRate) {
@@ -104,6 +106,7 @@ function Desk({ view }: { view: CutView }) {
     [slices, hear, setSpan, width, recording.frames],
   );
   const step = (by: number) => {
+    leaveControl();
     const next = slices[index < 0 ? (by > 0 ? 0 : slices.length - 1) : index + by];
     if (next) choose(next.id);
   };
@@ -317,7 +320,7 @@ function Desk({ view }: { view: CutView }) {
             <p className="m-auto text-soft">
               {recording.analysed
                 ? 'Choose a slice to see its start and end magnified here.'
-                : 'Listening for onsets … the marks appear when they are found.'}
+                : `Listening for onsets, ${Math.floor(progress * 100)} % … the marks appear when all of it has been heard.`}
             </p>
           )}
         </div>
