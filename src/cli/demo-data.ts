@@ -3,7 +3,7 @@ import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { Change } from '@/contract/edits';
 import { writeWav } from '@/core/format/wav';
-import type { Family } from '@/core/hit/model';
+import { FAMILIES, type Family } from '@/core/hit/model';
 import { LAYER_DEFAULTS, PAD_DEFAULTS } from '@/core/kit/model';
 import { type DemoRecording, demoRecordings } from '@/demo/scenario';
 import { VOICE_FAMILY, type VoiceName } from '@/demo/voices';
@@ -29,6 +29,7 @@ export function makeDemoWorkspace(path: string): void {
     const file = join(dirname(path), 'demo-truth', `${recording.fileName.replace('.wav', '')}.json`);
     writeFileSync(file, JSON.stringify({ sampleRate: recording.audio.sampleRate, onsets: recording.truth }, null, 1));
   }
+  for (const n of [0, 1]) nameSlices(db, recordings[n] as DemoRecording, ids[n] as string);
   makeMillstone(db, recordings, ids);
   db.pragma('wal_checkpoint(TRUNCATE)');
   db.close();
@@ -50,6 +51,20 @@ function importDemo(db: Db, recording: DemoRecording): string {
     changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }],
   });
   return recordingId;
+}
+
+/** The loops' slices bear their families, as the troupe has named them by ear; a slice no strike begins is left unnamed. */
+function nameSlices(db: Db, recording: DemoRecording, recordingId: string): void {
+  const near = 0.02 * recording.audio.sampleRate;
+  const changes = cutView(db, recordingId).slices.flatMap(({ id, rev, startFrame }): Change[] => {
+    const strikes = recording.truth.filter((t) => Math.abs(t.frame - startFrame) < near);
+    if (strikes.length === 0) return [];
+    // Where several are struck at once, the lowest drum is what the slice will be used for.
+    const order = (t: { family: string }) => FAMILIES.indexOf(t.family as Family);
+    const { family } = strikes.reduce((a, b) => (order(b) < order(a) ? b : a));
+    return [{ op: 'update', doc: 'slice', id, rev, set: { family } }];
+  });
+  commitEdit(db, { browser: BROWSER, label: `named the slices of ${recording.title}`, changes });
 }
 
 /** A pad of the ready-made kit: its place, its name, and the sounds that lie on it. */

@@ -52,7 +52,17 @@ class Gestures {
 
   next(): Change[] {
     const kinds = [this.retitle, this.resplit, this.addSlice, this.moveSlice, this.dropSlice, this.makeKit, this.lay];
-    const late = [this.lay, this.turnPad, this.turnPad, this.trimHit, this.emptyPad, this.turnLayer, this.renameKit];
+    // Pads may all be gone with their kits: then nothing is there to be turned.
+    const late = [
+      this.lay,
+      this.turnPad,
+      this.turnPad,
+      this.trimHit,
+      this.emptyPad,
+      this.turnLayer,
+      this.renameKit,
+      this.dropKit,
+    ];
     const all = this.pads.size > 0 ? [...kinds, ...late] : kinds;
     return (all[Math.floor(this.random() * all.length)] as () => Change[]).call(this);
   }
@@ -110,6 +120,13 @@ class Gestures {
   private renameKit(): Change[] {
     const id = this.pick(this.kits);
     return id ? [this.update('kit', id, { name: `Kit ${this.made++} again` })] : this.makeKit();
+  }
+  private dropKit(): Change[] {
+    if (this.kits.length < 4) return this.makeKit();
+    const id = this.pick(this.kits) as string;
+    this.take(this.kits, id);
+    for (const [padId, pad] of this.pads) if (pad.kitId === id) this.pads.delete(padId);
+    return [{ op: 'remove', doc: 'kit', id, rev: this.client.rev('kit', id) }];
   }
   private lay(): Change[] {
     const kitId = this.pick(this.kits);

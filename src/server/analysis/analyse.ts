@@ -2,10 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { type Candidate, DETECTION_VERSION } from '@/core/onset/detect';
 import { detectLong } from '@/core/onset/long';
 import { DEFAULT_SPLIT, selectOnsets, slicesFromOnsets } from '@/core/onset/select';
-import { toMono } from '@/core/signal/audio';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
-import { readAudio, readFormat } from '../importing/pcm';
+import { readFormat, readMono } from '../importing/pcm';
 
 const FIELDS = 4;
 
@@ -15,8 +14,8 @@ const FIELDS = 4;
  */
 export function analyseRecording(db: Db, recordingId: string, progress: (share: number) => void): void {
   const { frames, sampleRate, peak } = readFormat(db, recordingId);
-  const readMono = (start: number, end: number) => toMono(readAudio(db, recordingId, start, end));
-  const candidates = detectLong(readMono, frames, sampleRate, peak, progress);
+  const read = (start: number, end: number) => readMono(db, recordingId, start, end);
+  const candidates = detectLong(read, frames, sampleRate, peak, progress);
   db.transaction(() => {
     prepared(db, 'INSERT OR REPLACE INTO analysis (recording_id, version, candidates) VALUES (?, ?, ?)').run(
       recordingId,

@@ -1,6 +1,6 @@
 import { UndercroftError } from '@/core/errors';
 import { BYTES_PER_SAMPLE, decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import type { Audio } from '@/core/signal/audio';
+import { type Audio, toMono } from '@/core/signal/audio';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { BLOCK_FRAMES } from './recording-writer';
@@ -56,4 +56,18 @@ export function readAudio(db: Db, recordingId: string, start = 0, end = Number.P
   const format = readFormat(db, recordingId);
   const bytes = readPcmBytes(db, recordingId, format, start, end);
   return { sampleRate: format.sampleRate, channels: decodeFrames(format.encoding, bytes, format.channelCount) };
+}
+
+/** One channel for analysis of [start, end), decoded block by block, so that no more than one block lies about decoded. */
+export function readMono(db: Db, recordingId: string, start: number, end: number): Float32Array {
+  const format = readFormat(db, recordingId);
+  const from = Math.max(0, start);
+  const to = Math.max(from, Math.min(end, format.frames));
+  const out = new Float32Array(to - from);
+  for (let at = from; at < to; at += BLOCK_FRAMES) {
+    const bytes = readPcmBytes(db, recordingId, format, at, Math.min(to, at + BLOCK_FRAMES));
+    const channels = decodeFrames(format.encoding, bytes, format.channelCount);
+    out.set(toMono({ sampleRate: format.sampleRate, channels }), at - from);
+  }
+  return out;
 }

@@ -31,13 +31,21 @@ async function answerOf<T>(response: Response): Promise<T> {
   throw new RequestError(error.code, error.message);
 }
 
-/** This browser, for its own undo; it outlives restarts. And this page, to tell its own doing from another tab's. */
+const BROWSER_COOKIE = 'undercroft-browser';
+const TEN_YEARS_S = 315_360_000;
+
+/**
+ * This browser, for its own undo. Kept in a cookie, since cookies outlive restarts and - unlike the page's own storage -
+ * belong to the address whatever its port is.
+ */
 export function browserId(): string {
-  const known = localStorage.getItem('undercroft.browser');
+  const known = new RegExp(`(?:^|; )${BROWSER_COOKIE}=([0-9a-z-]{8,40})`).exec(document.cookie)?.[1];
   if (known) return known;
   const made = crypto.randomUUID();
-  localStorage.setItem('undercroft.browser', made);
+  // biome-ignore lint/suspicious/noDocumentCookie: the cookie store API has no synchronous reading
+  document.cookie = `${BROWSER_COOKIE}=${made}; path=/; max-age=${TEN_YEARS_S}; samesite=strict`;
   return made;
 }
 
+/** This page, to tell its own doing from another tab's. */
 export const tabId = typeof crypto === 'undefined' ? '' : crypto.randomUUID();

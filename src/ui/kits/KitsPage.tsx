@@ -1,16 +1,16 @@
 'use client';
 
-import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
 import { PAD_COUNT } from '@/core/kit/model';
-import { freeName } from '@/core/naming/names';
+import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { PadGrid } from '../pads/PadGrid';
 import { leaveControl } from '../parts/focus';
+import { TextField } from '../parts/TextField';
 import { useStatus } from '../shell/status';
 import { copyKit, emptyPad } from './edits';
 import { PadEditor } from './PadEditor';
@@ -82,13 +82,9 @@ function KitTools({ view }: { view: KitView }) {
   const kits = useKits();
   const { choose, createKit } = useKitDesk();
   const { commit } = useCommands();
-  const [typed, setTyped] = useState<string | null>(null);
   const layered = view.pads.filter((p) => view.layers.filter((l) => l.padId === p.id).length > 1).length;
 
-  const rename = () => {
-    const wanted = typed?.trim();
-    setTyped(null);
-    if (!wanted || wanted === view.kit.name) return;
+  const rename = (wanted: string) => {
     const others = new Set((kits.data ?? []).filter((k) => k.id !== view.kit.id).map((k) => k.name));
     const name = freeName(wanted, others);
     if (name !== wanted) toast(`There is a kit named "${wanted}" already; this one is now "${name}".`);
@@ -106,23 +102,21 @@ function KitTools({ view }: { view: KitView }) {
     }
   };
 
+  const deleteKit = () => {
+    const next = kits.data?.find((k) => k.id !== view.kit.id);
+    void commit(`deleted the kit ${view.kit.name}`, [{ op: 'remove', doc: 'kit', id: view.kit.id, rev: view.kit.rev }]);
+    toast(`"${view.kit.name}" is deleted; Ctrl Z brings it back.`);
+    if (next) choose(next.id);
+  };
+
   return (
     <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
-      <input
-        aria-label="Name of the kit"
-        className="w-[210px] rounded-sm border border-transparent px-1 font-semibold hover:border-line"
-        maxLength={120}
-        value={typed ?? view.kit.name}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={rename}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') event.currentTarget.blur();
-          if (event.key === 'Escape') {
-            setTyped(null);
-            const field = event.currentTarget;
-            requestAnimationFrame(() => field.blur());
-          }
-        }}
+      <TextField
+        label="Name of the kit"
+        value={view.kit.name}
+        maxLength={LONGEST_NAME}
+        className="w-[210px] border border-transparent px-1 font-semibold hover:border-line"
+        onCommit={rename}
       />
       <span className="figure text-[12px] text-soft">
         {view.pads.length} of {PAD_COUNT} pads{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes
@@ -148,6 +142,9 @@ function KitTools({ view }: { view: KitView }) {
       </button>
       <button type="button" className="quiet-button" onClick={() => void saveCopy()}>
         Save as a new kit
+      </button>
+      <button type="button" className="quiet-button" onClick={deleteKit}>
+        Delete kit
       </button>
       <a
         className={`next-button flex items-center ${view.pads.length === 0 ? 'pointer-events-none opacity-50' : ''}`}

@@ -3,15 +3,19 @@
 import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
-import { FAMILIES, type Hit } from '@/core/hit/model';
+import type { Hit } from '@/core/hit/model';
 import { noteOf, rowOf } from '@/core/kit/layout';
 import { CHOKE_GROUPS, type Layer, type Pad } from '@/core/kit/model';
+import { LONGEST_NAME } from '@/core/naming/names';
 import { noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
+import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
 import { Parameter } from '../parts/Parameter';
+import { TextField } from '../parts/TextField';
 import { emptyPad } from './edits';
 import { HitWave } from './HitWave';
+import { LayerTable } from './LayerTable';
 
 type StoredPad = Stored<Pad>;
 
@@ -39,7 +43,13 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
       <section aria-label="Sound of the pad" className="flex w-[37%] min-w-0 flex-col border-line border-r px-4 py-2">
         <header className="flex items-center gap-2">
           <Glyph family={pad.family} />
-          <NameField pad={pad} onName={(name) => set('name', { name })} />
+          <TextField
+            label="Name of the pad"
+            value={pad.name}
+            maxLength={LONGEST_NAME}
+            className="min-w-0 flex-1 border border-transparent px-1 font-semibold text-[15px] hover:border-line"
+            onCommit={(name) => set('name', { name })}
+          />
           <span className="figure whitespace-nowrap text-[12px] text-soft">
             {rowOf(pad.position).caps[pad.position % 8]} · note {noteOf(pad.position)} {noteName(noteOf(pad.position))}
           </span>
@@ -59,42 +69,9 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
       </section>
       <section aria-label="How it sounds" className="w-[33%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="text-[12px] font-semibold text-soft">Pad</h2>
-        <Parameter
-          label="Level"
-          unit="dB"
-          value={pad.levelDb}
-          low={-60}
-          high={24}
-          step={0.5}
-          standard={0}
-          onCommit={(levelDb) => set('level', { levelDb })}
-        />
+        <LevelRow label="Level" value={pad} onSet={set} />
         <Normalise pad={pad} onChange={(normaliseDbfs) => set('normalising', { normaliseDbfs })} />
-        <Parameter
-          label="Tune"
-          unit="st"
-          digits={0}
-          value={pad.semitones}
-          low={-24}
-          high={24}
-          step={1}
-          fine={1}
-          standard={0}
-          bipolar
-          onCommit={(semitones) => set('tuning', { semitones })}
-        />
-        <Parameter
-          label="Fine tune"
-          unit="cents"
-          digits={1}
-          value={pad.cents}
-          low={-100}
-          high={100}
-          step={1}
-          standard={0}
-          bipolar
-          onCommit={(cents) => set('tuning', { cents })}
-        />
+        <TuneRows coarse="Tune" fine="Fine tune" value={pad} onSet={set} />
         <Parameter
           label="Pan"
           unit={pad.pan === 0 ? 'centre' : pad.pan < 0 ? '% left' : '% right'}
@@ -123,39 +100,12 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
         {layer && layers.length > 1 && (
           <>
             <h2 className="mt-2 truncate text-[12px] font-semibold text-soft">Layer {hit?.name}</h2>
-            <Parameter
-              label="Layer level"
-              unit="dB"
-              value={layer.levelDb}
-              low={-60}
-              high={24}
-              step={0.5}
-              standard={0}
-              onCommit={(levelDb) => setLayer('level', layer, { levelDb })}
-            />
-            <Parameter
-              label="Layer tune"
-              unit="st"
-              digits={0}
-              value={layer.semitones}
-              low={-24}
-              high={24}
-              step={1}
-              fine={1}
-              standard={0}
-              bipolar
-              onCommit={(semitones) => setLayer('tuning', layer, { semitones })}
-            />
-            <Parameter
-              label="Layer fine"
-              unit="cents"
-              value={layer.cents}
-              low={-100}
-              high={100}
-              step={1}
-              standard={0}
-              bipolar
-              onCommit={(cents) => setLayer('tuning', layer, { cents })}
+            <LevelRow label="Layer level" value={layer} onSet={(label, fields) => setLayer(label, layer, fields)} />
+            <TuneRows
+              coarse="Layer tune"
+              fine="Layer fine"
+              value={layer}
+              onSet={(label, fields) => setLayer(label, layer, fields)}
             />
           </>
         )}
@@ -197,18 +147,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
         </Choice>
         <p className="py-1 text-[12px] text-soft">{chokeText(view, pad)}</p>
         <Choice label="Family">
-          <select
-            aria-label="Family"
-            value={pad.family ?? ''}
-            onChange={(event) => set('family', { family: (event.target.value || null) as Pad['family'] })}
-          >
-            <option value="">not named</option>
-            {FAMILIES.map((family) => (
-              <option key={family} value={family}>
-                {family}
-              </option>
-            ))}
-          </select>
+          <FamilySelect label="Family" value={pad.family} onChoose={(family) => set('family', { family })} />
         </Choice>
         <button
           type="button"
@@ -218,6 +157,64 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           Empty the pad
         </button>
       </section>
+    </>
+  );
+}
+
+interface MixRows<F> {
+  readonly value: F;
+  readonly onSet: (label: string, fields: Partial<F>) => void;
+}
+
+/** The level of a pad or of a layer. */
+function LevelRow({ label, value, onSet }: MixRows<Pick<Pad, 'levelDb'>> & { label: string }) {
+  return (
+    <Parameter
+      label={label}
+      unit="dB"
+      value={value.levelDb}
+      low={-60}
+      high={24}
+      step={0.5}
+      standard={0}
+      onCommit={(levelDb) => onSet('level', { levelDb })}
+    />
+  );
+}
+
+/** Semitones and cents of a pad or of a layer. */
+function TuneRows({
+  coarse,
+  fine,
+  value,
+  onSet,
+}: MixRows<Pick<Pad, 'semitones' | 'cents'>> & { coarse: string; fine: string }) {
+  return (
+    <>
+      <Parameter
+        label={coarse}
+        unit="st"
+        digits={0}
+        value={value.semitones}
+        low={-24}
+        high={24}
+        step={1}
+        fine={1}
+        standard={0}
+        bipolar
+        onCommit={(semitones) => onSet('tuning', { semitones })}
+      />
+      <Parameter
+        label={fine}
+        unit="cents"
+        value={value.cents}
+        low={-100}
+        high={100}
+        step={1}
+        standard={0}
+        bipolar
+        onCommit={(cents) => onSet('tuning', { cents })}
+      />
     </>
   );
 }
@@ -236,32 +233,6 @@ function Choice({ label, children }: { label: string; children: React.ReactNode 
       <span className="w-[104px] flex-none">{label}</span>
       {children}
     </div>
-  );
-}
-
-function NameField({ pad, onName }: { pad: StoredPad; onName: (name: string) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  return (
-    <input
-      aria-label="Name of the pad"
-      className="min-w-0 flex-1 truncate rounded-sm border border-transparent px-1 font-semibold text-[15px] hover:border-line"
-      maxLength={120}
-      value={typed ?? pad.name}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={() => {
-        const name = typed?.trim();
-        setTyped(null);
-        if (name && name !== pad.name) onName(name);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') {
-          setTyped(null);
-          const field = event.currentTarget;
-          requestAnimationFrame(() => field.blur());
-        }
-      }}
-    />
   );
 }
 
@@ -299,57 +270,6 @@ function Normalise({ pad, onChange }: { pad: StoredPad; onChange: (dbfs: number 
       >
         ×
       </button>
-    </div>
-  );
-}
-
-interface LayerTableProps {
-  readonly view: KitView;
-  readonly layers: readonly Stored<Layer>[];
-  readonly chosenId: string | undefined;
-  readonly onChoose: (id: string) => void;
-  readonly onRemove: (layer: Stored<Layer>) => void;
-}
-
-function LayerTable({ view, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
-  const columns = 'grid grid-cols-[minmax(0,1fr)_64px_52px_24px] items-center gap-2 px-2';
-  return (
-    <div className="mt-2 min-h-0 flex-1 overflow-auto">
-      <h2 className="text-[12px] font-semibold text-soft">{layers.length > 1 ? `${layers.length} layers` : 'Layer'}</h2>
-      {layers.map((layer) => {
-        const hit = view.hits.find((h) => h.id === layer.hitId);
-        const recording = view.recordings.find((r) => r.id === hit?.recordingId);
-        const chosen = layer.id === chosenId;
-        return (
-          <div key={layer.id} className={`${columns} h-7 border-b border-line ${chosen ? 'bg-selection' : ''}`}>
-            <button
-              type="button"
-              className="min-w-0 truncate text-left"
-              aria-pressed={chosen}
-              onClick={() => onChoose(layer.id)}
-            >
-              {hit?.name}{' '}
-              <span className="text-[12px] text-soft">
-                {recording && hit
-                  ? `${recording.title} at ${(hit.startFrame / recording.sampleRate).toFixed(2)} s`
-                  : ''}
-              </span>
-            </button>
-            <span className="figure text-right text-[12px]">{layer.levelDb.toFixed(1).replace('-', '−')} dB</span>
-            <span className="figure text-right text-[12px]">{String(layer.semitones).replace('-', '−')} st</span>
-            {layers.length > 1 && (
-              <button
-                type="button"
-                className="rounded text-soft hover:text-madder"
-                aria-label={`Take ${hit?.name} off the pad`}
-                onClick={() => onRemove(layer)}
-              >
-                ×
-              </button>
-            )}
-          </div>
-        );
-      })}
     </div>
   );
 }

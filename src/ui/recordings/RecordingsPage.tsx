@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import type { RecordingView } from '@/contract/views';
+import { LONGEST_NAME } from '@/core/naming/names';
 import { RIGHTS, RIGHTS_LABEL } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 import { useAnalysisProgress, useRecordings } from '../data/queries';
@@ -12,6 +13,7 @@ import { KitDock } from '../pads/KitDock';
 import { formatOf, length } from '../parts/figures';
 import { leaveControl } from '../parts/focus';
 import { MiniWave } from '../parts/MiniWave';
+import { TextField } from '../parts/TextField';
 import { useImports } from '../shell/ImportDesk';
 import { useStatus } from '../shell/status';
 import { openSound, soundNow } from '../sound/sound';
@@ -192,38 +194,23 @@ function Listening({ recordingId }: { recordingId: string }) {
 
 function TitleField({ recording: r }: { recording: RecordingView }) {
   const { commit } = useCommands();
-  const [typed, setTyped] = useState<string | null>(null);
-  const finish = () => {
-    const title = typed?.trim();
-    setTyped(null);
-    if (!title || title === r.title) return;
-    void commit(`renamed ${r.title} to ${title}`, [
-      { op: 'update', doc: 'recording', id: r.id, rev: r.rev, set: { title } },
-    ]);
-  };
   return (
-    <input
-      aria-label="Title"
-      className="w-full truncate rounded-sm font-semibold"
-      maxLength={120}
-      value={typed ?? r.title}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={finish}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') {
-          setTyped(null);
-          const field = event.currentTarget;
-          requestAnimationFrame(() => field.blur());
-        }
-      }}
+    <TextField
+      label="Title"
+      value={r.title}
+      maxLength={LONGEST_NAME}
+      className="w-full font-semibold"
+      onCommit={(title) =>
+        void commit(`renamed ${r.title} to ${title}`, [
+          { op: 'update', doc: 'recording', id: r.id, rev: r.rev, set: { title } },
+        ])
+      }
     />
   );
 }
 
 function Rights({ recording: r }: { recording: RecordingView }) {
   const { commit } = useCommands();
-  const [owner, setOwner] = useState<string | null>(null);
   const save = (set: Record<string, string>) =>
     void commit(`changed the rights of ${r.title}`, [{ op: 'update', doc: 'recording', id: r.id, rev: r.rev, set }]);
   return (
@@ -241,18 +228,14 @@ function Rights({ recording: r }: { recording: RecordingView }) {
           </option>
         ))}
       </select>
-      <input
-        aria-label="Whose"
+      <TextField
+        label="Whose"
         placeholder="whose?"
+        value={r.rightsOwner}
         maxLength={200}
-        className="h-6 w-full truncate rounded-sm px-1 text-[12px] text-soft"
-        value={owner ?? r.rightsOwner}
-        onChange={(event) => setOwner(event.target.value)}
-        onBlur={() => {
-          if (owner !== null && owner !== r.rightsOwner) save({ rightsOwner: owner });
-          setOwner(null);
-        }}
-        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        className="h-6 w-full px-1 text-[12px] text-soft"
+        mayBeEmpty
+        onCommit={(rightsOwner) => save({ rightsOwner })}
       />
     </div>
   );

@@ -9,8 +9,7 @@ import type { Slice } from '@/core/recording/model';
 import type { Stretch } from '../pads/laying';
 import type { WaveSource } from '../parts/wave-source';
 import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, stretchPeak, visibleSlices } from './draw-stage';
-import type { MarkedStretch } from './Stage';
-import { frameToX, type Span } from './view';
+import { frameToX, type MarkedStretch, type Span } from './view';
 
 /** Most keystones that are shown at once; with more, arches are too narrow to take hold of anyway. */
 const MOST = 150;
@@ -25,6 +24,11 @@ export function stretchOf(recording: RecordingView, slices: readonly Stored<Slic
     family: family as Family | null,
     number: slices.indexOf(slice) + 1,
   };
+}
+
+/** A stretch marked on the wave, on its way to a pad. */
+export function markedStretchOf(recording: RecordingView, { start, end }: MarkedStretch): Stretch {
+  return { recording, startFrame: start, endFrame: end, sliceId: null, family: null, number: 1 };
 }
 
 interface KeystonesProps {
@@ -87,14 +91,7 @@ export function StretchHandle({
   stretch: MarkedStretch;
   span: Span;
 }) {
-  const whole: Stretch = {
-    recording,
-    startFrame: stretch.start,
-    endFrame: stretch.end,
-    sliceId: null,
-    family: null,
-    number: 1,
-  };
+  const whole = markedStretchOf(recording, stretch);
   const { setNodeRef, listeners, attributes } = useDraggable({ id: 'stretch', data: { stretch: whole } });
   const x = frameToX(span, (stretch.start + stretch.end) / 2);
   return (

@@ -14,19 +14,19 @@ import { useCommands } from '../data/commit';
 import { keys, useAnalysisProgress, useCut } from '../data/queries';
 import { KitDock } from '../pads/KitDock';
 import { useKitDesk } from '../pads/kit-context';
-import { fillPads, type Stretch } from '../pads/laying';
+import { fillPads } from '../pads/laying';
 import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
 import { useStatus } from '../shell/status';
 import { openSound, soundNow } from '../sound/sound';
-import { stretchOf } from './Handles';
+import { markedStretchOf, stretchOf } from './Handles';
 import { Loupe } from './Loupe';
 import { Overview } from './Overview';
 import { SliceTable } from './SliceTable';
 import { SliceTools } from './SliceTools';
-import { type MarkedStretch, Stage } from './Stage';
+import { Stage } from './Stage';
 import { useMarks } from './use-marks';
-import { fitAll, fitStretch, reveal, type Span, zoomAt } from './view';
+import { fitAll, fitStretch, type MarkedStretch, reveal, type Span, zoomAt } from './view';
 
 const on = { preventDefault: true } as const;
 
@@ -168,14 +168,7 @@ function Desk({ view }: { view: CutView }) {
       ]);
   };
   const lay = () => {
-    const marked: Stretch | null = stretch && {
-      recording,
-      startFrame: stretch.start,
-      endFrame: stretch.end,
-      sliceId: null,
-      family: null,
-      number: 1,
-    };
+    const marked = stretch && markedStretchOf(recording, stretch);
     const wanted = marked ?? (chosen ? stretchOf(recording, slices, chosen) : null);
     if (wanted) kit.lay(wanted, null, 'next');
   };

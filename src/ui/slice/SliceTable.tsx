@@ -5,11 +5,12 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useRef } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView, RecordingView } from '@/contract/views';
-import { FAMILIES } from '@/core/hit/model';
+import type { Family } from '@/core/hit/model';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { Slice } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
+import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import type { WaveSource } from '../parts/wave-source';
@@ -100,9 +101,9 @@ function Row({ recording, slices, slice, index, source, chosen, kit, onChoose }:
     id: `row-${slice.id}`,
     data: { stretch: stretchOf(recording, slices, slice) },
   });
-  const setFamily = (family: string) =>
-    void commit(`named slice ${index + 1} ${family || 'of no family'}`, [
-      { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family: family || null } },
+  const setFamily = (family: Family | null) =>
+    void commit(`named slice ${index + 1} ${family ?? 'of no family'}`, [
+      { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
     ]);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys of the page choose rows
@@ -118,20 +119,12 @@ function Row({ recording, slices, slice, index, source, chosen, kit, onChoose }:
       <span className="figure text-[12px] text-soft">{index + 1}</span>
       <span className="flex min-w-0 items-center gap-2">
         <Glyph family={slice.family} />
-        <select
-          aria-label={`Family of slice ${index + 1}`}
-          className={`min-w-0 flex-1 ${slice.family ? '' : 'text-soft'}`}
-          value={slice.family ?? ''}
-          onChange={(event) => setFamily(event.target.value)}
-          onPointerDown={(event) => event.stopPropagation()}
-        >
-          <option value="">not named</option>
-          {FAMILIES.map((family) => (
-            <option key={family} value={family}>
-              {family}
-            </option>
-          ))}
-        </select>
+        <FamilySelect
+          label={`Family of slice ${index + 1}`}
+          className="min-w-0 flex-1"
+          value={slice.family}
+          onChoose={setFamily}
+        />
       </span>
       <span className="figure text-right text-[12px]">{(slice.startFrame / recording.sampleRate).toFixed(4)} s</span>
       <span className="figure text-right text-[12px]">

@@ -10,13 +10,9 @@ import type { WaveSource } from '../parts/wave-source';
 import { soundNow } from '../sound/sound';
 import { COLONNADE_HEIGHT, drawColonnade, drawFeet } from './draw-stage';
 import { Keystones, StretchHandle } from './Handles';
-import { clampSpan, frameToX, type Span, xToFrame, zoomAt } from './view';
+import { clampSpan, frameToX, type MarkedStretch, type Span, xToFrame, zoomAt } from './view';
 
 type Edge = 'start' | 'end';
-export interface MarkedStretch {
-  readonly start: number;
-  readonly end: number;
-}
 
 export interface StageProps {
   readonly recording: RecordingView;

@@ -4,6 +4,12 @@ export interface Span {
   readonly framesPerPixel: number;
 }
 
+/** A stretch of a recording that is being marked by dragging, half-open, in frames. */
+export interface MarkedStretch {
+  readonly start: number;
+  readonly end: number;
+}
+
 /** Closest view: twenty pixels a frame. */
 const CLOSEST = 1 / 20;
 

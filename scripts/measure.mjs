@@ -1,0 +1,23 @@
+import { join } from 'node:path';
+import { installPackages, installReferences } from './install.mjs';
+import { root, run } from './run.mjs';
+
+/**
+ * Builds and runs one of the programs of test/ that are not tests: `npm run accuracy`, `npm run bench`, `npm run pictures`.
+ * What follows the program's name is handed on to it.
+ */
+const PROGRAMS = {
+  accuracy: { entry: 'test/accuracy/onsets.ts', fonts: true },
+  tuning: { entry: 'test/accuracy/tune.ts', fonts: true },
+  bench: { entry: 'test/bench/main.ts', fonts: false },
+  pictures: { entry: 'test/pictures.ts', fonts: false },
+};
+const [name, ...args] = process.argv.slice(2);
+const program = PROGRAMS[name];
+if (!program) throw new Error(`There are the programs ${Object.keys(PROGRAMS).join(', ')}; not ${name}.`);
+installPackages();
+installReferences(program.fonts);
+const { build } = await import('./build.mjs');
+await build();
+const { bundleProgram } = await import('./bundle.mjs');
+run(process.execPath, [await bundleProgram(program.entry, join(root, 'dist', `${name}.cjs`)), ...args]);

@@ -1,0 +1,56 @@
+import type { Stored } from '@/contract/documents';
+import type { KitView } from '@/contract/views';
+import type { Layer } from '@/core/kit/model';
+import { minus } from '../parts/figures';
+
+interface LayerTableProps {
+  readonly view: KitView;
+  readonly layers: readonly Stored<Layer>[];
+  readonly chosenId: string | undefined;
+  readonly onChoose: (id: string) => void;
+  readonly onRemove: (layer: Stored<Layer>) => void;
+}
+
+/** What lies on a pad, layer by layer. */
+export function LayerTable({ view, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
+  const columns = 'grid grid-cols-[minmax(0,1fr)_64px_52px_24px] items-center gap-2 px-2';
+  return (
+    <div className="mt-2 min-h-0 flex-1 overflow-auto">
+      <h2 className="text-[12px] font-semibold text-soft">{layers.length > 1 ? `${layers.length} layers` : 'Layer'}</h2>
+      {layers.map((layer) => {
+        const hit = view.hits.find((h) => h.id === layer.hitId);
+        const recording = view.recordings.find((r) => r.id === hit?.recordingId);
+        const chosen = layer.id === chosenId;
+        return (
+          <div key={layer.id} className={`${columns} h-7 border-b border-line ${chosen ? 'bg-selection' : ''}`}>
+            <button
+              type="button"
+              className="min-w-0 truncate text-left"
+              aria-pressed={chosen}
+              onClick={() => onChoose(layer.id)}
+            >
+              {hit?.name}{' '}
+              <span className="text-[12px] text-soft">
+                {recording && hit
+                  ? `${recording.title} at ${(hit.startFrame / recording.sampleRate).toFixed(2)} s`
+                  : ''}
+              </span>
+            </button>
+            <span className="figure text-right text-[12px]">{minus(layer.levelDb.toFixed(1))} dB</span>
+            <span className="figure text-right text-[12px]">{minus(String(layer.semitones))} st</span>
+            {layers.length > 1 && (
+              <button
+                type="button"
+                className="rounded text-soft hover:text-madder"
+                aria-label={`Take ${hit?.name} off the pad`}
+                onClick={() => onRemove(layer)}
+              >
+                ×
+              </button>
+            )}
+          </div>
+        );
+      })}
+    </div>
+  );
+}

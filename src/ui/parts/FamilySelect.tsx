@@ -1,0 +1,31 @@
+import { FAMILIES, type Family } from '@/core/hit/model';
+
+/** Chooses a family, or none. Dragging what it stands on does not begin in it. */
+export function FamilySelect({
+  label,
+  value,
+  className = '',
+  onChoose,
+}: {
+  label: string;
+  value: string | null;
+  className?: string;
+  onChoose: (family: Family | null) => void;
+}) {
+  return (
+    <select
+      aria-label={label}
+      className={`${className} ${value ? '' : 'text-soft'}`}
+      value={value ?? ''}
+      onChange={(event) => onChoose((event.target.value || null) as Family | null)}
+      onPointerDown={(event) => event.stopPropagation()}
+    >
+      <option value="">not named</option>
+      {FAMILIES.map((family) => (
+        <option key={family} value={family}>
+          {family}
+        </option>
+      ))}
+    </select>
+  );
+}

@@ -1,0 +1,52 @@
+'use client';
+
+import { useState } from 'react';
+
+/**
+ * A line of text that looks like plain text until it is worked on. What was typed counts on Enter or when the field is
+ * left; Escape gives it up. Ends are trimmed; `onCommit` is called with something new only, and with nothing only where
+ * `mayBeEmpty`.
+ */
+export function TextField({
+  label,
+  value,
+  maxLength,
+  className,
+  placeholder,
+  mayBeEmpty = false,
+  onCommit,
+}: {
+  label: string;
+  value: string;
+  maxLength: number;
+  className: string;
+  placeholder?: string;
+  mayBeEmpty?: boolean;
+  onCommit: (value: string) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  return (
+    <input
+      aria-label={label}
+      className={`truncate rounded-sm ${className}`}
+      maxLength={maxLength}
+      placeholder={placeholder}
+      value={typed ?? value}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        const wanted = typed?.trim();
+        setTyped(null);
+        if (wanted === undefined || wanted === value || (wanted === '' && !mayBeEmpty)) return;
+        onCommit(wanted);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') {
+          setTyped(null);
+          const field = event.currentTarget;
+          requestAnimationFrame(() => field.blur());
+        }
+      }}
+    />
+  );
+}
