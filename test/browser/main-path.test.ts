@@ -287,7 +287,7 @@ describe('pads', () => {
     if (!handle || !target) throw new Error('nothing to drag');
     await dragTo({ x: handle.x + 40, y: handle.y + 14 }, { x: target.x + 30, y: target.y + 20 });
     await saved(page);
-    expect(await pad(26).textContent()).toMatch(/Hit Sluice 2/);
+    expect(await pad(26).textContent()).toMatch(/Hit Sluice 1/);
   });
 
   test('filling lays every slice in order on the free pads, as one edit', async () => {

@@ -24,17 +24,27 @@ export const DETECTION_VERSION = 1;
 
 const LEAST_PROMINENCE = 0.008;
 const SAME_ONSET_MS = 12;
+/** Longer than the window and the mean that a peak is held against. */
+const SURROUNDINGS_S = 0.5;
 /** Longest tail that is followed, in seconds. */
 const LONGEST_TAIL_S = 12;
 
 /**
  * Finds every candidate onset of one channel of sound. Two steps: peaks of a novelty curve, then each start placed on
  * the samples. Sources stand at each step's own function. `reference` is the peak amplitude that quietness is judged by:
- * that of the whole recording where `samples` is only a part of it.
+ * that of the whole recording where `samples` is only a part of it. Onsets are looked for before frame `until`; what comes
+ * after only tells where sounds die away.
  */
-export function detectOnsets(samples: Float32Array, sampleRate: number, reference = peakOf([samples])): Candidate[] {
+export function detectOnsets(
+  samples: Float32Array,
+  sampleRate: number,
+  reference = peakOf([samples]),
+  until = samples.length,
+): Candidate[] {
   if (reference === 0) return [];
-  const curve = novelty(samples, sampleRate, reference);
+  // A little further, since a peak is judged by what surrounds it.
+  const heard = samples.subarray(0, until + Math.round(SURROUNDINGS_S * sampleRate));
+  const curve = novelty(heard, sampleRate, reference);
   const perSecond = sampleRate / curve.hop;
   const peaks = pickPeaks(curve.all, {
     reach: Math.max(1, Math.round(0.012 * perSecond)),

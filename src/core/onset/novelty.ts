@@ -84,44 +84,34 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
   const bins = windowSize / 2 + 1;
   const magA = new Float64Array(bins);
   const magB = new Float64Array(bins);
-  const history = Array.from({ length: lag + 2 }, () => new Float32Array(bands.length));
+  const flat = flatten(bands);
+  const count = bands.length;
+  // Rows of band levels, a zero at each end standing for the neighbours that the outermost bands do not have.
+  const history = Array.from({ length: lag + 2 }, () => new Float32Array(count + 2));
+  const nothing = new Float32Array(count + 2);
   const all = new Float32Array(hops);
   const low = new Float32Array(hops);
   const mid = new Float32Array(hops);
   const high = new Float32Array(hops);
   const scale = GAMMA / Math.max(reference, 1e-6);
-  const floor = new Float32Array(bands.length);
-  const isLow = bands.map((b) => b.centreHz < LOW_BELOW_HZ);
-  const isHigh = bands.map((b) => b.centreHz > HIGH_ABOVE_HZ);
+  const firstMid = bands.findIndex((b) => b.centreHz >= LOW_BELOW_HZ);
+  const firstHigh = bands.findIndex((b) => b.centreHz > HIGH_ABOVE_HZ);
+  const midAt = firstMid < 0 ? count : firstMid;
+  const highAt = firstHigh < 0 ? count : firstHigh;
 
   const take = (n: number, magnitudes: Float64Array) => {
     const now = history[n % history.length] as Float32Array;
-    for (let b = 0; b < bands.length; b++) {
-      const { firstBin, weights } = bands[b] as Band;
-      let sum = 0;
-      for (let i = 0; i < weights.length; i++) sum += (weights[i] as number) * (magnitudes[firstBin + i] as number);
-      now[b] = Math.log10(1 + scale * sum);
-    }
-    const before = n >= lag ? (history[(n - lag) % history.length] as Float32Array) : floor;
-    let sumLow = 0;
-    let sumMid = 0;
-    let sumHigh = 0;
-    for (let b = 0; b < bands.length; b++) {
-      let loudest = before[b] as number;
-      if (b > 0 && (before[b - 1] as number) > loudest) loudest = before[b - 1] as number;
-      if (b + 1 < bands.length && (before[b + 1] as number) > loudest) loudest = before[b + 1] as number;
-      const rise = (now[b] as number) - loudest;
-      if (rise <= 0) continue;
-      if (isLow[b]) sumLow += rise;
-      else if (isHigh[b]) sumHigh += rise;
-      else sumMid += rise;
-    }
+    bandLevels(flat, magnitudes, scale, now);
     // The file's end is no sound: a window that reaches past it would see the cut as a click.
     if (n * hop + windowSize / 2 > samples.length) return;
-    all[n] = (sumLow + sumMid + sumHigh) / bands.length;
-    low[n] = sumLow / bands.length;
-    mid[n] = sumMid / bands.length;
-    high[n] = sumHigh / bands.length;
+    const before = n >= lag ? (history[(n - lag) % history.length] as Float32Array) : nothing;
+    const sumLow = riseOver(now, before, 0, midAt);
+    const sumMid = riseOver(now, before, midAt, highAt);
+    const sumHigh = riseOver(now, before, highAt, count);
+    all[n] = (sumLow + sumMid + sumHigh) / count;
+    low[n] = sumLow / count;
+    mid[n] = sumMid / count;
+    high[n] = sumHigh / count;
   };
 
   for (let n = 0; n < hops; n += 2) {
@@ -131,4 +121,48 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
     if (n + 1 < hops) take(n + 1, magB);
   }
   return { hop, offset: 0, all, low, mid, high };
+}
+
+/** The bands' weights one after another: band b has those from `offset[b]` to `offset[b + 1]`, for bins from `firstBin[b]`. */
+interface FlatBands {
+  readonly firstBin: Int32Array;
+  readonly offset: Int32Array;
+  readonly weights: Float64Array;
+}
+
+function flatten(bands: readonly Band[]): FlatBands {
+  const offset = new Int32Array(bands.length + 1);
+  for (const [b, band] of bands.entries()) offset[b + 1] = (offset[b] as number) + band.weights.length;
+  const weights = new Float64Array(offset[bands.length] as number);
+  for (const [b, band] of bands.entries()) weights.set(band.weights, offset[b]);
+  return { firstBin: Int32Array.from(bands, (band) => band.firstBin), offset, weights };
+}
+
+/** Writes the compressed level of each band to `out`, from its second place on. */
+function bandLevels(
+  { firstBin, offset, weights }: FlatBands,
+  magnitudes: Float64Array,
+  scale: number,
+  out: Float32Array,
+): void {
+  for (let b = 0; b < firstBin.length; b++) {
+    const end = offset[b + 1] as number;
+    let sum = 0;
+    for (let i = offset[b] as number, k = firstBin[b] as number; i < end; i++, k++)
+      sum += (weights[i] as number) * (magnitudes[k] as number);
+    out[b + 1] = Math.log10(1 + scale * sum);
+  }
+}
+
+/** Sum over bands [from, to) of how far each has risen above the loudest of itself and its neighbours before. */
+function riseOver(now: Float32Array, before: Float32Array, from: number, to: number): number {
+  let sum = 0;
+  for (let b = from; b < to; b++) {
+    let loudest = before[b + 1] as number;
+    if ((before[b] as number) > loudest) loudest = before[b] as number;
+    if ((before[b + 2] as number) > loudest) loudest = before[b + 2] as number;
+    const rise = (now[b + 1] as number) - loudest;
+    if (rise > 0) sum += rise;
+  }
+  return sum;
 }

@@ -26,12 +26,20 @@ export class PairedSpectrum {
   magnitudes(samples: Float32Array, startA: number, startB: number, outA: Float64Array, outB: Float64Array): void {
     const { size, input, output, window } = this;
     const length = samples.length;
-    for (let i = 0; i < size; i++) {
-      const w = window[i] as number;
-      const a = startA + i;
-      const b = startB + i;
-      input[2 * i] = a >= 0 && a < length ? w * (samples[a] as number) : 0;
-      input[2 * i + 1] = b >= 0 && b < length ? w * (samples[b] as number) : 0;
+    if (Math.min(startA, startB) >= 0 && Math.max(startA, startB) + size <= length) {
+      for (let i = 0; i < size; i++) {
+        const w = window[i] as number;
+        input[2 * i] = w * (samples[startA + i] as number);
+        input[2 * i + 1] = w * (samples[startB + i] as number);
+      }
+    } else {
+      for (let i = 0; i < size; i++) {
+        const w = window[i] as number;
+        const a = startA + i;
+        const b = startB + i;
+        input[2 * i] = a >= 0 && a < length ? w * (samples[a] as number) : 0;
+        input[2 * i + 1] = b >= 0 && b < length ? w * (samples[b] as number) : 0;
+      }
     }
     this.fft.transform(output, input);
     const scale = 1 / size; // 0.5 for the split of the pair, times 2 for the window's mean of one half
