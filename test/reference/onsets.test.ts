@@ -39,7 +39,7 @@ test('detection is as good as it was, and better than aubio, on one item of each
 
 describe('the demo recordings, by the command line', () => {
   const demo = demoRecordings();
-  test.each(demo.map((r) => [r.title, r] as const))('%s: its slices rebuild it bit for bit', (title, recording) => {
+  test.each(demo.map((r) => [r.title, r] as const))('%s: its slices rebuild it bit for bit', (_, recording) => {
     const wav = join(folder, recording.fileName);
     writeFileSync(wav, writeWav(recording.audio, recording.encoding));
     const out = join(folder, 'kits');
@@ -62,7 +62,6 @@ describe('the demo recordings, by the command line', () => {
     execFileSync('sox', [...files, joined]);
     const [a, b] = [wav, joined].map((path) => readWav(readFileSync(path)).audio);
     expect(b).toEqual(a);
-    expect(title).toBe(recording.title);
   });
 
   test('onsets are told one JSON object a file, with frames, seconds and slices; a file that fails is named', () => {

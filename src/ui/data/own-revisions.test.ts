@@ -30,6 +30,15 @@ test('an undo of this page counts as its own doing', () => {
   expect(revs(own.carryForward([update(2)]))).toEqual([3]);
 });
 
+test('where another page came in between, what was seen before is left for the server to refuse', () => {
+  const own = new OwnRevisions();
+  own.carryForward([update(1)]);
+  own.confirm([touched(2)]);
+  // Revision 3 was another page's; this page's undo made 4.
+  own.confirm([touched(4)]);
+  expect(revs(own.carryForward([update(2)]))).toEqual([2]);
+});
+
 test('documents of different kinds may share an id, as a recording and its cut do', () => {
   const own = new OwnRevisions();
   own.carryForward([{ op: 'update', doc: 'recording', id: 'rec-00001', rev: 3, set: {} }]);

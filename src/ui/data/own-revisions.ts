@@ -28,7 +28,9 @@ export class OwnRevisions {
       const key = `${doc} ${id}`;
       const known = this.spans.get(key);
       if (!known) this.spans.set(key, { from: rev - 1, to: rev });
-      else if (rev > known.to) known.to = rev;
+      else if (rev === known.to + 1) known.to = rev;
+      // A gap: someone else came in between, and what was seen before that is not to be carried over it.
+      else if (rev > known.to) this.spans.set(key, { from: rev, to: rev });
     }
   }
 
