@@ -55,10 +55,7 @@ test('an empty workspace says what to do, on every page', async () => {
   await page.getByRole('link', { name: 'Kits', exact: true }).click();
   await page.getByText('No kit yet').waitFor();
   await page.getByRole('link', { name: 'Slice', exact: true }).click();
-  await page
-    .getByText(/recording/i)
-    .first()
-    .waitFor();
+  await page.getByText('Nothing to slice yet').waitFor();
   await page.getByRole('link', { name: 'Recordings' }).click();
 });
 
