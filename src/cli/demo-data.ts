@@ -10,7 +10,8 @@ import { VOICE_FAMILY, type VoiceName } from '@/demo/voices';
 import { analyseRecording } from '@/server/analysis/analyse';
 import { type Db, openWorkspace } from '@/server/db/open';
 import { commitEdit } from '@/server/history/commit';
-import { RecordingWriter } from '@/server/importing/recording-writer';
+import { importBytes } from '@/server/importing/intake';
+import { plainImport } from '@/server/importing/options';
 import { claimJob, settleJob } from '@/server/jobs/lease';
 import { cutView } from '@/server/views/recordings';
 
@@ -18,13 +19,14 @@ const BROWSER = 'demo-scenario';
 const OWNER = 'Millrace Radio Theatre';
 
 /** Makes the workspace of the demo scenario at `path`, whole or not at all, with the true onsets beside it. */
-export function makeDemoWorkspace(path: string): void {
+export async function makeDemoWorkspace(path: string): Promise<void> {
   mkdirSync(join(dirname(path), 'demo-truth'), { recursive: true });
   const making = `${path}.making`;
   for (const end of ['', '-wal', '-shm']) rmSync(making + end, { force: true });
   const db = openWorkspace(making);
   const recordings = demoRecordings();
-  const ids = recordings.map((recording) => importDemo(db, recording));
+  const ids: string[] = [];
+  for (const recording of recordings) ids.push(await importDemo(db, recording));
   for (const recording of recordings) {
     const file = join(dirname(path), 'demo-truth', `${recording.fileName.replace('.wav', '')}.json`);
     writeFileSync(file, JSON.stringify({ sampleRate: recording.audio.sampleRate, onsets: recording.truth }, null, 1));
@@ -36,10 +38,9 @@ export function makeDemoWorkspace(path: string): void {
   renameSync(making, path);
 }
 
-function importDemo(db: Db, recording: DemoRecording): string {
-  const writer = new RecordingWriter(db, recording.fileName, null);
-  writer.write(writeWav(recording.audio, recording.encoding));
-  const { recordingId } = writer.finish();
+async function importDemo(db: Db, recording: DemoRecording): Promise<string> {
+  const file = writeWav(recording.audio, recording.encoding);
+  const { recordingId } = await importBytes(db, plainImport(recording.fileName), file);
   const job = claimJob(db);
   analyseRecording(db, recordingId, () => {});
   if (job) settleJob(db, job, null);

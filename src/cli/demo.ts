@@ -9,7 +9,7 @@ export async function runDemo(options: ServeOptions & { onlyMake: boolean }): Pr
   if (existsSync(path)) process.stderr.write(`Using the demo workspace at ${path} as it was left.\n`);
   else {
     process.stderr.write('Making the demo recordings ...\n');
-    makeDemoWorkspace(path);
+    await makeDemoWorkspace(path);
   }
   if (!options.onlyMake) await runServe({ ...options, workspace: path });
 }

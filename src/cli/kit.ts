@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { zipSync } from 'fflate';
 import type { SampleEncoding } from '@/core/format/pcm';
+import { HIT_DEFAULTS } from '@/core/hit/model';
 import { type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
 import { rebuild } from '@/core/kit/rebuild';
@@ -19,7 +20,7 @@ interface KitOptions {
   readonly json: boolean;
 }
 
-export function runKit(files: string[], options: KitOptions): void {
+export async function runKit(files: string[], options: KitOptions): Promise<void> {
   const formats = options.formats.split(',').map((f) => f.trim());
   const wrong = formats.find((f) => !FORMATS.includes(f));
   if (wrong !== undefined) {
@@ -27,8 +28,8 @@ export function runKit(files: string[], options: KitOptions): void {
     process.exitCode = 2;
     return;
   }
-  eachFile(files, (file) => {
-    const { audio, report, onsets } = loadWithOnsets(file, { sensitivity: options.sensitivity });
+  await eachFile(files, async (file) => {
+    const { audio, format, onsets } = await loadWithOnsets(file, { sensitivity: options.sensitivity });
     const regions = contiguousRegions(
       onsets.map((o) => o.frame),
       frameCount(audio),
@@ -38,7 +39,7 @@ export function runKit(files: string[], options: KitOptions): void {
     const credit = { title, rightsKind: 'unknown' as const, owner: '', text: '', pads: ['all'] };
     const pads = regions.slice(0, PAD_COUNT).map(padOf);
     const read = (hit: Region) => cut(audio, hit.startFrame, hit.endFrame);
-    const written = [...bundleFiles(title, pads, [credit], read, exportEncoding(report.format.encoding))];
+    const written = [...bundleFiles(title, pads, [credit], read, exportEncoding(format.encoding))];
     const folder = join(options.out, safeFileName(title));
     for (const { path, bytes } of written) {
       const wanted = path.endsWith('.wav') ? formats.includes('wav') : formats.includes('sfz');
@@ -85,6 +86,7 @@ function padOf(region: Region, position: number): BundlePad {
     recordingId: 'file-0000',
     ...region,
     sliceId: null,
+    ...HIT_DEFAULTS,
   };
   const layer = { id: `layer-${number}`, padId: pad.id, hitId: hit.id, position: 0, ...LAYER_DEFAULTS };
   return { pad, layers: [{ layer, hit }] };

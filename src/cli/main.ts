@@ -23,7 +23,7 @@ const port = between('a port', 0, 65535);
 
 program
   .command('onsets')
-  .description('find the onsets and slices of WAV files')
+  .description('find the onsets and slices of sound files')
   .argument('<file...>')
   .option('--sensitivity <0..1>', 'how faint an onset may be', sensitivity)
   .option('--spacing <ms>', 'least time between onsets', between('a spacing in ms', 5, 1000))

@@ -3,9 +3,13 @@ import { frameCount } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
 import { eachFile, loadWithOnsets } from './files';
 
-export function runOnsets(files: string[], options: { sensitivity?: number; spacing?: number; json: boolean }): void {
-  eachFile(files, (file) => {
-    const { audio, onsets } = loadWithOnsets(file, { sensitivity: options.sensitivity, spacingMs: options.spacing });
+export async function runOnsets(
+  files: string[],
+  options: { sensitivity?: number; spacing?: number; json: boolean },
+): Promise<void> {
+  await eachFile(files, async (file) => {
+    const { sensitivity, spacing } = options;
+    const { audio, onsets } = await loadWithOnsets(file, { sensitivity, spacingMs: spacing });
     const frames = frameCount(audio);
     const { sampleRate } = audio;
     if (!options.json) {

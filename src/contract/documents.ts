@@ -1,20 +1,21 @@
 import { z } from 'zod';
 import { Hit } from '@/core/hit/model';
 import { Kit, Layer, Pad } from '@/core/kit/model';
-import { Cut, Recording, Slice } from '@/core/recording/model';
+import { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 
 /** Every kind of document that edits may change, with its schema. */
 export const DOCUMENTS = {
   recording: Recording,
   cut: Cut,
   slice: Slice,
+  bookmark: Bookmark,
   hit: Hit,
   kit: Kit,
   pad: Pad,
   layer: Layer,
 } as const;
 
-export const DocName = z.enum(['recording', 'cut', 'slice', 'hit', 'kit', 'pad', 'layer']);
+export const DocName = z.enum(['recording', 'cut', 'slice', 'bookmark', 'hit', 'kit', 'pad', 'layer']);
 export type DocName = z.infer<typeof DocName>;
 export type DocOf<D extends DocName> = z.infer<(typeof DOCUMENTS)[D]>;
 /** A document as the server hands it out: with the revision that an edit must name. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { Id } from '@/core/hit/model';
+import { Id } from '@/core/model';
 import { DocName } from './documents';
+import type { ScanProgress } from './imports';
 
 const Fields = z.record(z.string().max(40), z.unknown());
 
@@ -48,4 +49,7 @@ export type HistoryAnswer = z.infer<typeof HistoryAnswer>;
 export type ServerEvent =
   | { readonly type: 'edit'; readonly tab: string; readonly touched: readonly Touched[] }
   | { readonly type: 'recordings' }
+  | { readonly type: 'hits' }
+  | { readonly type: 'decoding'; readonly key: string; readonly share: number }
+  | { readonly type: 'scan'; readonly scan: ScanProgress }
   | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number };

@@ -1,13 +1,15 @@
 import type { SampleEncoding } from '@/core/format/pcm';
+import type { Said } from '@/core/format/said';
 import type { Hit } from '@/core/hit/model';
 import type { Kit, Layer, Pad } from '@/core/kit/model';
 import type { Candidate } from '@/core/onset/detect';
-import type { Cut, Recording, Slice } from '@/core/recording/model';
+import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import type { Stored } from './documents';
 
 /** A recording as lists and pages show it: its editable fields, and what is fixed. */
 export interface RecordingView extends Stored<Recording> {
   readonly fileName: string;
+  readonly fileKind: StoredKind;
   readonly encoding: SampleEncoding;
   readonly validBits: number;
   readonly sampleRate: number;
@@ -17,15 +19,29 @@ export interface RecordingView extends Stored<Recording> {
   readonly warnings: readonly string[];
   readonly arrivedAt: number;
   readonly analysed: boolean;
+  /** Mean of each channel's samples, full scale at 1: the constant offset that can be removed. */
+  readonly channelMeans: readonly number[];
   readonly sliceCount: number;
+  /** Hits that were taken from it, and pads that play one of them. */
   readonly hitCount: number;
+  readonly padCount: number;
+  readonly kits: readonly string[];
 }
+
+/** What a recording came in as. */
+export type StoredKind = 'wav' | 'aiff' | 'flac' | 'mp3' | 'vorbis' | 'opus' | 'aac' | 'alac';
 
 export interface CutView {
   readonly recording: RecordingView;
   readonly cut: Stored<Cut> | null;
   readonly slices: readonly Stored<Slice>[];
+  readonly bookmarks: readonly Stored<Bookmark>[];
   readonly candidates: readonly Candidate[];
+  /** Where percussive sound stands alone, as base64; see `core/onset/overview`. Null before it was listened to. */
+  readonly overview: string | null;
+  /** What its file says of it; null where it says nothing. */
+  readonly said: Said | null;
+  readonly files: readonly { readonly fileName: string; readonly path: string }[];
 }
 
 export interface KitView {

@@ -3,6 +3,7 @@ import { dirname, join, resolve } from 'node:path';
 import { type Db, openWorkspace, projectRoot } from './db/open';
 import { Events } from './events';
 import { sweepArriving } from './importing/recording-writer';
+import { sweepSpools } from './importing/spool';
 import { freeLeases } from './jobs/lease';
 import { Threads } from './jobs/threads';
 
@@ -29,11 +30,13 @@ export function workspace(): Workspace {
   mkdirSync(dirname(path), { recursive: true });
   const db = openWorkspace(path);
   sweepArriving(db);
+  sweepSpools(db);
   freeLeases(db);
   const events = new Events();
   const threads = new Threads(path, (message) => {
     if (message.type === 'progress')
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
+    else if (message.type === 'removed') events.send({ type: 'recordings' });
     else {
       if (message.error) console.error(`Analysing ${message.recordingId}: ${message.error}`);
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });

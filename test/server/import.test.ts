@@ -7,7 +7,8 @@ import type { ImportAnswer } from '../../src/contract/views';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
 import { openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
-import { RecordingWriter } from '../../src/server/importing/recording-writer';
+import { Intake, importBytes } from '../../src/server/importing/intake';
+import { plainImport } from '../../src/server/importing/options';
 import { remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 
@@ -162,14 +163,12 @@ test('an upload broken off leaves nothing, and the next goes on as if it had not
 
 describe('a full disk', () => {
   // SQLite's own page limit stands for the disk's end: it fails writes with the same SQLITE_FULL.
-  test('in the middle of an import: a clear message, and the workspace as it was', () => {
+  test('in the middle of an import: a clear message, and the workspace as it was', async () => {
     const db = openWorkspace(join(folder, 'full.db'));
-    const keep = new RecordingWriter(db, 'kept.wav', null);
-    keep.write(sound(900));
-    keep.finish();
+    await importBytes(db, plainImport('kept.wav'), sound(900));
     const pages = db.pragma('page_count', { simple: true }) as number;
     db.pragma(`max_page_count = ${pages + 40}`);
-    const writer = new RecordingWriter(db, 'large.wav', null);
+    const writer = new Intake(db, plainImport('large.wav'), null);
     const write = () => {
       writer.write(wavHeader({ encoding: 's16', sampleRate: 48000, channelCount: 2 }, 4e6));
       for (let i = 0; i < 64; i++) writer.write(new Uint8Array(1 << 18).fill(i));

@@ -12,8 +12,43 @@ export const BYTES_PER_SAMPLE: Readonly<Record<SampleEncoding, number>> = {
   f64: 8,
 };
 
+const LITTLE_ENDIAN = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1;
+
 /** Full scale of the integer encodings: the sample -1.0 is this many steps below zero. */
 const FULL_SCALE = { u8: 128, s16: 32768, s24: 8388608, s32: 2147483648 } as const;
+
+/** What the samples of a file or a recording are. */
+export interface PcmFormat {
+  readonly encoding: SampleEncoding;
+  readonly sampleRate: number;
+  readonly channelCount: number;
+  /** Bits that carry sound; may be fewer than the container's (20 in 24, say). */
+  readonly validBits: number;
+}
+
+export function bytesPerFrame(format: Pick<PcmFormat, 'encoding' | 'channelCount'>): number {
+  return BYTES_PER_SAMPLE[format.encoding] * format.channelCount;
+}
+
+export const LEAST_RATE = 8000;
+export const GREATEST_RATE = 192000;
+export const MOST_CHANNELS = 8;
+
+/** Throws where a file's header names channels or a rate that cannot be: `damaged-audio`, `unsupported-audio`. */
+export function requirePlausible(sampleRate: number, channelCount: number): void {
+  if (!(channelCount >= 1 && channelCount <= MOST_CHANNELS)) {
+    throw new UndercroftError(
+      'damaged-audio',
+      `The file says it has ${channelCount} channels; 1 to ${MOST_CHANNELS} can be read.`,
+    );
+  }
+  if (!(sampleRate >= LEAST_RATE && sampleRate <= GREATEST_RATE)) {
+    throw new UndercroftError(
+      'unsupported-audio',
+      `The file says its sample rate is ${sampleRate} Hz; 8,000 to 192,000 Hz can be read.`,
+    );
+  }
+}
 
 export interface DecodeReport {
   /** Samples that were NaN or infinite and were replaced by zero. */
@@ -83,6 +118,12 @@ export function encodeFrames(encoding: SampleEncoding, channels: readonly Float3
   const frames = channels[0]?.length ?? 0;
   const width = BYTES_PER_SAMPLE[encoding];
   const bytes = new Uint8Array(frames * channelCount * width);
+  if (encoding === 'f32' && LITTLE_ENDIAN) {
+    const floats = new Float32Array(bytes.buffer);
+    for (const [c, channel] of channels.entries())
+      for (let i = 0, at = c; i < frames; i++, at += channelCount) floats[at] = channel[i] as number;
+    return bytes;
+  }
   const view = new DataView(bytes.buffer);
   let at = 0;
   for (let i = 0; i < frames; i++) {

@@ -1,11 +1,17 @@
 import { type Audio, frameCount } from '../signal/audio';
 import { joinBytes } from './bytes';
-import { BYTES_PER_SAMPLE, type DecodeReport, decodeFrames, encodeFrames, type SampleEncoding } from './pcm';
-import type { WavFormat } from './wav-header';
-import { type WavReport, WavStream } from './wav-stream';
+import {
+  BYTES_PER_SAMPLE,
+  type DecodeReport,
+  decodeFrames,
+  encodeFrames,
+  type PcmFormat,
+  type SampleEncoding,
+} from './pcm';
+import { type FileReport, WavStream } from './wav-stream';
 
 /** Reads a whole WAV file in memory; see `WavStream` for what is accepted and thrown. */
-export function readWav(file: Uint8Array): { audio: Audio; report: WavReport; notFinite: number } {
+export function readWav(file: Uint8Array): { audio: Audio; report: FileReport; notFinite: number } {
   const pieces: Uint8Array[] = [];
   const stream = new WavStream(
     () => {},
@@ -29,7 +35,7 @@ export function readWav(file: Uint8Array): { audio: Audio; report: WavReport; no
  * two channels, WAVE_FORMAT_EXTENSIBLE for more, RF64 (EBU Tech 3306) where the sizes pass 32 bits. Floats get the
  * extended fmt and the fact chunk that every format but PCM must have (Microsoft, "New multimedia data types", 1994).
  */
-export function wavHeader(format: Omit<WavFormat, 'validBits'>, frames: number): Uint8Array<ArrayBuffer> {
+export function wavHeader(format: Omit<PcmFormat, 'validBits'>, frames: number): Uint8Array<ArrayBuffer> {
   const { encoding, sampleRate, channelCount } = format;
   const bits = BYTES_PER_SAMPLE[encoding] * 8;
   const float = encoding === 'f32' || encoding === 'f64';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LONGEST_NAME } from '../naming/names';
+import { Frame, Id, Name, Tags } from '../model';
 
 /** The kinds of drum sound, in the order of the pads' rows. */
 export const FAMILIES = [
@@ -19,15 +19,6 @@ export const FAMILIES = [
 export const Family = z.enum(FAMILIES);
 export type Family = z.infer<typeof Family>;
 
-export const Id = z.string().regex(/^[0-9a-z-]{8,40}$/, 'An id has 8 to 40 letters, digits and hyphens.');
-export const Name = z
-  .string()
-  .min(1, 'A name needs at least one character.')
-  .refine((s) => [...s].length <= LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters.`)
-  .refine((s) => !/[\u0000-\u001f\u007f]/.test(s), 'A name cannot hold control characters.')
-  .refine((s) => s.trim() !== '', 'A name needs at least one visible character.');
-export const Frame = z.number().int().min(0).max(Number.MAX_SAFE_INTEGER);
-
 /**
  * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording anew never
  * changes it. `sliceId` is lineage only.
@@ -40,5 +31,30 @@ export const Hit = z.object({
   startFrame: Frame,
   endFrame: Frame,
   sliceId: Id.nullable(),
+  /** What is added to its level before any pad's own. */
+  gainDb: z.number().min(-60).max(60).default(0),
+  /** What is taken off each channel of the recording, full scale at 1; none where empty. */
+  dc: z.array(z.number().min(-1).max(1)).max(8).default([]),
+  /** Fundamental in hertz where it has one and it was found or told. */
+  rootHz: z.number().min(8).max(20000).nullable().default(null),
+  tempoBpm: z.number().min(20).max(400).nullable().default(null),
+  tags: Tags.default([]),
+  /** What speaks against its name or family, a sentence; empty once a person has looked. */
+  doubt: z.string().max(500).default(''),
+  /** Starts of further strikes inside it, frames of the recording. */
+  strikes: z.array(Frame).max(64).default([]),
+  binnedAt: z.number().int().nullable().default(null),
 });
 export type Hit = z.infer<typeof Hit>;
+
+/** A hit as it is taken from its recording when nothing has been done to it. */
+export const HIT_DEFAULTS = {
+  gainDb: 0,
+  dc: [],
+  rootHz: null,
+  tempoBpm: null,
+  tags: [],
+  doubt: '',
+  strikes: [],
+  binnedAt: null,
+} satisfies Partial<Hit>;

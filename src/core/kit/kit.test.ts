@@ -1,5 +1,6 @@
 import { readWav } from '../format/wav';
 import type { Hit } from '../hit/model';
+import { HIT_DEFAULTS } from '../hit/model';
 import { contiguousRegions } from '../onset/select';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
@@ -56,6 +57,7 @@ function padOf(
       startFrame,
       endFrame,
       sliceId: null,
+      ...HIT_DEFAULTS,
     },
   }));
   return { pad, layers };

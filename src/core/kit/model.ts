@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Family, Id, Name } from '../hit/model';
+import { Family } from '../hit/model';
+import { Id, Name } from '../model';
 
 export const PAD_COUNT = 32;
 export const CHOKE_GROUPS = 8;

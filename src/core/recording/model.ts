@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Name } from '../hit/model';
+import { Frame, Id, Name, Tags } from '../model';
 
 /** What may be done with a recording. `unknown` is the honest default. */
 export const RIGHTS = ['own', 'public-domain', 'cc0', 'cc-by', 'other', 'not-shared', 'unknown'] as const;
@@ -22,16 +22,38 @@ export function mayShare(kind: RightsKind): 'yes' | 'no' | 'unknown' {
   return kind === 'not-shared' ? 'no' : 'yes';
 }
 
+/** What kind of thing was recorded; null where nobody has said. */
+export const WHATS = ['song', 'loop', 'take', 'one-shot', 'other'] as const;
+export const What = z.enum(WHATS);
+export type What = z.infer<typeof What>;
+
 /** What a person may change about a recording; its audio never changes. */
 export const Recording = z.object({
   id: Id,
   title: Name,
+  what: What.nullable(),
+  place: z.string().max(200),
+  /** When it was recorded, as the person writes dates. */
+  madeOn: z.string().max(40),
+  tags: Tags,
+  tempoBpm: z.number().min(20).max(400).nullable(),
+  /** When it was put in the bin, in ms since 1970; null where it is not there. */
+  binnedAt: z.number().int().nullable(),
   rightsKind: RightsKind,
   rightsOwner: z.string().max(200),
   rightsText: z.string().max(2000),
   notes: z.string().max(10000),
 });
 export type Recording = z.infer<typeof Recording>;
+
+/** A place in a recording that was marked while listening. */
+export const Bookmark = z.object({
+  id: Id,
+  recordingId: Id,
+  frame: Frame,
+  label: z.string().max(200),
+});
+export type Bookmark = z.infer<typeof Bookmark>;
 
 /** How a recording was cut: the settings of the split. One a recording, under the recording's own id. */
 export const Cut = z.object({

@@ -28,33 +28,59 @@ export const TABLES: Readonly<Record<DocName, DocTable>> = {
   recording: table('recording', 'id', true),
   cut: table('cut', 'id', true),
   slice: table('slice', 'recordingId', false),
+  bookmark: table('bookmark', 'recordingId', false),
   hit: table('hit', 'id', false),
   kit: table('kit', 'id', false, [{ doc: 'pad', field: 'kitId' }]),
   pad: table('pad', 'kitId', false, [{ doc: 'layer', field: 'padId' }]),
   layer: table('layer', 'padId', false),
 };
 
-export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {
+/** Fields that are lists and lie as JSON in their columns. */
+const LISTS: ReadonlySet<string> = new Set(['tags', 'dc', 'strikes']);
+
+/** The columns of a document as a view selects them, its revision included, from the table or alias `from`. */
+export function columnsOf(doc: DocName, from: string = doc): string {
   const { fields, columns } = TABLES[doc];
-  const list = fields.map((f) => `${columns[f]} AS "${f}"`).join(', ');
-  const row = prepared(db, `SELECT rev AS "$rev", ${list} FROM ${doc} WHERE id = ?`).get(id) as Fields | undefined;
+  return ['rev', ...fields].map((f) => `${from}.${columns[f] ?? f} AS "${f}"`).join(', ');
+}
+
+/** A row of `columnsOf` as the document it is; further columns stay as they are. */
+export function fromRow<T>(row: unknown): T {
+  const value = { ...(row as Fields) };
+  for (const field of LISTS) if (typeof value[field] === 'string') value[field] = JSON.parse(value[field]);
+  return value as T;
+}
+
+function toColumn(field: string, value: unknown): unknown {
+  return LISTS.has(field) ? JSON.stringify(value) : value;
+}
+
+export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {
+  const row = prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} WHERE id = ?`).get(id);
   if (!row) return null;
-  const { $rev, ...value } = row;
-  return { rev: $rev as number, value };
+  const { rev, ...value } = fromRow<Fields>(row);
+  return { rev: rev as number, value };
 }
 
 export function insertDoc(db: Db, doc: DocName, value: Fields, rev: number): void {
   const { fields, columns } = TABLES[doc];
   const names = fields.map((f) => columns[f]).join(', ');
   const marks = fields.map(() => '?').join(', ');
-  prepared(db, `INSERT INTO ${doc} (rev, ${names}) VALUES (?, ${marks})`).run(rev, ...fields.map((f) => value[f]));
+  prepared(db, `INSERT INTO ${doc} (rev, ${names}) VALUES (?, ${marks})`).run(
+    rev,
+    ...fields.map((f) => toColumn(f, value[f])),
+  );
 }
 
 export function updateDoc(db: Db, doc: DocName, id: string, set: Fields, rev: number): void {
   const { columns } = TABLES[doc];
   const names = Object.keys(set);
   const list = names.map((f) => `${columns[f]} = ?`).join(', ');
-  prepared(db, `UPDATE ${doc} SET rev = ?, ${list} WHERE id = ?`).run(rev, ...names.map((f) => set[f]), id);
+  prepared(db, `UPDATE ${doc} SET rev = ?, ${list} WHERE id = ?`).run(
+    rev,
+    ...names.map((f) => toColumn(f, set[f])),
+    id,
+  );
 }
 
 export function deleteDoc(db: Db, doc: DocName, id: string): void {

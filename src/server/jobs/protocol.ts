@@ -1,13 +1,20 @@
 import type { ImportAnswer } from '@/contract/views';
 import type { ErrorCode } from '@/core/errors';
+import type { ImportOptions } from '../importing/options';
 
 /** What the server's main thread says to its worker. Byte buffers change owner with the message. */
 export type ToWorker =
   | { readonly type: 'work' }
-  | { readonly type: 'import-begin'; readonly key: number; readonly fileName: string; readonly bytes: number | null }
+  | {
+      readonly type: 'import-begin';
+      readonly key: number;
+      readonly options: ImportOptions;
+      readonly bytes: number | null;
+    }
   | { readonly type: 'import-bytes'; readonly key: number; readonly bytes: Uint8Array }
   | { readonly type: 'import-end'; readonly key: number }
-  | { readonly type: 'import-cancel'; readonly key: number };
+  | { readonly type: 'import-cancel'; readonly key: number }
+  | { readonly type: 'remove'; readonly recordingId: string };
 
 export interface CarriedError {
   readonly code: ErrorCode | 'internal';
@@ -16,6 +23,8 @@ export interface CarriedError {
 
 export type FromWorker =
   | { readonly type: 'taken'; readonly key: number }
+  | { readonly type: 'decoding'; readonly key: number; readonly share: number }
+  | { readonly type: 'removed'; readonly recordingId: string }
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
   | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }

@@ -4,18 +4,33 @@ import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { joinBytes } from '@/core/format/bytes';
 import { projectRoot } from '../db/open';
+import type { ImportOptions } from '../importing/options';
 import type { CarriedError, FromWorker, ToWorker, WorkerStart } from './protocol';
 
 interface OpenImport {
   /** Lets the next piece through once the last one is written. */
   taken: () => void;
+  decoding: (share: number) => void;
+  /** When the thread was given something to do for it; null while it waits for the sender. */
+  busySince: number | null;
   settle: { resolve: (answer: ImportAnswer) => void; reject: (error: Error) => void };
+}
+
+export interface ImportWatch {
+  /** Told 0..1 while a compressed file is decoded after it has arrived. */
+  readonly decoding?: (share: number) => void;
+  /** Cancels the import, also while it is decoded. */
+  readonly signal?: AbortSignal;
 }
 
 /** What is carried to the importing thread at a time. */
 const PIECE_BYTES = 1024 * 1024;
 
-type Listener = (message: Extract<FromWorker, { type: 'progress' | 'settled' }>) => void;
+/** What a thread may hold besides its buffers: a damaged file that wants more ends its thread, not the server. */
+const LIMITS = { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 16 };
+const LONGEST_SILENCE_MS = 60_000;
+
+type Listener = (message: Extract<FromWorker, { type: 'progress' | 'settled' | 'removed' }>) => void;
 
 /**
  * The server's two worker threads: one writes imports, one analyses. A thread that dies is started again; the imports it
@@ -27,11 +42,14 @@ export class Threads {
   private readonly open = new Map<number, OpenImport>();
   private nextKey = 1;
   private stopped = false;
+  private readonly watching: NodeJS.Timeout;
 
   constructor(
     private readonly workspace: string,
     private readonly listener: Listener,
-  ) {}
+  ) {
+    this.watching = setInterval(() => this.watch(), 5000).unref();
+  }
 
   /** Has the analysing thread look for jobs. */
   wake(): void {
@@ -40,14 +58,19 @@ export class Threads {
   }
 
   /** Carries a file to the importing thread piece by piece, never more than one piece ahead of the disk. */
-  async import(fileName: string, bytes: number | null, pieces: AsyncIterable<Uint8Array>): Promise<ImportAnswer> {
+  async import(
+    options: ImportOptions,
+    bytes: number | null,
+    pieces: AsyncIterable<Uint8Array>,
+    { decoding = () => {}, signal }: ImportWatch = {},
+  ): Promise<ImportAnswer> {
     this.importer ??= this.start('import');
     const worker = this.importer;
     const key = this.nextKey++;
     const say = (message: ToWorker, transfer: ArrayBuffer[] = []) => worker.postMessage(message, transfer);
     let entry: OpenImport | undefined;
     const answer = new Promise<ImportAnswer>((resolve, reject) => {
-      entry = { taken: () => {}, settle: { resolve, reject } };
+      entry = { taken: () => {}, decoding, busySince: null, settle: { resolve, reject } };
       this.open.set(key, entry);
     });
     // Settles when the file is refused, be it before its first byte.
@@ -55,7 +78,8 @@ export class Threads {
       () => null,
       () => null,
     );
-    say({ type: 'import-begin', key, fileName, bytes });
+    say({ type: 'import-begin', key, options, bytes });
+    signal?.addEventListener('abort', () => this.open.has(key) && this.giveUp(key));
     const iterator = gathered(pieces, PIECE_BYTES);
     try {
       for (;;) {
@@ -64,19 +88,19 @@ export class Threads {
         const next = await Promise.race([coming, refused]);
         if (!next) break;
         if (next.done) {
+          (entry as OpenImport).busySince = Date.now();
           say({ type: 'import-end', key });
           break;
         }
         const written = new Promise<void>((resolve) => {
           (entry as OpenImport).taken = resolve;
         });
+        (entry as OpenImport).busySince = Date.now();
         say({ type: 'import-bytes', key, bytes: next.value }, [next.value.buffer]);
         await Promise.race([written, refused]);
       }
     } catch {
-      say({ type: 'import-cancel', key });
-      this.open.delete(key);
-      throw new UndercroftError('cancelled', `The import of "${fileName}" was cancelled; nothing of it was kept.`);
+      this.giveUp(key);
     }
     try {
       return await answer;
@@ -85,7 +109,41 @@ export class Threads {
     }
   }
 
+  /** Removes a recording's audio, in the importing thread's own time. */
+  remove(recordingId: string): void {
+    this.importer ??= this.start('import');
+    this.importer.postMessage({ type: 'remove', recordingId } satisfies ToWorker);
+  }
+
+  private giveUp(key: number): void {
+    this.importer?.postMessage({ type: 'import-cancel', key } satisfies ToWorker);
+    this.open
+      .get(key)
+      ?.settle.reject(new UndercroftError('cancelled', 'The import was cancelled; nothing of it was kept.'));
+  }
+
+  private hearOf(key: number, busySince: number | null): OpenImport | undefined {
+    const entry = this.open.get(key);
+    if (entry) entry.busySince = busySince;
+    return entry;
+  }
+
+  /** A decoder that a damaged file has sent round in circles is ended with its thread, which is started again. */
+  private watch(): void {
+    const now = Date.now();
+    const stuck = [...this.open.values()].find((e) => e.busySince !== null && now - e.busySince > LONGEST_SILENCE_MS);
+    if (!stuck) return;
+    stuck.settle.reject(
+      new UndercroftError(
+        'damaged-audio',
+        'The file could not be decoded: the decoder stood still over it for a minute.',
+      ),
+    );
+    void this.importer?.terminate();
+  }
+
   async stop(): Promise<void> {
+    clearInterval(this.watching);
     this.stopped = true;
     await Promise.all([this.importer?.terminate(), this.analyser?.terminate()]);
   }
@@ -93,7 +151,10 @@ export class Threads {
   private start(role: WorkerStart['role']): Worker {
     const workerData: WorkerStart = { workspace: this.workspace, role };
     // Constructed indirectly: the page bundler takes a plain `new Worker(path)` for a module that it should bundle.
-    const worker = Reflect.construct(Worker, [join(projectRoot(), 'dist/worker.cjs'), { workerData }]) as Worker;
+    const worker = Reflect.construct(Worker, [
+      join(projectRoot(), 'dist/worker.mjs'),
+      { workerData, resourceLimits: LIMITS },
+    ]) as Worker;
     worker.unref();
     worker.on('message', (message: FromWorker) => this.hear(message));
     worker.on('error', (error) => console.error(`The ${role} thread failed:`, error));
@@ -113,7 +174,10 @@ export class Threads {
   private hear(message: FromWorker): void {
     switch (message.type) {
       case 'taken':
-        this.open.get(message.key)?.taken();
+        this.hearOf(message.key, null)?.taken();
+        break;
+      case 'decoding':
+        this.hearOf(message.key, Date.now())?.decoding(message.share);
         break;
       case 'imported':
         this.open.get(message.key)?.settle.resolve(message.answer);
@@ -121,6 +185,7 @@ export class Threads {
       case 'import-failed':
         this.open.get(message.key)?.settle.reject(rebuilt(message.error));
         break;
+      case 'removed':
       case 'progress':
       case 'settled':
         this.listener(message);

@@ -1,15 +1,16 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { UndercroftError } from '@/core/errors';
+import { never, UndercroftError } from '@/core/errors';
 import { analyseRecording } from '../analysis/analyse';
 import { openWorkspace } from '../db/open';
-import { RecordingWriter } from '../importing/recording-writer';
+import { Intake } from '../importing/intake';
+import { removeRecording } from '../importing/recording-writer';
 import { claimJob, type Job, LEASE_MS, renewLease, settleJob } from './lease';
 import type { CarriedError, FromWorker, ToWorker, WorkerStart } from './protocol';
 
 /** A worker thread of the server: writes imports as they arrive, or runs the jobs that wait, by its role. */
 const { workspace } = workerData as WorkerStart;
 const db = openWorkspace(workspace, { migrate: false });
-const imports = new Map<number, RecordingWriter>();
+const imports = new Map<number, Running>();
 
 function say(message: FromWorker): void {
   parentPort?.postMessage(message);
@@ -45,46 +46,69 @@ function carry(error: unknown): CarriedError {
     : { code: 'internal', message: (error as Error).message };
 }
 
+/** An import under way: its steps run one after another, those of other imports in between. */
+interface Running {
+  readonly intake: Intake;
+  queue: Promise<void>;
+}
+
 /** Runs one step of an import; a failure ends that import and no other. */
-function step(key: number, work: (writer: RecordingWriter) => void): void {
-  const writer = imports.get(key);
-  if (!writer) return;
+function step(key: number, work: (intake: Intake) => void | Promise<void>): void {
+  const running = imports.get(key);
+  if (!running) return;
+  running.queue = running.queue.then(async () => {
+    if (imports.get(key) !== running) return;
+    try {
+      await work(running.intake);
+    } catch (error) {
+      imports.delete(key);
+      say({ type: 'import-failed', key, error: carry(error) });
+    }
+  });
+}
+
+function begin(message: Extract<ToWorker, { type: 'import-begin' }>): void {
+  const { key, options, bytes } = message;
   try {
-    work(writer);
+    const intake = new Intake(db, options, bytes, (share) => say({ type: 'decoding', key, share }));
+    imports.set(key, { intake, queue: Promise.resolve() });
   } catch (error) {
-    imports.delete(key);
     say({ type: 'import-failed', key, error: carry(error) });
   }
 }
 
 parentPort?.on('message', (message: ToWorker) => {
-  switch (message.type) {
+  const { type } = message;
+  switch (type) {
     case 'work':
       runJobs();
       break;
     case 'import-begin':
-      try {
-        imports.set(message.key, new RecordingWriter(db, message.fileName, message.bytes));
-      } catch (error) {
-        say({ type: 'import-failed', key: message.key, error: carry(error) });
-      }
+      begin(message);
       break;
     case 'import-bytes':
-      step(message.key, (writer) => {
-        writer.write(message.bytes);
+      step(message.key, (intake) => {
+        intake.write(message.bytes);
         say({ type: 'taken', key: message.key });
       });
       break;
     case 'import-end':
-      step(message.key, (writer) => {
-        const answer = writer.finish();
+      step(message.key, async (intake) => {
+        const answer = await intake.finish();
         imports.delete(message.key);
         say({ type: 'imported', key: message.key, answer });
       });
       break;
     case 'import-cancel':
-      step(message.key, (writer) => writer.cancel());
+      imports.get(message.key)?.intake.cancel();
       imports.delete(message.key);
       break;
+    case 'remove':
+      removeRecording(db, message.recordingId);
+      db.pragma('incremental_vacuum');
+      say({ type: 'removed', recordingId: message.recordingId });
+      break;
+    default:
+      never(type);
   }
 });

@@ -2,36 +2,60 @@ import type { CutView, RecordingView } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
-import { prepared } from '../history/tables';
+import { columnsOf, fromRow, prepared } from '../history/tables';
 
 const COLUMNS = `
-  r.id, r.rev, r.title, r.rights_kind AS rightsKind, r.rights_owner AS rightsOwner, r.rights_text AS rightsText, r.notes,
-  r.file_name AS fileName, r.encoding, r.valid_bits AS validBits, r.sample_rate AS sampleRate,
-  r.channel_count AS channelCount, r.frames, r.peak, r.warnings, r.arrived_at AS arrivedAt,
+  ${columnsOf('recording', 'r')},
+  r.file_name AS fileName, r.file_kind AS fileKind, r.encoding, r.valid_bits AS validBits, r.sample_rate AS sampleRate,
+  r.channel_count AS channelCount, r.frames, r.peak, r.warnings, r.arrived_at AS arrivedAt, r.dc AS channelMeans,
   EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id) AS analysed,
   (SELECT count(*) FROM slice s WHERE s.recording_id = r.id) AS sliceCount,
-  (SELECT count(DISTINCT l.hit_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS hitCount`;
+  (SELECT count(*) FROM hit h WHERE h.recording_id = r.id AND h.binned_at IS NULL) AS hitCount,
+  (SELECT count(DISTINCT l.pad_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS padCount`;
 
-type Row = Omit<RecordingView, 'warnings' | 'analysed'> & { warnings: string; analysed: number };
+type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits'> & {
+  warnings: string;
+  channelMeans: string;
+  analysed: number;
+};
 
-function viewOf(row: Row): RecordingView {
-  return { ...row, warnings: JSON.parse(row.warnings) as string[], analysed: row.analysed === 1 };
+function viewOf(row: Row, kits: readonly string[]): RecordingView {
+  return {
+    ...fromRow<Row>(row),
+    warnings: JSON.parse(row.warnings) as string[],
+    channelMeans: JSON.parse(row.channelMeans) as number[],
+    analysed: row.analysed === 1,
+    kits,
+  };
 }
 
-/** All recordings that have arrived, in the order in which they did. */
+/** Names of the kits that play something of each recording. */
+function kitsByRecording(db: Db, id?: string): Map<string, string[]> {
+  const rows = prepared(
+    db,
+    `SELECT DISTINCT h.recording_id AS id, k.name FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
+     JOIN kit k ON k.id = p.kit_id ${id === undefined ? '' : 'WHERE h.recording_id = ?'} ORDER BY k.name COLLATE NOCASE`,
+  ).all(...(id === undefined ? [] : [id])) as { id: string; name: string }[];
+  const kits = new Map<string, string[]>();
+  for (const row of rows) kits.set(row.id, [...(kits.get(row.id) ?? []), row.name]);
+  return kits;
+}
+
+/** All recordings that have arrived, those in the bin included, in the order in which they did. */
 export function listRecordings(db: Db): RecordingView[] {
   const rows = prepared(
     db,
     `SELECT ${COLUMNS} FROM recording r WHERE r.state = 'ready' ORDER BY r.arrived_at, r.rowid`,
-  ).all();
-  return (rows as Row[]).map(viewOf);
+  ).all() as Row[];
+  const kits = kitsByRecording(db);
+  return rows.map((row) => viewOf(row, kits.get(row.id) ?? []));
 }
 
 export function recordingsById(db: Db, ids: readonly string[]): RecordingView[] {
   const statement = prepared(db, `SELECT ${COLUMNS} FROM recording r WHERE r.id = ? AND r.state = 'ready'`);
   return ids.flatMap((id) => {
     const row = statement.get(id) as Row | undefined;
-    return row ? [viewOf(row)] : [];
+    return row ? [viewOf(row, kitsByRecording(db, id).get(id) ?? [])] : [];
   });
 }
 
@@ -39,21 +63,35 @@ export function recordingsById(db: Db, ids: readonly string[]): RecordingView[] 
 export function cutView(db: Db, recordingId: string): CutView {
   const recording = recordingsById(db, [recordingId])[0];
   if (!recording) throw new UndercroftError('not-found', 'The recording is not there.');
-  const cut = prepared(db, 'SELECT id, rev, sensitivity, spacing_ms AS spacingMs FROM cut WHERE id = ?').get(
-    recordingId,
-  );
+  const cut = prepared(db, `SELECT ${columnsOf('cut')} FROM cut WHERE id = ?`).get(recordingId);
   const slices = prepared(
     db,
-    `SELECT id, rev, recording_id AS recordingId, start_frame AS startFrame, end_frame AS endFrame, origin, family
-     FROM slice WHERE recording_id = ? ORDER BY start_frame, end_frame`,
+    `SELECT ${columnsOf('slice')} FROM slice WHERE recording_id = ? ORDER BY start_frame, end_frame`,
   ).all(recordingId);
-  const found = prepared(db, 'SELECT candidates FROM analysis WHERE recording_id = ?').get(recordingId) as
-    | { candidates: Buffer }
+  const bookmarks = prepared(
+    db,
+    `SELECT ${columnsOf('bookmark')} FROM bookmark WHERE recording_id = ? ORDER BY frame, id`,
+  ).all(recordingId);
+  const found = prepared(db, 'SELECT candidates, overview FROM analysis WHERE recording_id = ?').get(recordingId) as
+    | { candidates: Buffer; overview: Buffer | null }
     | undefined;
+  const { said } = prepared(db, 'SELECT said FROM recording WHERE id = ?').get(recordingId) as { said: string | null };
   return {
     recording,
     cut: (cut as CutView['cut']) ?? null,
     slices: slices as CutView['slices'],
+    bookmarks: bookmarks as CutView['bookmarks'],
     candidates: found ? unpackCandidates(found.candidates) : [],
+    overview: found?.overview ? found.overview.toString('base64') : null,
+    said: said === null ? null : (JSON.parse(said) as CutView['said']),
+    files: filesOf(db, recordingId),
   };
+}
+
+/** Every name under which this audio has come in, first the first. */
+function filesOf(db: Db, recordingId: string): CutView['files'] {
+  return prepared(
+    db,
+    'SELECT file_name AS fileName, path FROM recording_file WHERE recording_id = ? ORDER BY arrived_at, file_name',
+  ).all(recordingId) as CutView['files'];
 }

@@ -1,0 +1,28 @@
+import { z } from 'zod';
+import { LONGEST_NAME } from './naming/names';
+
+/** Kinds of field that several documents share. */
+export const Id = z.string().regex(/^[0-9a-z-]{8,40}$/, 'An id has 8 to 40 letters, digits and hyphens.');
+export const Name = z
+  .string()
+  .min(1, 'A name needs at least one character.')
+  .refine((s) => [...s].length <= LONGEST_NAME, `A name has at most ${LONGEST_NAME} characters.`)
+  .refine((s) => !/[\u0000-\u001f\u007f]/.test(s), 'A name cannot hold control characters.')
+  .refine((s) => s.trim() !== '', 'A name needs at least one visible character.');
+export const Frame = z.number().int().min(0).max(Number.MAX_SAFE_INTEGER);
+
+export const Tags = z
+  .array(
+    z
+      .string()
+      .min(1)
+      .max(40)
+      .refine((s) => s.trim() === s && !/[,\u0000-\u001f]/.test(s), 'A tag holds no commas or control characters.'),
+  )
+  .max(30);
+
+/** Tags as a person types them, between commas: trimmed, each once, in the order typed. */
+export function parseTags(text: string): string[] {
+  const tags = text.split(',').map((tag) => [...tag.replace(/\s+/g, ' ').trim()].slice(0, 40).join(''));
+  return [...new Set(tags.filter((tag) => tag !== ''))].slice(0, 30);
+}

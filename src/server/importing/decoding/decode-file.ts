@@ -1,0 +1,92 @@
+import type { StoredKind } from '@/contract/views';
+import { never, UndercroftError } from '@/core/errors';
+import { AiffStream } from '@/core/format/aiff-stream';
+import { type FileKind, guessOther, HEAD_BYTES, id3Length, READABLE, recogniseKind } from '@/core/format/kind';
+import { emptySaid, type Said } from '@/core/format/said';
+import { WavStream } from '@/core/format/wav-stream';
+import type { Decoded, PcmSink } from './sink';
+import { SourceFile } from './source-file';
+
+/** What was found out about a whole file besides its sound. */
+export interface FileFindings {
+  readonly kind: StoredKind;
+  readonly warnings: readonly string[];
+  readonly said: Said;
+}
+
+/** The kind of a file by its content; throws `not-audio` with what it seems to be. */
+export function requireKind(head: Uint8Array, totalBytes: number): FileKind {
+  const kind = recogniseKind(head);
+  if (kind) return kind;
+  if (totalBytes === 0) throw new UndercroftError('not-audio', 'The file is empty (0 bytes).');
+  const other = guessOther(head);
+  throw new UndercroftError(
+    'not-audio',
+    `This is not a sound file that can be read${other ? `; it looks like ${other}` : ''}. ${READABLE}.`,
+  );
+}
+
+/** Reads uncompressed files as they arrive; compressed ones need their whole file first. */
+export function openStream(kind: FileKind, sink: PcmSink): WavStream | AiffStream | null {
+  if (kind === 'wav')
+    return new WavStream(
+      (format) => sink.begin(format),
+      (bytes) => sink.take(bytes),
+    );
+  if (kind === 'aiff')
+    return new AiffStream(
+      (format) => sink.begin(format),
+      (bytes) => sink.take(bytes),
+    );
+  return null;
+}
+
+/**
+ * Decodes a file on the disk, of any kind and length, in pieces. `progress` is called with 0..1 and may throw to stop.
+ * Throws `not-audio`, `unsupported-audio` or `damaged-audio`.
+ */
+export async function decodeFile(
+  path: string,
+  sink: PcmSink,
+  progress: (share: number) => void = () => {},
+): Promise<FileFindings> {
+  const file = new SourceFile(path, progress);
+  try {
+    const tagged = id3Length(file.head(10));
+    let kind = requireKind(tagged > 0 ? file.read(tagged, HEAD_BYTES) : file.head(HEAD_BYTES), file.bytes);
+    if (tagged > 0 && kind !== 'flac' && kind !== 'adts') kind = 'mp3';
+    const stream = openStream(kind, sink);
+    if (stream) {
+      for await (const piece of file.pieces()) stream.push(piece);
+      const { warnings, said } = stream.finish();
+      return { kind: stream.kind, warnings, said };
+    }
+    const decoded = await decodeCompressed(kind, file, sink);
+    const { readTags } = await import('./tags');
+    const said = await readTags(path);
+    return { kind: decoded.kind, warnings: decoded.warnings, said: { ...(said ?? emptySaid()), delay: decoded.delay } };
+  } finally {
+    file.close();
+  }
+}
+
+/** Each decoder is loaded when the first file of its kind comes: together they hold some tens of megabytes. */
+async function decodeCompressed(kind: FileKind, file: SourceFile, sink: PcmSink): Promise<Decoded> {
+  switch (kind) {
+    case 'mp3':
+      return (await import('./mp3')).decodeMp3(file, sink);
+    case 'flac':
+      return (await import('./flac')).decodeFlac(file, sink);
+    case 'ogg':
+      return (await import('./ogg')).decodeOgg(file, sink);
+    case 'adts':
+      return (await import('./aac')).decodeAdts(file, sink);
+    case 'mp4':
+      return (await import('./aac')).decodeMp4(file, sink);
+    case 'wav':
+    case 'aiff':
+      throw new Error(`${kind} files are read as they arrive`);
+    default:
+      return never(kind);
+  }
+}

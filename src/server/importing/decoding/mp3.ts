@@ -1,0 +1,41 @@
+import { MPEGDecoder } from 'mpg123-decoder';
+import { UndercroftError } from '@/core/errors';
+import { mpegStart } from '@/core/format/mpeg';
+import { type Decoded, damagedFrames, FloatFrames, type PcmSink, quietly } from './sink';
+import type { SourceFile } from './source-file';
+
+/** What decoders of layer III add in front of the sound where no tag tells the delay: 528 + 1 frames (ISO/IEC 11172-3). */
+const DECODER_DELAY = 529;
+
+/** Decodes MPEG audio; the encoder's delay and padding are taken off where the file's first frame tells them. */
+export async function decodeMp3(file: SourceFile, sink: PcmSink): Promise<Decoded> {
+  const start = mpegStart(file.head(512 * 1024));
+  if (!start) {
+    throw new UndercroftError(
+      'damaged-audio',
+      'This looks like an MP3 file, but no two frames that follow each other were found in it.',
+    );
+  }
+  const decoder = new MPEGDecoder({ enableGapless: start.delay !== null });
+  const floats = new FloatFrames(sink);
+  let errors = 0;
+  try {
+    await decoder.ready;
+    for await (const piece of file.pieces()) {
+      const { channelData, samplesDecoded, sampleRate, errors: found } = await quietly(() => decoder.decode(piece));
+      errors += found.length;
+      // The decoder gives mono on both sides.
+      if (samplesDecoded > 0) floats.push(channelData.slice(0, start.header.channelCount), sampleRate);
+      if (floats.changed) break;
+    }
+  } finally {
+    decoder.free();
+  }
+  const untold =
+    start.delay === null
+      ? [
+          `The file does not tell its encoder's delay, so nothing was cut: sounds lie late by some 25 ms (at least ${DECODER_DELAY + 576} frames with common encoders).`,
+        ]
+      : [];
+  return { kind: 'mp3', delay: start.delay, warnings: [...untold, ...floats.warnings(), ...damagedFrames(errors)] };
+}

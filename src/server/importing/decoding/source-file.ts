@@ -1,0 +1,45 @@
+import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+
+const PIECE_BYTES = 256 * 1024;
+
+/** A compressed file on the disk, read in pieces while it is decoded. */
+export class SourceFile {
+  readonly bytes: number;
+  private readonly handle: number;
+
+  constructor(
+    readonly path: string,
+    /** Called with 0..1 after each piece; throws to stop. */
+    private readonly progress: (share: number) => void = () => {},
+  ) {
+    this.handle = openSync(path, 'r');
+    this.bytes = fstatSync(this.handle).size;
+  }
+
+  /** The first bytes, fewer where the file is shorter. */
+  head(bytes: number): Uint8Array<ArrayBuffer> {
+    return this.read(0, bytes);
+  }
+
+  tail(bytes: number): Uint8Array<ArrayBuffer> {
+    return this.read(Math.max(0, this.bytes - bytes), bytes);
+  }
+
+  read(at: number, bytes: number): Uint8Array<ArrayBuffer> {
+    const out = new Uint8Array(Math.max(0, Math.min(bytes, this.bytes - at)));
+    return out.subarray(0, readSync(this.handle, out, 0, out.length, at));
+  }
+
+  /** The whole file, piece by piece; between pieces other work of the thread has its turn. */
+  async *pieces(): AsyncGenerator<Uint8Array<ArrayBuffer>> {
+    for (let at = 0; at < this.bytes; at += PIECE_BYTES) {
+      yield this.read(at, PIECE_BYTES);
+      this.progress(Math.min(1, (at + PIECE_BYTES) / this.bytes));
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+  }
+
+  close(): void {
+    closeSync(this.handle);
+  }
+}
