@@ -9,6 +9,7 @@ import { root, run } from './run.mjs';
 const PROGRAMS = {
   accuracy: { entry: 'test/accuracy/onsets.ts', fonts: true },
   tuning: { entry: 'test/accuracy/tune.ts', fonts: true },
+  bare: { entry: 'test/accuracy/bare.ts', fonts: true },
   bench: { entry: 'test/bench/main.ts', fonts: false },
   pictures: { entry: 'test/pictures.ts', fonts: false },
 };

@@ -44,6 +44,17 @@ export interface CutView {
   readonly files: readonly { readonly fileName: string; readonly path: string }[];
 }
 
+/** A hit as the library shows it; its recording stands in the list of recordings. */
+export interface HitView extends Stored<Hit> {
+  readonly kits: readonly string[];
+}
+
+/** What would be left without its sound if a recording went. */
+export interface Dependents {
+  readonly hits: readonly { readonly id: string; readonly name: string }[];
+  readonly pads: readonly { readonly pad: string; readonly kit: string }[];
+}
+
 export interface KitView {
   readonly kit: Stored<Kit>;
   readonly pads: readonly Stored<Pad>[];

@@ -41,6 +41,7 @@ export function workspace(): Workspace {
       if (message.error) console.error(`Analysing ${message.recordingId}: ${message.error}`);
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });
       events.send({ type: 'recordings' });
+      events.send({ type: 'hits' });
     }
   });
   held.undercroftWorkspace = { db, events, threads };

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Hit } from '@/core/hit/model';
+import { withoutDc } from '@/core/hit/prepare';
 import type { Pad } from '@/core/kit/model';
 import { normaliseGain } from '@/core/kit/render';
 import type { LayerWithHit, PooledSource } from '@/core/kit/sound';
@@ -16,6 +17,8 @@ export interface LoadOrder {
   readonly end: number;
   readonly left: number;
   readonly right: number;
+  /** What is taken off each channel. */
+  readonly dc: readonly number[];
 }
 
 /** Frames asked for in one request: about a megabyte of stereo 24-bit sound. */
@@ -37,7 +40,7 @@ const api = {
       if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
       const bytes = new Uint8Array(await answer.arrayBuffer());
       const channels = decodeFrames(order.encoding, bytes, order.channelCount);
-      const [left, right] = toStereo({ sampleRate: order.sampleRate, channels });
+      const [left, right] = toStereo(withoutDc({ sampleRate: order.sampleRate, channels }, order.dc));
       api.memory.set(left, order.left + at - order.start);
       if (order.right !== order.left) api.memory.set(right, order.right + at - order.start);
     }

@@ -16,6 +16,7 @@ export function renderNotes(
   seconds: number,
   folder: string,
   silenceBefore: readonly number[] = [],
+  programs: readonly (readonly [channel: number, program: number])[] = PROGRAMS,
 ): Float32Array {
   // A font that holds nothing but a kit has it as program 0 of bank 0, where a percussion channel does not look.
   const drumChannel = fonts.length > 1 ? 3 : 9;
@@ -33,7 +34,7 @@ export function renderNotes(
   events.sort((a, b) => a.tick - b.tick || a.order - b.order);
   const track: Record<string, unknown>[] = [
     { deltaTime: 0, meta: true, type: 'setTempo', microsecondsPerBeat: Math.round(60e6 / bpm) },
-    ...PROGRAMS.map(([channel, programNumber]) => ({ deltaTime: 0, type: 'programChange', channel, programNumber })),
+    ...programs.map(([channel, programNumber]) => ({ deltaTime: 0, type: 'programChange', channel, programNumber })),
   ];
   let now = 0;
   for (const { tick, event } of events) {

@@ -1,4 +1,5 @@
 import type { Hit } from '../hit/model';
+import { withoutDc } from '../hit/prepare';
 import { VoiceEngine } from '../play/engine';
 import { type PadSound, panGains } from '../play/sound';
 import { type Audio, frameCount, peakOf, toStereo } from '../signal/audio';
@@ -18,7 +19,7 @@ export interface SampleMemory {
 /** Lays hits one after another in memory; mono once, all else as the listening pair. */
 export function poolHits(hits: readonly Hit[], read: ReadHit): SampleMemory {
   const unique = [...new Map(hits.map((hit) => [hit.id, hit])).values()];
-  const placed = unique.map((hit) => ({ hit, audio: read(hit) }));
+  const placed = unique.map((hit) => ({ hit, audio: withoutDc(read(hit), hit.dc) }));
   const sides = placed.map(({ audio }) => (audio.channels.length === 1 ? 1 : 2));
   const total = placed.reduce((sum, { audio }, i) => sum + frameCount(audio) * (sides[i] as number), 0);
   const memory = new Float32Array(total);

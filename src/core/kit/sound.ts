@@ -41,7 +41,7 @@ export function padSound(
       start: hit.startFrame - source.firstFrame,
       end: hit.endFrame - source.firstFrame,
       ratio: (source.sampleRate / engineRate) * pitch,
-      gain: fromDb(layer.levelDb),
+      gain: fromDb(layer.levelDb) * fromDb(hit.gainDb),
       delay: 0,
     });
   }

@@ -35,3 +35,20 @@ export function secondsToFrames(seconds: number, sampleRate: number): number {
 export function msToFrames(ms: number, sampleRate: number): number {
   return Math.round((ms / 1000) * sampleRate);
 }
+
+/** Frequency of a MIDI note, fractions allowed: equal temperament, A4 (69) at 440 Hz (ISO 16). */
+export function noteToHz(note: number): number {
+  return 440 * 2 ** ((note - 69) / 12);
+}
+
+/** How far `hz` lies above `reference`, in cents. */
+export function centsBetween(hz: number, reference: number): number {
+  return 1200 * Math.log2(hz / reference);
+}
+
+/** The note nearest to a frequency, and how many cents above it the frequency lies (-50 to 50). */
+export function hzToNote(hz: number): { note: number; cents: number } {
+  const exact = 69 + 12 * Math.log2(hz / 440);
+  const note = Math.round(exact);
+  return { note, cents: (exact - note) * 100 };
+}

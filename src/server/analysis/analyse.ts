@@ -2,26 +2,35 @@ import { randomUUID } from 'node:crypto';
 import { type Candidate, DETECTION_VERSION } from '@/core/onset/detect';
 import { detectLong } from '@/core/onset/long';
 import { DEFAULT_SPLIT, selectOnsets, slicesFromOnsets } from '@/core/onset/select';
+import { overviewLong } from '@/core/overview/pack';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { readFormat, readMono } from '../importing/pcm';
+import { oneShotsOf, takeOneShot } from './one-shots';
 
 const FIELDS = 4;
+/** How much of the work, by time, is the finding of onsets; the rest is the overview. */
+const DETECTION_SHARE = 0.8;
 
 /**
- * Finds the candidates of a recording, keeps them, and - the first time - lays the slices of the default split. Slices
+ * Finds the candidates of a recording and its overview, keeps them, takes a one-shot that came in as such for a hit, and - the first time - lays the slices of the default split. Slices
  * that are there already are a person's and stay.
  */
 export function analyseRecording(db: Db, recordingId: string, progress: (share: number) => void): void {
   const { frames, sampleRate, peak } = readFormat(db, recordingId);
   const read = (start: number, end: number) => readMono(db, recordingId, start, end);
-  const candidates = detectLong(read, frames, sampleRate, peak, progress);
+  const candidates = detectLong(read, frames, sampleRate, peak, (share) => progress(share * DETECTION_SHARE));
+  const marks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+  const overview = overviewLong(read, frames, sampleRate, marks, peak, (share) =>
+    progress(DETECTION_SHARE + share * (1 - DETECTION_SHARE)),
+  );
+  const hits = oneShotsOf(db, recordingId, marks);
   db.transaction(() => {
-    prepared(db, 'INSERT OR REPLACE INTO analysis (recording_id, version, candidates) VALUES (?, ?, ?)').run(
-      recordingId,
-      DETECTION_VERSION,
-      packCandidates(candidates),
-    );
+    prepared(
+      db,
+      'INSERT OR REPLACE INTO analysis (recording_id, version, candidates, overview) VALUES (?, ?, ?, ?)',
+    ).run(recordingId, DETECTION_VERSION, packCandidates(candidates), Buffer.from(overview));
+    for (const hit of hits) takeOneShot(db, hit);
     const first = prepared(db, 'INSERT OR IGNORE INTO cut (id, sensitivity, spacing_ms) VALUES (?, ?, ?)').run(
       recordingId,
       DEFAULT_SPLIT.sensitivity,
@@ -32,7 +41,7 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
       db,
       "INSERT INTO slice (id, recording_id, start_frame, end_frame, origin) VALUES (?, ?, ?, ?, 'found')",
     );
-    for (const region of slicesFromOnsets(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), frames)) {
+    for (const region of slicesFromOnsets(marks, frames)) {
       insert.run(randomUUID(), recordingId, region.startFrame, region.endFrame);
     }
   }).immediate();

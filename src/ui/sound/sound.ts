@@ -22,6 +22,11 @@ export interface Playing {
   readonly ratio: number;
 }
 
+/** Sample memory holds a recording as it is, or with a constant taken off: those are different sounds. */
+function sourceKey(recording: RecordingView, dc: readonly number[]): string {
+  return dc.length === 0 ? recording.id : `${recording.id} less ${dc.join(' ')}`;
+}
+
 /** The page's sound: engine, sample memory and its worker. One a page, made on first use. */
 export class Sound {
   playing: Playing | null = null;
@@ -43,19 +48,26 @@ export class Sound {
   }
 
   /** Brings [start, end) of a recording into memory; what is there already is used. */
-  async ensure(recording: RecordingView, start: number, end: number): Promise<PoolEntry> {
-    const found = this.pool.find(recording.id, start, end);
+  async ensure(recording: RecordingView, start: number, end: number, dc: readonly number[] = []): Promise<PoolEntry> {
+    const source = sourceKey(recording, dc);
+    const found = this.pool.find(source, start, end);
     if (found) return found;
-    const key = `${recording.id}:${start}:${end}`;
+    const key = `${source}:${start}:${end}`;
     const underWay = this.loading.get(key);
     if (underWay) return underWay;
-    const load = this.load(key, recording, start, end).finally(() => this.loading.delete(key));
+    const load = this.load(key, recording, start, end, dc).finally(() => this.loading.delete(key));
     this.loading.set(key, load);
     return load;
   }
 
-  private async load(key: string, recording: RecordingView, start: number, end: number): Promise<PoolEntry> {
-    const entry = this.pool.place(key, recording.id, start, end, recording.channelCount === 1 ? 1 : 2);
+  private async load(
+    key: string,
+    recording: RecordingView,
+    start: number,
+    end: number,
+    dc: readonly number[],
+  ): Promise<PoolEntry> {
+    const entry = this.pool.place(key, sourceKey(recording, dc), start, end, recording.channelCount === 1 ? 1 : 2);
     if (!entry)
       throw new Error('There is no room in sample memory for this sound; shorten the longest pads of the kit.');
     try {
@@ -69,6 +81,7 @@ export class Sound {
         end,
         left: entry.left,
         right: entry.right,
+        dc,
       });
       entry.ready = true;
       return entry;
@@ -90,7 +103,7 @@ export class Sound {
     for (const { hit } of layers) {
       const recording = recordings.get(hit.recordingId);
       if (!recording) throw new Error('The recording of this sound is not there.');
-      const entry = await this.ensure(recording, hit.startFrame, hit.endFrame);
+      const entry = await this.ensure(recording, hit.startFrame, hit.endFrame, hit.dc);
       entries.push(entry);
       sources.set(hit.id, {
         left: entry.left,
@@ -128,15 +141,20 @@ export class Sound {
   }
 
   /** Sounds a stretch of a recording; what was being auditioned stops. */
-  async audition(recording: RecordingView, start: number, end: number): Promise<void> {
+  async audition(
+    recording: RecordingView,
+    start: number,
+    end: number,
+    { gain = 1, dc = [] }: { readonly gain?: number; readonly dc?: readonly number[] } = {},
+  ): Promise<void> {
     this.stopAudition();
     this.engine.resume();
     const turn = this.turn;
     const frames = PART_SECONDS * recording.sampleRate;
-    const ready = this.pool.find(recording.id, start, end);
-    const entry = ready ?? (end - start <= frames ? await this.ensure(recording, start, end) : null);
+    const ready = this.pool.find(sourceKey(recording, dc), start, end);
+    const entry = ready ?? (end - start <= frames ? await this.ensure(recording, start, end, dc) : null);
     if (turn !== this.turn) return;
-    if (entry) this.strikeStretch(AUDITION, recording, entry, start, end, -1);
+    if (entry) this.strikeStretch(AUDITION, recording, entry, start, end, -1, gain);
     else await this.playLong(recording, start, end, turn);
   }
 
@@ -153,6 +171,7 @@ export class Sound {
     start: number,
     end: number,
     at: number,
+    gain = 1,
   ): void {
     const { engine } = this;
     const ratio = recording.sampleRate / engine.sampleRate;
@@ -162,7 +181,7 @@ export class Sound {
       start: start - entry.start,
       end: end - entry.start,
       ratio,
-      gain: 1,
+      gain,
       delay: 0,
     };
     engine.setPad(pad, {

@@ -129,6 +129,8 @@ function wantedPads(view: KitView) {
           hit.recordingId,
           hit.startFrame,
           hit.endFrame,
+          hit.gainDb,
+          hit.dc,
         ]),
       ]);
       return [pad.position, { pad, layers, signature }] as const;

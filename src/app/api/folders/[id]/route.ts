@@ -1,0 +1,8 @@
+import { forgetFolder } from '@/server/folders/store';
+import { guard } from '@/server/http/guard';
+import { workspace } from '@/server/workspace';
+
+export const DELETE = guard({}, ({ params }) => {
+  forgetFolder(workspace().db, params.id ?? '');
+  return { removed: params.id };
+});

@@ -1,0 +1,51 @@
+import { PairedSpectrum } from '../signal/spectrum';
+
+/** What a single sound is like, for holding a name against it. */
+export interface Features {
+  /** Centre of gravity of the spectrum, in hertz. */
+  readonly centroidHz: number;
+  /** Share of its power under 250 Hz. */
+  readonly lowShare: number;
+  /** From its peak until it stays 40 dB under it, in seconds. */
+  readonly fall40Seconds: number;
+}
+
+const SIZE_S = 0.023;
+
+/** Features of one channel of a single sound; null for silence. Spectra are summed over the whole sound. */
+export function featuresOf(samples: Float32Array, sampleRate: number): Features | null {
+  const size = 2 ** Math.round(Math.log2(SIZE_S * sampleRate));
+  const spectrum = new PairedSpectrum(size);
+  const a = new Float64Array(size / 2 + 1);
+  const b = new Float64Array(size / 2 + 1);
+  let weighted = 0;
+  let low = 0;
+  let all = 0;
+  const levels: number[] = [];
+  const take = (magnitudes: Float64Array) => {
+    let sum = 0;
+    for (let k = 1; k < magnitudes.length; k++) {
+      const power = (magnitudes[k] as number) ** 2;
+      const hz = (k * sampleRate) / size;
+      sum += power;
+      weighted += power * hz;
+      if (hz < 250) low += power;
+    }
+    all += sum;
+    levels.push(sum);
+  };
+  for (let at = -size / 2; at < samples.length; at += size) {
+    spectrum.magnitudes(samples, at, at + size / 2, a, b);
+    take(a);
+    take(b);
+  }
+  if (all < 1e-15) return null;
+  const peak = levels.indexOf(Math.max(...levels));
+  let last = peak;
+  for (let n = peak; n < levels.length; n++) if ((levels[n] as number) > (levels[peak] as number) * 1e-4) last = n;
+  return {
+    centroidHz: weighted / all,
+    lowShare: low / all,
+    fall40Seconds: ((last - peak) * size) / 2 / sampleRate,
+  };
+}

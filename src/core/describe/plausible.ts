@@ -1,0 +1,46 @@
+import type { Family } from '../hit/model';
+import type { Features } from './features';
+
+interface Bounds {
+  readonly lowShare?: readonly [number, number];
+  readonly centroidHz?: readonly [number, number];
+  readonly fall40Seconds?: readonly [number, number];
+}
+
+/**
+ * What a sound of a family is like at its furthest: wide bounds, since a name is only doubted where the sound plainly says
+ * otherwise. Common practice; held against the General MIDI percussion of three SoundFonts in the tests.
+ */
+const BOUNDS: Readonly<Partial<Record<Family, Bounds>>> = {
+  kick: { centroidHz: [0, 3500], lowShare: [0.15, 1] },
+  snare: { centroidHz: [250, 9000], lowShare: [0, 0.93] },
+  rim: { centroidHz: [300, 9000], fall40Seconds: [0, 1.2] },
+  clap: { centroidHz: [500, 9000], lowShare: [0, 0.4] },
+  'closed hat': { centroidHz: [2500, 20000], lowShare: [0, 0.25], fall40Seconds: [0, 0.7] },
+  'open hat': { centroidHz: [2500, 20000], lowShare: [0, 0.25], fall40Seconds: [0.08, 20] },
+  tom: { centroidHz: [0, 3500] },
+  cymbal: { centroidHz: [1200, 20000], lowShare: [0, 0.4], fall40Seconds: [0.15, 30] },
+};
+
+/** A sentence on why a sound can hardly be of a family, or an empty one. */
+export function doubtOf(family: Family, features: Features): string {
+  const bounds = BOUNDS[family];
+  if (!bounds) return '';
+  const { centroidHz, lowShare, fall40Seconds } = bounds;
+  const hz = Math.round(features.centroidHz);
+  const percent = Math.round(features.lowShare * 100);
+  if (centroidHz && features.centroidHz > centroidHz[1])
+    return `Named a ${family}, but the sound lies high (centre of its spectrum ${hz} Hz).`;
+  if (centroidHz && features.centroidHz < centroidHz[0])
+    return `Named a ${family}, but the sound lies low (centre of its spectrum ${hz} Hz).`;
+  if (lowShare && features.lowShare > lowShare[1])
+    return `Named a ${family}, but ${percent} % of its power lies under 250 Hz.`;
+  if (lowShare && features.lowShare < lowShare[0])
+    return `Named a ${family}, but only ${percent} % of its power lies under 250 Hz.`;
+  const ms = Math.round(features.fall40Seconds * 1000);
+  if (fall40Seconds && features.fall40Seconds > fall40Seconds[1])
+    return `Named a ${family}, but it rings long (${ms} ms to fall by 40 dB).`;
+  if (fall40Seconds && features.fall40Seconds < fall40Seconds[0])
+    return `Named a ${family}, but it is over at once (${ms} ms to fall by 40 dB).`;
+  return '';
+}

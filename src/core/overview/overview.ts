@@ -1,0 +1,92 @@
+import type { Candidate } from '../onset/detect';
+import { isClick } from './clicks';
+import { tonalHops } from './tonal';
+
+/** What can be heard in a stretch of a recording. */
+export const STRETCHES = ['quiet', 'bare', 'under', 'tones'] as const;
+/** `bare`: struck sounds alone; `under`: struck sounds under held tones; `tones`: held tones without strikes. */
+export type Stretch = (typeof STRETCHES)[number];
+
+/** A recording at a glance: one entry a step. */
+export interface Overview {
+  readonly stepSeconds: number;
+  readonly kind: readonly Stretch[];
+  /** Root mean square in dBFS, -100 for nothing. */
+  readonly levelDb: Float32Array;
+  /** Frames of marks that are clicks, not strikes. */
+  readonly clicks: readonly number[];
+}
+
+export const STEP_SECONDS = 0.2;
+/** How far around a step is listened: about a bar of a quick song. */
+const AROUND_S = 0.7;
+/** Hops further under the loudest than this say nothing of tones. */
+const FAR_UNDER_DB = 48;
+/** A step is free of tones when, on one side of it, held tones have less than this share of the power, hop by hop. */
+const TONAL_SHARE = 0.25;
+/** Quieter than this against the loudest step, without strikes, is quiet. */
+const QUIET_DB = 45;
+
+/**
+ * Where struck sound stands alone, where it is under music, and where there is none, over one channel of [0, length).
+ * `strikes` are the marks found in it (frames); those that are clicks are told apart. `loudest` is the power of the
+ * loudest hop of the whole recording where `samples` is only a part of it.
+ */
+export function overviewOf(
+  samples: Float32Array,
+  sampleRate: number,
+  candidates: readonly Candidate[],
+  peak: number,
+): Overview {
+  const clicks = candidates.filter((c) => isClick(samples, sampleRate, c.frame)).map((c) => c.frame);
+  const known = new Set(clicks);
+  const strikes = candidates.filter((c) => !known.has(c.frame)).map((c) => c.frame);
+  const { hop, power, tonal } = tonalHops(samples, sampleRate);
+  const floor = hearable(power, peak);
+  const tonalShare = power.map((p, n) => (p > floor ? (tonal[n] as number) / p : 0));
+  const steps = Math.ceil(samples.length / sampleRate / STEP_SECONDS);
+  const levelDb = stepLevels(samples, sampleRate, steps);
+  const loudestDb = 20 * Math.log10(Math.max(peak, 1e-6)) - 10;
+  const kind: Stretch[] = [];
+  let next = 0;
+  for (let s = 0; s < steps; s++) {
+    const centre = (s + 0.5) * STEP_SECONDS;
+    while (next < strikes.length && (strikes[next] as number) / sampleRate < centre - AROUND_S) next++;
+    const struck = next < strikes.length && (strikes[next] as number) / sampleRate < centre + AROUND_S;
+    // Either side is asked by itself, so that the music before a bare bar is not heard in it.
+    const at = (centre * sampleRate) / hop;
+    const reach = (AROUND_S * sampleRate) / hop;
+    const tones = Math.min(mean(tonalShare, at - reach, at), mean(tonalShare, at, at + reach)) >= TONAL_SHARE;
+    const quiet = (levelDb[s] as number) < loudestDb - QUIET_DB;
+    kind.push(struck ? (tones ? 'under' : 'bare') : quiet || !tones ? 'quiet' : 'tones');
+  }
+  return { stepSeconds: STEP_SECONDS, kind, levelDb, clicks };
+}
+
+/** Power under which a hop says nothing: far under what the peak of the recording could give. */
+function hearable(power: Float32Array, peak: number): number {
+  let loudest = 0;
+  for (const p of power) if (p > loudest) loudest = p;
+  // A full-scale sine has magnitude 0.5 in one bin; music at a peak of 1 has some tenth of that power.
+  return Math.max(loudest, 0.02 * peak * peak) * 10 ** (-FAR_UNDER_DB / 10);
+}
+
+function mean(values: Float32Array, start: number, end: number): number {
+  const from = Math.max(0, Math.ceil(start));
+  const to = Math.min(values.length, Math.floor(end) + 1);
+  let sum = 0;
+  for (let n = from; n < to; n++) sum += values[n] as number;
+  return to > from ? sum / (to - from) : 0;
+}
+
+function stepLevels(samples: Float32Array, sampleRate: number, steps: number): Float32Array {
+  const out = new Float32Array(steps);
+  for (let s = 0; s < steps; s++) {
+    const from = Math.round(s * STEP_SECONDS * sampleRate);
+    const to = Math.min(samples.length, Math.round((s + 1) * STEP_SECONDS * sampleRate));
+    let sum = 0;
+    for (let i = from; i < to; i++) sum += (samples[i] as number) ** 2;
+    out[s] = Math.max(-100, 10 * Math.log10(sum / Math.max(1, to - from) + 1e-12));
+  }
+  return out;
+}

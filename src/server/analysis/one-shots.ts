@@ -1,0 +1,118 @@
+import { randomUUID } from 'node:crypto';
+import type { Preparation, TakeAs } from '@/contract/imports';
+import { featuresOf } from '@/core/describe/features';
+import { doubtOf } from '@/core/describe/plausible';
+import { rootOf } from '@/core/describe/root';
+import type { Said } from '@/core/format/said';
+import { Hit } from '@/core/hit/model';
+import { prepareHit } from '@/core/hit/prepare';
+import { readFileName } from '@/core/naming/file-names';
+import { freeName } from '@/core/naming/names';
+import type { Candidate } from '@/core/onset/detect';
+import { frameCount, toMono } from '@/core/signal/audio';
+import { centsBetween, noteToHz } from '@/core/signal/units';
+import type { Db } from '../db/open';
+import { type Fields, insertDoc, prepared } from '../history/tables';
+import { readAudio } from '../importing/pcm';
+
+/** Longest file that is taken for a single sound by itself, and the most strikes it may hold. */
+const LONGEST_S = 6;
+const MOST_STRIKES = 2;
+/** Strikes nearer than this, or further under the loudest, are parts of one sound: flams, the ring of a rattle. */
+const APART_S = 0.12;
+const UNDER_DB = 24;
+/** A pitch further than this from the named note, octaves aside, is pointed out. */
+const NAMED_NOTE_CENTS = 60;
+
+interface Row {
+  readonly title: string;
+  readonly fileName: string;
+  readonly frames: number;
+  readonly sampleRate: number;
+  readonly takeAs: TakeAs;
+  readonly prepare: string;
+  readonly dc: string;
+  readonly said: string | null;
+}
+
+/**
+ * The hit that a recording becomes when it came in as a single sound: named by its file, with family, root and tempo read
+ * from the name or the file's own words and held against the sound. Empty where it is to stay a recording.
+ */
+export function oneShotsOf(db: Db, recordingId: string, marks: readonly Candidate[]): Hit[] {
+  const row = prepared(
+    db,
+    `SELECT title, file_name AS fileName, frames, sample_rate AS sampleRate, take_as AS takeAs, prepare, dc, said
+     FROM recording WHERE id = ?`,
+  ).get(recordingId) as Row;
+  if (row.takeAs === 'recording') return [];
+  // A second analysis makes no second hit.
+  if (prepared(db, 'SELECT 1 FROM hit WHERE recording_id = ?').get(recordingId)) return [];
+  const strikes = separateStrikes(marks, row.sampleRate);
+  const single = row.frames <= LONGEST_S * row.sampleRate && strikes.length <= MOST_STRIKES;
+  if (row.takeAs === 'auto' && !single) return [];
+  return [describeOneShot(db, recordingId, row, strikes)];
+}
+
+/** Marks that a listener hears as strikes of their own. */
+export function separateStrikes(marks: readonly Candidate[], sampleRate: number): number[] {
+  const loudest = Math.max(0, ...marks.map((m) => m.peak));
+  const strikes: Candidate[] = [];
+  for (const mark of marks) {
+    if (mark.peak < loudest * 10 ** (-UNDER_DB / 20)) continue;
+    const last = strikes.at(-1);
+    if (!last || mark.frame - last.frame >= APART_S * sampleRate) strikes.push(mark);
+  }
+  return strikes.map((s) => s.frame);
+}
+
+function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonly number[]): Hit {
+  const named = readFileName(row.fileName);
+  const said = row.said === null ? null : (JSON.parse(row.said) as Said);
+  const audio = readAudio(db, recordingId);
+  const mono = toMono(audio);
+  const features = featuresOf(mono, row.sampleRate);
+  const doubts = named.family && features ? [doubtOf(named.family, features)] : [];
+  const note = said?.rootNote ?? named.note;
+  const toldHz = note === null ? null : noteToHz(note) * 2 ** ((said?.rootCents ?? 0) / 1200);
+  const heard = toldHz === null ? null : rootOf(mono, row.sampleRate);
+  if (toldHz !== null && heard) {
+    const off = centsBetween(heard.hz, toldHz);
+    const inOctave = off - 1200 * Math.round(off / 1200);
+    if (Math.abs(inOctave) > NAMED_NOTE_CENTS)
+      doubts.push(`Told to be at ${toldHz.toFixed(1)} Hz, but heard at ${heard.hz.toFixed(1)} Hz.`);
+  }
+  const key = said?.key ?? named.key;
+  const hit = Hit.parse({
+    id: randomUUID(),
+    name: freeName(row.title, takenNames(db, row.title)),
+    family: named.family,
+    recordingId,
+    startFrame: 0,
+    endFrame: row.frames,
+    sliceId: null,
+    rootHz: toldHz,
+    tempoBpm: said?.tempoBpm ?? named.tempoBpm,
+    tags: key ? [key.replaceAll(',', ' ').slice(0, 40)] : [],
+    doubt: doubts.filter((d) => d !== '').join(' '),
+    strikes: strikes.slice(1, 65),
+  });
+  const ticks = new Set(JSON.parse(row.prepare) as Preparation[]);
+  if (ticks.size === 0 || frameCount(audio) === 0) return hit;
+  return { ...hit, ...prepareHit(hit, audio, ticks, JSON.parse(row.dc) as number[]) };
+}
+
+/** Names of hits that begin as the wanted one does: what a free name must stay clear of. */
+function takenNames(db: Db, name: string): Set<string> {
+  const stem = name.replace(/ \d{1,6}$/, '').replace(/[\\%_]/g, '\\$&');
+  const rows = prepared(db, "SELECT name FROM hit WHERE name LIKE ? ESCAPE '\\'").all(`${stem}%`) as { name: string }[];
+  return new Set(rows.map((r) => r.name));
+}
+
+/** Part of the analysis' transaction: the hit, and the recording marked as the single sound it is. */
+export function takeOneShot(db: Db, hit: Hit): void {
+  insertDoc(db, 'hit', hit as unknown as Fields, 1);
+  prepared(db, "UPDATE recording SET what = 'one-shot', rev = rev + 1 WHERE id = ? AND what IS NULL").run(
+    hit.recordingId,
+  );
+}

@@ -1,0 +1,39 @@
+import type { Dependents } from '@/contract/views';
+import { UndercroftError } from '@/core/errors';
+import type { Db } from '../db/open';
+import { prepared } from '../history/tables';
+
+/** What would be left without its sound if a recording went: its hits, and the pads that play them. */
+export function dependentsOf(db: Db, recordingId: string): Dependents {
+  const hits = prepared(db, 'SELECT id, name FROM hit WHERE recording_id = ? ORDER BY name COLLATE NOCASE').all(
+    recordingId,
+  ) as Dependents['hits'];
+  const pads = prepared(
+    db,
+    `SELECT DISTINCT p.name AS pad, k.name AS kit FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
+     JOIN kit k ON k.id = p.kit_id WHERE h.recording_id = ? ORDER BY k.name COLLATE NOCASE, p.position`,
+  ).all(recordingId) as Dependents['pads'];
+  return { hits, pads };
+}
+
+/**
+ * Makes sure that a recording can go for good: it lies in the bin and nothing is made of it. Throws `refused` with what
+ * depends on it, and what to do.
+ */
+export function requireDiscardable(db: Db, recordingId: string): void {
+  const row = prepared(db, "SELECT title, binned_at AS binnedAt FROM recording WHERE id = ? AND state = 'ready'").get(
+    recordingId,
+  ) as { title: string; binnedAt: number | null } | undefined;
+  if (!row) throw new UndercroftError('not-found', 'The recording is not there.');
+  if (row.binnedAt === null)
+    throw new UndercroftError('refused', `"${row.title}" is not in the bin; only what lies there can go for good.`);
+  const { hits, pads } = dependentsOf(db, recordingId);
+  if (hits.length === 0) return;
+  const some = (list: readonly string[]) =>
+    list.length > 6 ? `${list.slice(0, 6).join(', ')} and ${list.length - 6} more` : list.join(', ');
+  const onPads = pads.length > 0 ? ` It is heard on: ${some(pads.map((p) => `${p.pad} (${p.kit})`))}.` : '';
+  throw new UndercroftError(
+    'refused',
+    `"${row.title}" cannot go for good: ${hits.length === 1 ? 'a hit is' : `${hits.length} hits are`} made of it - ${some(hits.map((h) => h.name))}.${onPads} Remove those first, or leave it in the bin.`,
+  );
+}
