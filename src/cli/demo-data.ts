@@ -5,13 +5,15 @@ import type { Change } from '@/contract/edits';
 import { writeWav } from '@/core/format/wav';
 import { FAMILIES, type Family } from '@/core/hit/model';
 import { LAYER_DEFAULTS, PAD_DEFAULTS } from '@/core/kit/model';
+import type { Recording } from '@/core/recording/model';
+import { demoOneShots, waxCylinder } from '@/demo/archive';
 import { type DemoRecording, demoRecordings } from '@/demo/scenario';
 import { VOICE_FAMILY, type VoiceName } from '@/demo/voices';
 import { analyseRecording } from '@/server/analysis/analyse';
 import { type Db, openWorkspace } from '@/server/db/open';
 import { commitEdit } from '@/server/history/commit';
 import { importBytes } from '@/server/importing/intake';
-import { plainImport } from '@/server/importing/options';
+import { type ImportOptions, plainImport } from '@/server/importing/options';
 import { claimJob, settleJob } from '@/server/jobs/lease';
 import { cutView } from '@/server/views/recordings';
 
@@ -31,6 +33,7 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
     const file = join(dirname(path), 'demo-truth', `${recording.fileName.replace('.wav', '')}.json`);
     writeFileSync(file, JSON.stringify({ sampleRate: recording.audio.sampleRate, onsets: recording.truth }, null, 1));
   }
+  await importArchive(db);
   for (const n of [0, 1]) nameSlices(db, recordings[n] as DemoRecording, ids[n] as string);
   makeMillstone(db, recordings, ids);
   db.pragma('wal_checkpoint(TRUNCATE)');
@@ -41,17 +44,55 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
 async function importDemo(db: Db, recording: DemoRecording): Promise<string> {
   const file = writeWav(recording.audio, recording.encoding);
   const { recordingId } = await importBytes(db, plainImport(recording.fileName), file);
+  listen(db, recordingId);
+  const { title, notes } = recording;
+  tell(db, recordingId, { title, notes, rightsKind: 'own', rightsOwner: OWNER, ...STORY[title] });
+  return recordingId;
+}
+
+const STORY: Readonly<Record<string, Partial<Recording>>> = {
+  'Sluice loop': { what: 'loop', place: 'Stone floor', madeOn: '4 March', tempoBpm: 94, tags: ['dry', 'drummer'] },
+  'Headrace loop': { what: 'loop', place: 'Stone floor', madeOn: '4 March', tempoBpm: 168, tags: ['busy', 'drummer'] },
+  'Sack-floor takes': { what: 'take', place: 'Sack floor', madeOn: '11 March', tags: ['props'] },
+  "Lock-keeper's waltz": { what: 'song', place: 'Stone floor', madeOn: 'Spring', tempoBpm: 116, tags: ['band'] },
+  'Automaton drummer': { what: 'loop', place: 'Fairground', tempoBpm: 112, tags: ['clockwork'] },
+};
+
+/** Finds the onsets of what has just come in, as the server does in its own time. */
+function listen(db: Db, recordingId: string): void {
   const job = claimJob(db);
   analyseRecording(db, recordingId, () => {});
   if (job) settleJob(db, job, null);
-  const set = { title: recording.title, notes: recording.notes, rightsKind: 'own', rightsOwner: OWNER };
-  const { rev } = cutView(db, recordingId).recording;
+}
+
+function tell(db: Db, recordingId: string, set: Partial<Recording>): void {
+  const { rev, title } = cutView(db, recordingId).recording;
+  const label = `told the story of ${set.title ?? title}`;
   commitEdit(db, {
     browser: BROWSER,
-    label: `named ${recording.title}`,
+    label,
     changes: [{ op: 'update', doc: 'recording', id: recordingId, rev, set }],
   });
-  return recordingId;
+}
+
+/** The prop shelf's ready sounds, which become hits, and an old cylinder that nobody knows the owner of. */
+async function importArchive(db: Db): Promise<void> {
+  for (const { fileName, audio } of demoOneShots()) {
+    const options: ImportOptions = { fileName, path: '', takeAs: 'hit', prepare: ['ends'] };
+    const { recordingId } = await importBytes(db, options, writeWav(audio, 's24'));
+    listen(db, recordingId);
+    tell(db, recordingId, { place: 'Prop shelf', tags: ['props'], rightsKind: 'own', rightsOwner: OWNER });
+  }
+  const { recordingId } = await importBytes(db, plainImport('wax-cylinder.wav'), writeWav(waxCylinder().audio, 's16'));
+  listen(db, recordingId);
+  tell(db, recordingId, {
+    title: 'Wax cylinder',
+    what: 'song',
+    place: 'Attic',
+    notes: 'A worn cylinder of the fairground organ, with clicks. Whose it is, nobody knows.',
+    tags: ['worn'],
+    tempoBpm: 112,
+  });
 }
 
 /** The loops' slices bear their families, as the troupe has named them by ear; a slice no strike begins is left unnamed. */

@@ -39,7 +39,7 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
     const credit = { title, rightsKind: 'unknown' as const, owner: '', text: '', pads: ['all'] };
     const pads = regions.slice(0, PAD_COUNT).map(padOf);
     const read = (hit: Region) => cut(audio, hit.startFrame, hit.endFrame);
-    const written = [...bundleFiles(title, pads, [credit], read, exportEncoding(format.encoding))];
+    const written = [...bundleFiles(title, pads, [credit], read, { encoding: exportEncoding(format.encoding) })];
     const folder = join(options.out, safeFileName(title));
     for (const { path, bytes } of written) {
       const wanted = path.endsWith('.wav') ? formats.includes('wav') : formats.includes('sfz');

@@ -35,13 +35,19 @@ export interface CutView {
   readonly recording: RecordingView;
   readonly cut: Stored<Cut> | null;
   readonly slices: readonly Stored<Slice>[];
-  readonly bookmarks: readonly Stored<Bookmark>[];
   readonly candidates: readonly Candidate[];
-  /** Where percussive sound stands alone, as base64; see `core/onset/overview`. Null before it was listened to. */
-  readonly overview: string | null;
-  /** What its file says of it; null where it says nothing. */
+  readonly story: StoryView;
+}
+
+/** What is known of a recording besides its sound. */
+export interface StoryView {
+  readonly bookmarks: readonly Stored<Bookmark>[];
+  /** What its file says of it; null where it came in before that was kept. */
   readonly said: Said | null;
+  /** Every name under which this audio has come in, first the first. */
   readonly files: readonly { readonly fileName: string; readonly path: string }[];
+  /** Where percussive sound stands alone, as base64; see `core/overview/pack`. Null before it was listened to. */
+  readonly overview: string | null;
 }
 
 /** A hit as the library shows it; its recording stands in the list of recordings. */

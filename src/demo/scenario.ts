@@ -22,7 +22,7 @@ export interface DemoRecording {
 }
 
 /** A strike: when in seconds, which voice, how loud, where between left (-1) and right (1). */
-interface Strike {
+export interface Strike {
   readonly seconds: number;
   readonly voice: VoiceName;
   readonly level: number;
@@ -30,7 +30,7 @@ interface Strike {
 }
 
 /** Sums strikes onto silence; an open hat is cut by the next hat, as on the instrument. */
-function play(
+export function play(
   strikes: readonly Strike[],
   seconds: number,
   sampleRate: number,
@@ -62,14 +62,14 @@ function play(
   return { audio, truth };
 }
 
-function scaleToPeak(audio: Audio, peak: number): void {
+export function scaleToPeak(audio: Audio, peak: number): void {
   const now = peakOf(audio.channels);
   const gain = now > 0 ? peak / now : 1;
   for (const channel of audio.channels)
     for (let i = 0; i < channel.length; i++) channel[i] = (channel[i] as number) * gain;
 }
 
-function addNoise(audio: Audio, level: number, seed: number): void {
+export function addNoise(audio: Audio, level: number, seed: number): void {
   for (const [c, channel] of audio.channels.entries()) {
     const random = seededRandom(seed + c);
     let smooth = 0;
@@ -194,7 +194,7 @@ function sackFloorTakes(): DemoRecording {
 }
 
 /** A plucked tone of three partials for the song's bass, keys and tune. */
-function addTone(audio: Audio, seconds: number, hz: number, length: number, level: number, pan: number): void {
+export function addTone(audio: Audio, seconds: number, hz: number, length: number, level: number, pan: number): void {
   const start = Math.round(seconds * audio.sampleRate);
   const frames = Math.round(length * audio.sampleRate);
   for (let i = 0; i < frames; i++) {

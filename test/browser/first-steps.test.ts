@@ -126,13 +126,13 @@ test('an import is cancelled on the way, and leaves nothing', async () => {
   expect(await recordings().count()).toBe(1);
 });
 
-test('a large file that is no WAV is refused with its reason while it is still on its way', async () => {
-  const video = Buffer.concat([Buffer.from([0, 0, 0, 24]), Buffer.from('ftypmp42'), Buffer.alloc(4e8, 5)]);
+test('a large file that is no sound is refused with its reason while it is still on its way', async () => {
+  const zip = Buffer.concat([Buffer.from('PK\x03\x04'), Buffer.alloc(4e8, 5)]);
   const path = join(folder, 'rehearsal.wav');
-  writeFileSync(path, video);
+  writeFileSync(path, zip);
   await page.getByTestId('file-input').setInputFiles(path);
   const list = page.getByRole('region', { name: 'Imports' });
-  await list.getByText(/This is not a WAV file; it looks like an MP4 file/).waitFor();
+  await list.getByText(/This is not a sound file that can be read; it looks like a zip file/).waitFor();
   await page.getByLabel('Close the list of imports').click();
 });
 

@@ -84,7 +84,7 @@ describe('the demo recordings, by the command line', () => {
     const broken = join(folder, 'broken.wav');
     writeFileSync(broken, 'no sound');
     const failing = () => undercroft('onsets', broken, wav, '--json');
-    expect(failing).toThrow(/broken\.wav: This is not a WAV file/);
+    expect(failing).toThrow(/broken\.wav: This is not a sound file that can be read/);
     expect(() => undercroft('onsets', wav, '--sensitivity', '7')).toThrow(/between 0 and 1; it was 7/);
   });
 });

@@ -64,8 +64,19 @@ describe('what cannot be read says why, and nothing of it stays', () => {
   };
   test.each<[string, Uint8Array, number, RegExp]>([
     ['empty', new Uint8Array(0), 415, /The file is empty \(0 bytes\)/],
-    ['text under a WAV name', ascii('Dear all, this is no sound.'), 415, /This is not a WAV file/],
-    ['a FLAC file under a WAV name', ascii('fLaC\0\0\0\x22 and so on, and so on'), 415, /FLAC/],
+    [
+      'text under a WAV name',
+      ascii('Dear all, this is no sound.'),
+      415,
+      /^text under a WAV name\.wav: This is not a sound file that can be read/,
+    ],
+    [
+      'half a FLAC file under a WAV name',
+      ascii('fLaC\0\0\0\x22 and so on'),
+      422,
+      /FLAC file ends before its STREAMINFO/,
+    ],
+    ['a picture', Uint8Array.of(0x89, 0x50, 0x4e, 0x47, ...new Uint8Array(30)), 415, /looks like a picture/],
     ['compressed', file((_, v) => v.setUint16(20, 2, true)), 415, /compressed \(Microsoft ADPCM\)\. Save it as/],
     ['no channels', file((_, v) => v.setUint16(22, 0, true)), 422, /0 channels; 1 to 8/],
     ['4 GHz', file((_, v) => v.setUint32(24, 4e9, true)), 415, /4000000000 Hz; 8,000 to 192,000/],

@@ -38,6 +38,22 @@ export function recogniseKind(head: Uint8Array): FileKind | null {
   return null;
 }
 
+const NAMES: Readonly<Record<FileKind, string>> = {
+  wav: 'a WAV file',
+  aiff: 'an AIFF file',
+  flac: 'a FLAC file',
+  mp3: 'an MP3 file',
+  ogg: 'an Ogg file',
+  mp4: 'an MP4 file',
+  adts: 'an AAC stream',
+};
+
+/** What a file seems to be by its first bytes, readable or not, in words; null for nothing known. */
+export function nameKind(head: Uint8Array): string | null {
+  const kind = recogniseKind(head);
+  return kind ? NAMES[kind] : guessOther(head);
+}
+
 /** What a file that cannot be read seems to be, by its first bytes, or null. */
 export function guessOther(head: Uint8Array): string | null {
   const first = text(head, 0, 4);

@@ -1,6 +1,6 @@
 import { UndercroftError } from '../errors';
 import { IffStream } from './iff-stream';
-import { guessOther, READABLE } from './kind';
+import { nameKind, READABLE } from './kind';
 import { bytesPerFrame, type PcmFormat } from './pcm';
 import { emptySaid, type Said } from './said';
 import { WAV_CHUNKS, WavChunks } from './wav-chunks';
@@ -130,7 +130,7 @@ export class WavStream {
 }
 
 function notAWav(head: Uint8Array): UndercroftError {
-  const kind = guessOther(head);
+  const kind = nameKind(head);
   return new UndercroftError(
     'not-audio',
     `This is not a WAV file${kind ? `; it looks like ${kind}` : ''}. ${READABLE}.`,

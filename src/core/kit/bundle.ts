@@ -18,6 +18,12 @@ export interface BundleFile {
   readonly bytes: Uint8Array<ArrayBuffer>;
 }
 
+const PRIVATE = [
+  'This is a private copy. It holds sounds that may not be passed on, or of which that is not known;',
+  'credits.txt names them.',
+  '',
+].join('\r\n');
+
 /**
  * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads' MIDI
  * notes, and the credits. Tuning, trim, fade and normalising are in the WAVs; level, pan, choke groups and play mode in
@@ -28,7 +34,7 @@ export function* bundleFiles(
   pads: readonly BundlePad[],
   credits: readonly Credit[],
   read: ReadHit,
-  encoding: SampleEncoding = 's24',
+  { encoding = 's24', isPrivate = false }: { readonly encoding?: SampleEncoding; readonly isPrivate?: boolean } = {},
 ): Generator<BundleFile> {
   const filled = pads.filter((p) => p.layers.length > 0).sort((a, b) => a.pad.position - b.pad.position);
   const taken = new Set<string>();
@@ -50,4 +56,5 @@ export function* bundleFiles(
   const text = new TextEncoder();
   yield { path: `${safeFileName(kitName)}.sfz`, bytes: text.encode(writeSfz(kitName, regions)) };
   yield { path: 'credits.txt', bytes: text.encode(creditsSheet(kitName, credits)) };
+  if (isPrivate) yield { path: 'PRIVATE - not to be passed on.txt', bytes: text.encode(PRIVATE) };
 }

@@ -1,4 +1,5 @@
-import { mayShare, RIGHTS_LABEL, type RightsKind } from '../recording/model';
+import { RIGHTS_LABEL, type RightsKind } from '../recording/model';
+import { heldBack } from '../recording/rights';
 
 /** A recording a kit takes sound from, with the pads that use it. */
 export interface Credit {
@@ -11,7 +12,6 @@ export interface Credit {
 
 /** The plain-text credits sheet of a kit: whose the sounds are, under which terms, and whether they may be shared. */
 export function creditsSheet(kitName: string, credits: readonly Credit[]): string {
-  const answers = { yes: 'yes', no: 'NO', unknown: 'unknown - ask before passing it on' } as const;
   const lines = [`Credits for the kit "${kitName}"`, ''];
   if (credits.length === 0) lines.push('The kit holds no sounds.', '');
   for (const credit of credits) {
@@ -20,8 +20,13 @@ export function creditsSheet(kitName: string, credits: readonly Credit[]): strin
     lines.push(
       `  licence:        ${RIGHTS_LABEL[credit.rightsKind]}${credit.text ? ` - ${credit.text.replace(/\s+/g, ' ')}` : ''}`,
     );
-    lines.push(`  may be shared:  ${answers[mayShare(credit.rightsKind)]}`);
+    lines.push(`  may be shared:  ${mayBeShared(credit)}`);
     lines.push(`  heard on:       ${credit.pads.join(', ')}`, '');
   }
   return lines.join('\r\n');
+}
+
+function mayBeShared({ rightsKind, text }: Credit): string {
+  if (rightsKind === 'not-shared') return 'NO';
+  return heldBack({ rightsKind, rightsText: text }) === null ? 'yes' : 'unknown - ask before passing it on';
 }

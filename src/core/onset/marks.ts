@@ -150,3 +150,31 @@ export function applyMarks<T extends Mark>(
     .map((m) => (updates.has(m.id) ? { ...m, ...updates.get(m.id) } : m));
   return sorted([...kept, ...changes.create.map(make)]);
 }
+
+/** A mark or region as a file names it; `length` 0 for a point. */
+interface FileMark {
+  readonly frame: number;
+  readonly length: number;
+}
+
+/**
+ * Slices at the marks a file came with: a region as it is, a point up to the next one or to where the sound has died away
+ * (`naturalEnd` of the candidate nearest to it). Where a slice starts at a mark already, none is added.
+ */
+export function marksFromFile(
+  marks: readonly Mark[],
+  fileMarks: readonly FileMark[],
+  candidates: readonly Candidate[],
+  totalFrames: number,
+): MarkChanges {
+  const points = fileMarks.map((m) => m.frame);
+  const create = fileMarks.flatMap(({ frame, length }): Omit<Mark, 'id'>[] => {
+    if (marks.some((m) => Math.abs(m.startFrame - frame) < LEAST_FRAMES)) return [];
+    const next = points.find((p) => p >= frame + LEAST_FRAMES) ?? totalFrames;
+    const natural = candidates.find((c) => Math.abs(c.frame - frame) < 500)?.decayEnd ?? totalFrames;
+    const endFrame = length > 0 ? frame + length : Math.min(next, Math.max(natural, frame + LEAST_FRAMES));
+    const inside = Math.min(totalFrames, endFrame);
+    return inside - frame < LEAST_FRAMES ? [] : [{ startFrame: frame, endFrame: inside, origin: 'hand' }];
+  });
+  return { ...NOTHING, create };
+}

@@ -56,7 +56,9 @@ export function overviewOf(
     // Either side is asked by itself, so that the music before a bare bar is not heard in it.
     const at = (centre * sampleRate) / hop;
     const reach = (AROUND_S * sampleRate) / hop;
-    const tones = Math.min(mean(tonalShare, at - reach, at), mean(tonalShare, at, at + reach)) >= TONAL_SHARE;
+    const sides = [at - reach, at].map((from) => mean(tonalShare, from, from + reach));
+    const heard = sides.filter((share) => !Number.isNaN(share));
+    const tones = Math.min(...heard) >= TONAL_SHARE;
     const quiet = (levelDb[s] as number) < loudestDb - QUIET_DB;
     kind.push(struck ? (tones ? 'under' : 'bare') : quiet || !tones ? 'quiet' : 'tones');
   }
@@ -71,12 +73,13 @@ function hearable(power: Float32Array, peak: number): number {
   return Math.max(loudest, 0.02 * peak * peak) * 10 ** (-FAR_UNDER_DB / 10);
 }
 
+/** The mean of the values from `start` to `end`; not a number where less than half of that stretch is there. */
 function mean(values: Float32Array, start: number, end: number): number {
   const from = Math.max(0, Math.ceil(start));
   const to = Math.min(values.length, Math.floor(end) + 1);
   let sum = 0;
   for (let n = from; n < to; n++) sum += values[n] as number;
-  return to > from ? sum / (to - from) : 0;
+  return to - from > (end - start) / 2 ? sum / (to - from) : Number.NaN;
 }
 
 function stepLevels(samples: Float32Array, sampleRate: number, steps: number): Float32Array {

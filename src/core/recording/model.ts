@@ -16,12 +16,6 @@ export const RIGHTS_LABEL: Readonly<Record<RightsKind, string>> = {
   unknown: 'unknown',
 };
 
-/** Whether sounds under these rights may be passed on: yes, no, or not known. */
-export function mayShare(kind: RightsKind): 'yes' | 'no' | 'unknown' {
-  if (kind === 'unknown' || kind === 'other') return 'unknown';
-  return kind === 'not-shared' ? 'no' : 'yes';
-}
-
 /** What kind of thing was recorded; null where nobody has said. */
 export const WHATS = ['song', 'loop', 'take', 'one-shot', 'other'] as const;
 export const What = z.enum(WHATS);

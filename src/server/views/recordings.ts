@@ -1,4 +1,4 @@
-import type { CutView, RecordingView } from '@/contract/views';
+import type { CutView, RecordingView, StoryView } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
@@ -68,30 +68,38 @@ export function cutView(db: Db, recordingId: string): CutView {
     db,
     `SELECT ${columnsOf('slice')} FROM slice WHERE recording_id = ? ORDER BY start_frame, end_frame`,
   ).all(recordingId);
-  const bookmarks = prepared(
-    db,
-    `SELECT ${columnsOf('bookmark')} FROM bookmark WHERE recording_id = ? ORDER BY frame, id`,
-  ).all(recordingId);
-  const found = prepared(db, 'SELECT candidates, overview FROM analysis WHERE recording_id = ?').get(recordingId) as
-    | { candidates: Buffer; overview: Buffer | null }
+  const found = prepared(db, 'SELECT candidates FROM analysis WHERE recording_id = ?').get(recordingId) as
+    | { candidates: Buffer }
     | undefined;
-  const { said } = prepared(db, 'SELECT said FROM recording WHERE id = ?').get(recordingId) as { said: string | null };
   return {
     recording,
     cut: (cut as CutView['cut']) ?? null,
     slices: slices as CutView['slices'],
-    bookmarks: bookmarks as CutView['bookmarks'],
     candidates: found ? unpackCandidates(found.candidates) : [],
-    overview: found?.overview ? found.overview.toString('base64') : null,
-    said: said === null ? null : (JSON.parse(said) as CutView['said']),
-    files: filesOf(db, recordingId),
+    story: storyView(db, recordingId),
   };
 }
 
-/** Every name under which this audio has come in, first the first. */
-function filesOf(db: Db, recordingId: string): CutView['files'] {
-  return prepared(
+/** What is known of a recording besides its sound. */
+export function storyView(db: Db, recordingId: string): StoryView {
+  const row = prepared(
+    db,
+    `SELECT r.said, a.overview FROM recording r LEFT JOIN analysis a ON a.recording_id = r.id
+     WHERE r.id = ? AND r.state = 'ready'`,
+  ).get(recordingId) as { said: string | null; overview: Buffer | null } | undefined;
+  if (!row) throw new UndercroftError('not-found', 'The recording is not there.');
+  const bookmarks = prepared(
+    db,
+    `SELECT ${columnsOf('bookmark')} FROM bookmark WHERE recording_id = ? ORDER BY frame, id`,
+  ).all(recordingId);
+  const files = prepared(
     db,
     'SELECT file_name AS fileName, path FROM recording_file WHERE recording_id = ? ORDER BY arrived_at, file_name',
-  ).all(recordingId) as CutView['files'];
+  ).all(recordingId);
+  return {
+    bookmarks: bookmarks as StoryView['bookmarks'],
+    said: row.said === null ? null : (JSON.parse(row.said) as StoryView['said']),
+    files: files as StoryView['files'],
+    overview: row.overview ? row.overview.toString('base64') : null,
+  };
 }

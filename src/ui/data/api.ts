@@ -20,6 +20,10 @@ export async function postJson<T>(path: string, body: unknown): Promise<T> {
   );
 }
 
+export async function deleteAt<T>(path: string): Promise<T> {
+  return answerOf<T>(await fetch(path, { method: 'DELETE' }));
+}
+
 async function answerOf<T>(response: Response): Promise<T> {
   if (response.ok) return (await response.json()) as T;
   let error: ErrorAnswer['error'] = { code: 'internal', message: `The server answered ${response.status}.` };

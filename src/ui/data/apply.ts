@@ -1,5 +1,6 @@
 import type { Change } from '@/contract/edits';
-import type { CutView, KitView, RecordingView } from '@/contract/views';
+import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
+import { HIT_DEFAULTS } from '@/core/hit/model';
 
 type Row = { readonly id: string; readonly rev: number };
 
@@ -30,6 +31,17 @@ export function applyToRecordings(
   return applyTo(list, of(changes, 'recording'), () => false);
 }
 
+export function applyToHits(list: readonly HitView[], changes: readonly Change[]): readonly HitView[] {
+  const hits = applyTo(list, of(changes, 'hit'), () => true);
+  return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...HIT_DEFAULTS, ...hit, kits: [] }));
+}
+
+export function applyToStory(story: StoryView, recordingId: string, changes: readonly Change[]): StoryView {
+  const bookmarks = applyTo(story.bookmarks, of(changes, 'bookmark'), (value) => value.recordingId === recordingId);
+  if (bookmarks === story.bookmarks) return story;
+  return { ...story, bookmarks: [...bookmarks].sort((a, b) => a.frame - b.frame) };
+}
+
 export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   const { id } = view.recording;
   const slices = applyTo(view.slices, of(changes, 'slice'), (value) => value.recordingId === id);
@@ -42,23 +54,34 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
     recording: applyTo([view.recording], of(changes, 'recording'), () => false)[0] ?? view.recording,
     cut: view.cut && (applyTo([view.cut], of(changes, 'cut'), () => false)[0] ?? view.cut),
     slices: inOrder,
+    story: applyToStory(view.story, id, changes),
   };
 }
 
-export function applyToKit(view: KitView, changes: readonly Change[], recordings: readonly RecordingView[]): KitView {
+/** `recordings` and `hits` are those known besides the kit's own, for what is laid anew. */
+export function applyToKit(
+  view: KitView,
+  changes: readonly Change[],
+  recordings: readonly RecordingView[],
+  hits: readonly HitView[] = [],
+): KitView {
   const pads = applyTo(view.pads, of(changes, 'pad'), (value) => value.kitId === view.kit.id);
   const padIds = new Set(pads.map((pad) => pad.id));
   const layers = applyTo(view.layers, of(changes, 'layer'), (value) => padIds.has(String(value.padId))).filter((l) =>
     padIds.has(l.padId),
   );
   const used = new Set(layers.map((layer) => layer.hitId));
-  const hits = applyTo(view.hits, of(changes, 'hit'), () => true).filter((hit) => used.has(hit.id));
+  const own = new Set(view.hits.map((hit) => hit.id));
+  const others = hits.filter((hit) => used.has(hit.id) && !own.has(hit.id));
+  const played = applyTo([...view.hits, ...others], of(changes, 'hit'), () => true)
+    .filter((hit) => used.has(hit.id))
+    .map((hit) => ({ ...HIT_DEFAULTS, ...hit }));
   const known = new Map([...view.recordings, ...recordings].map((r) => [r.id, r]));
   return {
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,
     pads: [...pads].sort((a, b) => a.position - b.position),
     layers: [...layers].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
-    hits,
-    recordings: [...new Set(hits.map((h) => h.recordingId))].flatMap((id) => known.get(id) ?? []),
+    hits: played,
+    recordings: [...new Set(played.map((h) => h.recordingId))].flatMap((id) => known.get(id) ?? []),
   };
 }

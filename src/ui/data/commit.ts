@@ -3,9 +3,9 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import type { DocName } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
-import type { CutView, KitView, RecordingView } from '@/contract/views';
+import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import { browserId, postJson, tabId } from './api';
-import { applyToCut, applyToKit, applyToRecordings } from './apply';
+import { applyToCut, applyToHits, applyToKit, applyToRecordings, applyToStory } from './apply';
 import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
 import { holdFetches, inTurn, refetch } from './turns';
@@ -15,15 +15,17 @@ const own = new OwnRevisions();
 /** Has the views that show these documents fetched anew. */
 export function refetchTouched(client: QueryClient, touched: readonly Touched[]): void {
   const docs = new Set(touched.map((t) => t.doc));
-  for (const scope of new Set(touched.map((t) => t.scope))) refetch(client, keys.cut(scope), keys.kit(scope));
-  if (docs.has('hit')) refetch(client, ['kit']);
+  for (const scope of new Set(touched.map((t) => t.scope)))
+    refetch(client, keys.cut(scope), keys.kit(scope), keys.story(scope));
+  if (docs.has('hit')) refetch(client, ['kit'], keys.hits);
   refetchCounts(client, docs);
 }
 
 /** Lists count what belongs to their entries: slices of a recording, pads of a kit. */
 function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
   if (docs.has('kit') || docs.has('pad')) refetch(client, keys.kits);
-  if (docs.has('recording') || docs.has('slice') || docs.has('layer')) refetch(client, keys.recordings);
+  if (['recording', 'slice', 'hit', 'layer'].some((doc) => docs.has(doc as DocName))) refetch(client, keys.recordings);
+  if (docs.has('layer') || docs.has('pad')) refetch(client, keys.hits);
   refetch(client, keys.history);
 }
 
@@ -31,12 +33,15 @@ function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
 function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   client.setQueryData<readonly RecordingView[]>(keys.recordings, (list) => list && applyToRecordings(list, changes));
   const recordings = client.getQueryData<readonly RecordingView[]>(keys.recordings) ?? [];
+  const hits = client.setQueryData<readonly HitView[]>(keys.hits, (list) => list && applyToHits(list, changes));
+  for (const [key, view] of client.getQueriesData<StoryView>({ queryKey: ['story'] }))
+    if (view) client.setQueryData(key, applyToStory(view, key[1] as string, changes));
   for (const [key, view] of client.getQueriesData<CutView>({ queryKey: ['cut'] }))
     if (view) client.setQueryData(key, applyToCut(view, changes));
   for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
-    if (view) client.setQueryData(key, applyToKit(view, changes, recordings));
+    if (view) client.setQueryData(key, applyToKit(view, changes, recordings, hits));
   }
-  holdFetches(client, [keys.recordings, ['cut'], ['kit']]);
+  holdFetches(client, [keys.recordings, keys.hits, ['cut'], ['story'], ['kit']]);
 }
 
 async function send(client: QueryClient, label: string, wanted: readonly Change[]): Promise<EditAnswer | null> {
@@ -74,9 +79,26 @@ async function step(client: QueryClient, direction: 'undo' | 'redo'): Promise<vo
   });
 }
 
+/** An edit that the server works out itself, as preparing hits: shown when it is done. */
+async function ask(client: QueryClient, path: string, body: Record<string, unknown>): Promise<EditAnswer | null> {
+  return inTurn(client, async () => {
+    try {
+      const answer = await postJson<EditAnswer>(path, { ...body, browser: browserId(), tab: tabId });
+      own.confirm(answer.touched);
+      refetchTouched(client, answer.touched);
+      return answer;
+    } catch (error) {
+      toast.error((error as Error).message);
+      return null;
+    }
+  });
+}
+
 export interface Commands {
   /** Shows changes at once and stores them as one edit; null when the server refused (then all is fetched anew). */
   commit(label: string, changes: readonly Change[]): Promise<EditAnswer | null>;
+  /** Has the server make an edit at an address of its own. */
+  ask(path: string, body: Record<string, unknown>): Promise<EditAnswer | null>;
   undo(): Promise<void>;
   redo(): Promise<void>;
 }
@@ -86,6 +108,7 @@ export function useCommands(): Commands {
   return useMemo(
     () => ({
       commit: (label, changes) => send(client, label, changes),
+      ask: (path, body) => ask(client, path, body),
       undo: () => step(client, 'undo'),
       redo: () => step(client, 'redo'),
     }),

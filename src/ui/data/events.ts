@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import type { ServerEvent } from '@/contract/edits';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
+import { decoding } from './decoding';
 import { keys } from './queries';
 import { refetch } from './turns';
 
@@ -18,6 +19,19 @@ export function useServerEvents(): void {
     const hear = (event: ServerEvent) => {
       if (event.type === 'edit') {
         if (event.tab !== tabId) refetchTouched(client, event.touched);
+        return;
+      }
+      if (event.type === 'decoding') {
+        decoding.tell(event.key, event.share);
+        return;
+      }
+      if (event.type === 'scan') {
+        client.setQueryData(keys.scan(event.scan.folderId), event.scan);
+        if (event.scan.finished) refetch(client, keys.folders, keys.hits);
+        return;
+      }
+      if (event.type === 'hits') {
+        refetch(client, keys.hits);
         return;
       }
       if (event.type === 'analysis') {

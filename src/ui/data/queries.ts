@@ -1,11 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import type { HistoryAnswer } from '@/contract/edits';
-import type { CutView, KitListEntry, KitView, RecordingView } from '@/contract/views';
+import type { ScanProgress, WatchedFolder } from '@/contract/imports';
+import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
 import { browserId, getJson } from './api';
 
 export const keys = {
   recordings: ['recordings'] as const,
+  story: (id: string) => ['story', id] as const,
   cut: (id: string) => ['cut', id] as const,
+  hits: ['hits'] as const,
+  folders: ['folders'] as const,
+  scan: (id: string) => ['scan', id] as const,
   kits: ['kits'] as const,
   kit: (id: string) => ['kit', id] as const,
   history: ['history'] as const,
@@ -16,10 +22,37 @@ export function useRecordings() {
   return useQuery({ queryKey: keys.recordings, queryFn: () => getJson<RecordingView[]>('/api/recordings') });
 }
 
+/** Those in use, as opposed to those in the bin. */
+export function useLiveRecordings(): readonly RecordingView[] {
+  const { data } = useRecordings();
+  return useMemo(() => (data ?? []).filter((r) => r.binnedAt === null), [data]);
+}
+
+export function useHits(enabled = true) {
+  return useQuery({ queryKey: keys.hits, queryFn: () => getJson<HitView[]>('/api/hits'), enabled });
+}
+
+export function useFolders() {
+  return useQuery({ queryKey: keys.folders, queryFn: () => getJson<WatchedFolder[]>('/api/folders') });
+}
+
+/** How the last scan of a folder stands, as the event stream tells it; null before the first word. */
+export function useScan(folderId: string): ScanProgress | null {
+  const { data } = useQuery<ScanProgress | null>({ queryKey: keys.scan(folderId), enabled: false, initialData: null });
+  return data;
+}
+
 export function useCut(recordingId: string) {
   return useQuery({
     queryKey: keys.cut(recordingId),
     queryFn: () => getJson<CutView>(`/api/recordings/${recordingId}/cut`),
+  });
+}
+
+export function useStory(recordingId: string) {
+  return useQuery({
+    queryKey: keys.story(recordingId),
+    queryFn: () => getJson<StoryView>(`/api/recordings/${recordingId}/story`),
   });
 }
 

@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
@@ -12,8 +13,11 @@ import { PadGrid } from '../pads/PadGrid';
 import { leaveControl } from '../parts/focus';
 import { TextField } from '../parts/TextField';
 import { useStatus } from '../shell/status';
+import { ExportButton } from './ExportButton';
 import { copyKit, emptyPad } from './edits';
 import { PadEditor } from './PadEditor';
+
+const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
 export function KitsPage() {
   const kits = useKits();
@@ -43,7 +47,7 @@ export function KitsPage() {
 
 function Desk({ view }: { view: KitView }) {
   const { commit } = useCommands();
-  const { chosen, setChosen, strike, release } = useKitDesk();
+  const { chosen, setChosen, strike, release, picker } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);
   const move = (by: number) => {
     leaveControl();
@@ -71,8 +75,15 @@ function Desk({ view }: { view: KitView }) {
           </p>
         )}
       </div>
-      <div className="h-[392px] flex-none border-t border-line bg-paper py-3">
-        <PadGrid size="large" />
+      <div className="flex h-[392px] flex-none border-t border-line bg-paper">
+        {picker && (
+          <div className="flex min-h-0 w-[430px] flex-none">
+            <Picker />
+          </div>
+        )}
+        <div className="min-w-0 flex-1 py-3">
+          <PadGrid size={picker ? 'docked' : 'large'} />
+        </div>
       </div>
     </>
   );
@@ -80,7 +91,7 @@ function Desk({ view }: { view: KitView }) {
 
 function KitTools({ view }: { view: KitView }) {
   const kits = useKits();
-  const { choose, createKit } = useKitDesk();
+  const { choose, createKit, picker, setPicker } = useKitDesk();
   const { commit } = useCommands();
   const layered = view.pads.filter((p) => view.layers.filter((l) => l.padId === p.id).length > 1).length;
 
@@ -146,13 +157,16 @@ function KitTools({ view }: { view: KitView }) {
       <button type="button" className="quiet-button" onClick={deleteKit}>
         Delete kit
       </button>
-      <a
-        className={`next-button flex items-center ${view.pads.length === 0 ? 'pointer-events-none opacity-50' : ''}`}
-        href={`/api/kits/${view.kit.id}/export`}
-        download
+      <button
+        type="button"
+        className="quiet-button"
+        aria-pressed={picker}
+        title="F6"
+        onClick={() => setPicker(!picker)}
       >
-        Export zip
-      </a>
+        Picker
+      </button>
+      <ExportButton view={view} />
     </div>
   );
 }

@@ -9,7 +9,7 @@ import { PadGrid } from './PadGrid';
 
 /** The current kit, docked under every page: its name, and its pads to drop on and play. */
 export const KitDock = memo(function KitDock() {
-  const { view, choose, createKit } = useKitDesk();
+  const { view, choose, createKit, picker, setPicker } = useKitDesk();
   const kits = useKits();
   if (kits.data && kits.data.length === 0) {
     return (
@@ -39,7 +39,16 @@ export const KitDock = memo(function KitDock() {
         <span className="text-[12px] text-soft">
           kit · {view?.pads.length ?? 0} of {PAD_COUNT} pads
         </span>
-        <Link href="/kits" className="ml-auto text-[12px] text-verdigris hover:underline">
+        <button
+          type="button"
+          aria-pressed={picker}
+          className={`ml-auto text-[12px] ${picker ? 'font-semibold text-verdigris' : 'text-soft hover:text-ink'}`}
+          title="F6"
+          onClick={() => setPicker(!picker)}
+        >
+          Picker
+        </button>
+        <Link href="/kits" className="text-[12px] text-verdigris hover:underline">
           Open on Kits
         </Link>
       </header>

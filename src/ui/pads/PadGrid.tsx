@@ -1,13 +1,17 @@
 'use client';
 
 import { useDroppable } from '@dnd-kit/core';
-import { type PointerEvent, useEffect, useState } from 'react';
+import { type DragEvent, type PointerEvent, useEffect, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { noteOf, ROWS } from '@/core/kit/layout';
+import { heldBack } from '@/core/recording/rights';
 import { noteName } from '@/core/signal/units';
+import { bringsFiles, filesOf } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
 import { MiniWave } from '../parts/MiniWave';
+import { RightsMark } from '../parts/RightsMark';
 import { useKitDesk } from './kit-context';
+import { useLayFiles } from './use-lay-files';
 
 /** The keys' caps as the person's own layout has them, where the browser tells it; the US layout's otherwise. */
 function useKeyCaps(): ReadonlyMap<string, string> {
@@ -75,9 +79,18 @@ function PadPlace({
   const layers = pad ? (view?.layers.filter((l) => l.padId === pad.id) ?? []) : [];
   const firstHit = view?.hits.find((h) => h.id === layers[0]?.hitId);
   const recording = view?.recordings.find((r) => r.id === firstHit?.recordingId);
+  const held = heldOf(view, layers);
   const state = pad ? padStates.get(position) : undefined;
   const isLit = lit.has(position);
+  const layFiles = useLayFiles();
+  const [fileOver, setFileOver] = useState(false);
 
+  const onDrop = (event: DragEvent) => {
+    setFileOver(false);
+    if (!bringsFiles(event)) return;
+    event.preventDefault();
+    void filesOf(event.nativeEvent).then((files) => layFiles(files, position));
+  };
   const onPointerDown = (event: PointerEvent<HTMLButtonElement>) => {
     if (event.button !== 0) return;
     if (pad) {
@@ -95,15 +108,16 @@ function PadPlace({
     setChosen(position);
   };
 
-  const look = isOver
-    ? 'border-verdigris border-2 bg-selection'
-    : isLit && pad
-      ? 'border-madder border-2 bg-selection'
-      : chosen === position
-        ? 'border-verdigris border-2 bg-selection'
-        : pad
-          ? 'border-line bg-sheet'
-          : 'border-dashed border-line';
+  const look =
+    isOver || fileOver
+      ? 'border-verdigris border-2 bg-selection'
+      : isLit && pad
+        ? 'border-madder border-2 bg-selection'
+        : chosen === position
+          ? 'border-verdigris border-2 bg-selection'
+          : pad
+            ? 'border-line bg-sheet'
+            : 'border-dashed border-line';
   const faulty = typeof state === 'object';
   return (
     <button
@@ -116,6 +130,9 @@ function PadPlace({
       aria-label={pad ? `Pad ${cap}: ${pad.name}` : `Pad ${cap}, empty`}
       title={faulty ? state.error : pad?.name}
       onPointerDown={onPointerDown}
+      onDragEnter={(event) => bringsFiles(event) && setFileOver(true)}
+      onDragLeave={() => setFileOver(false)}
+      onDrop={onDrop}
       onKeyDown={(event) => {
         // Enter strikes a focused pad; Space is the page's own key.
         if (event.key === 'Enter' && pad) {
@@ -135,7 +152,10 @@ function PadPlace({
             <MiniWave recording={recording} start={firstHit.startFrame} end={firstHit.endFrame} height={22} />
           </span>
         )}
-        <span className="figure ml-auto text-[12px] text-soft">{cap}</span>
+        <span className="ml-auto flex items-center gap-1">
+          <RightsMark rights={held} size={12} />
+          <span className="figure text-[12px] text-soft">{cap}</span>
+        </span>
       </span>
       {pad && (
         <span className="block w-full min-w-0">
@@ -154,4 +174,11 @@ function PadPlace({
       )}
     </button>
   );
+}
+
+/** The first recording under a pad that holds it back from being passed on. */
+function heldOf(view: KitView | null, layers: KitView['layers']) {
+  const hits = new Map(view?.hits.map((h) => [h.id, h.recordingId]));
+  const sources = new Set(layers.map((l) => hits.get(l.hitId)));
+  return view?.recordings.find((r) => sources.has(r.id) && heldBack(r) !== null);
 }

@@ -21,7 +21,11 @@ interface KitDesk {
   readonly lit: ReadonlySet<number>;
   readonly strike: (position: number, velocity: number) => void;
   readonly release: (position: number) => void;
-  readonly lay: (stretch: Stretch, position: number | null, manner: Manner) => void;
+  /** Lays a sound; tells the position it went to, null where it could not. */
+  readonly lay: (stretch: Stretch, position: number | null, manner: Manner) => number | null;
+  /** Whether the picker stands beside the pads. */
+  readonly picker: boolean;
+  readonly setPicker: (open: boolean) => void;
 }
 
 const Context = createContext<KitDesk | null>(null);
@@ -40,6 +44,7 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const kits = useKits();
   const [wanted, setWanted] = useState<string | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
+  const [picker, setPicker] = useState(false);
   useEffect(() => setWanted(localStorage.getItem(CURRENT)), []);
   const list = kits.data;
   const kitId = list?.find((k) => k.id === wanted)?.id ?? list?.[0]?.id ?? null;
@@ -68,22 +73,23 @@ export function KitProvider({ children }: { children: ReactNode }) {
     (stretch: Stretch, position: number | null, manner: Manner) => {
       if (!view) {
         toast('Make a kit first: there is none to lay the sound in.');
-        return;
+        return null;
       }
       const laid = layStretch(view, stretch, position, manner, () => crypto.randomUUID());
       if (!laid) {
         toast('All 32 pads have a sound. Drop it on a pad to lay it beside or instead.');
-        return;
+        return null;
       }
       setChosen(laid.position);
       void commit(`laid ${laid.name} on a pad`, laid.changes);
+      return laid.position;
     },
     [view, commit],
   );
 
   const desk = useMemo(
-    () => ({ view, choose, createKit, chosen, setChosen, padStates, lit, strike, release, lay }),
-    [view, choose, createKit, chosen, padStates, lit, strike, release, lay],
+    () => ({ view, choose, createKit, chosen, setChosen, padStates, lit, strike, release, lay, picker, setPicker }),
+    [view, choose, createKit, chosen, padStates, lit, strike, release, lay, picker],
   );
   return <Context.Provider value={desk}>{children}</Context.Provider>;
 }

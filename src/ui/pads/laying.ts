@@ -1,11 +1,11 @@
 import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
-import type { Family } from '@/core/hit/model';
+import { type Family, HIT_DEFAULTS, type Hit } from '@/core/hit/model';
 import { freePosition } from '@/core/kit/layout';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName, nameFromPattern } from '@/core/naming/names';
 
-/** A stretch of a recording on its way to a pad. */
+/** A stretch of a recording, or a hit, on its way to a pad. */
 export interface Stretch {
   readonly recording: RecordingView;
   readonly startFrame: number;
@@ -14,6 +14,10 @@ export interface Stretch {
   readonly family: Family | null;
   /** Its number among the recording's slices, for its name. */
   readonly number: number;
+  /** A hit that is there already and is laid as it is; without one a new hit is made. */
+  readonly hit?: Hit;
+  /** A name it has by itself, as a whole file does; without one it is named by the pattern. */
+  readonly title?: string;
 }
 
 /** What to do where a pad has a sound already. */
@@ -59,11 +63,13 @@ export function layStretch(
   const position = wanted === null || (occupied && manner === 'next') ? freePosition(taken, stretch.family) : wanted;
   if (position === null) return null;
   const pad = view.pads.find((p) => p.position === position);
-  const name = nameOf(stretch, new Set([...view.hits.map((h) => h.name), ...view.pads.map((p) => p.name)]));
-  const hitId = newId();
+  const known = stretch.hit;
+  const names = new Set([...view.hits.map((h) => h.name), ...view.pads.map((p) => p.name)]);
+  const name = known?.name ?? (stretch.title ? freeName(stretch.title, names) : nameOf(stretch, names));
+  const hitId = known?.id ?? newId();
   const { startFrame, endFrame, sliceId, family } = stretch;
-  const hit = { name, family, recordingId: stretch.recording.id, startFrame, endFrame, sliceId };
-  const changes: Change[] = [{ op: 'create', doc: 'hit', id: hitId, value: hit }];
+  const hit = { name, family, recordingId: stretch.recording.id, startFrame, endFrame, sliceId, ...HIT_DEFAULTS };
+  const changes: Change[] = known ? [] : [{ op: 'create', doc: 'hit', id: hitId, value: hit }];
   const layers = view.layers.filter((l) => l.padId === pad?.id);
   const padId = pad?.id ?? newId();
   if (!pad) {
@@ -104,4 +110,10 @@ export function fillPads(
     current = applied(current, laid.changes);
   }
   return changes;
+}
+
+/** A hit on its way to a pad. */
+export function stretchOfHit(hit: Hit, recording: RecordingView): Stretch {
+  const { startFrame, endFrame, sliceId, family } = hit;
+  return { recording, startFrame, endFrame, sliceId, family, number: 1, hit };
 }

@@ -50,3 +50,40 @@ export function TextField({
     />
   );
 }
+
+/** The same for text of several lines; it counts when the field is left, or on Ctrl Enter. */
+export function TextArea({
+  label,
+  value,
+  maxLength,
+  className,
+  placeholder,
+  onCommit,
+}: {
+  label: string;
+  value: string;
+  maxLength: number;
+  className: string;
+  placeholder?: string;
+  onCommit: (value: string) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  return (
+    <textarea
+      aria-label={label}
+      className={className}
+      maxLength={maxLength}
+      placeholder={placeholder}
+      value={typed ?? value}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        if (typed !== null && typed !== value) onCommit(typed);
+        setTyped(null);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) event.currentTarget.blur();
+        if (event.key === 'Escape') setTyped(null);
+      }}
+    />
+  );
+}

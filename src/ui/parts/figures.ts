@@ -35,3 +35,13 @@ export function formatOf(r: { sampleRate: number; encoding: string; channelCount
   const rate = `${(r.sampleRate / 1000).toLocaleString('en', { maximumFractionDigits: 2 })} kHz`;
   return `${rate} · ${DEPTH[r.encoding] ?? r.encoding} · ${SIDES[r.channelCount] ?? `${r.channelCount} channels`}`;
 }
+
+/** A place in time: minutes, seconds and tenths, hours where there are any. */
+export function clock(value: number): string {
+  const tenths = Math.round(value * 10);
+  const s = (tenths % 600) / 10;
+  const m = Math.floor(tenths / 600) % 60;
+  const h = Math.floor(tenths / 36000);
+  const rest = `${m}:${s.toFixed(1).padStart(4, '0')}`;
+  return h > 0 ? `${h}:${rest.padStart(7, '0')}` : rest;
+}

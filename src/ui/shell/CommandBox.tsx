@@ -3,19 +3,19 @@
 import { Command } from 'cmdk';
 import { useRouter } from 'next/navigation';
 import { useCommands } from '../data/commit';
-import { useKits, useRecordings } from '../data/queries';
+import { useKits, useLiveRecordings } from '../data/queries';
+import { useImports } from '../imports/use-imports';
 import { useKitDesk } from '../pads/kit-context';
 import { setTheme } from './Header';
-import { useImports } from './ImportDesk';
 
 /** Find a recording or a kit, or do something, by typing. */
 export function CommandBox({ open, onClose }: { open: boolean; onClose: () => void }) {
   const router = useRouter();
-  const recordings = useRecordings();
+  const recordings = useLiveRecordings();
   const kits = useKits();
   const { choose, createKit } = useKitDesk();
   const { undo, redo } = useCommands();
-  const { pick } = useImports();
+  const { open: openImport } = useImports();
   const run = (what: () => void) => () => {
     onClose();
     what();
@@ -38,8 +38,8 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
       <Command.List className="max-h-[420px] overflow-auto">
         <Command.Empty className="px-3 py-4 text-soft">Nothing goes by that name.</Command.Empty>
         <Command.Group heading="Do" className={group}>
-          <Command.Item className={item} onSelect={run(pick)}>
-            Import WAV files
+          <Command.Item className={item} onSelect={run(openImport)}>
+            Import files or a folder
           </Command.Item>
           <Command.Item className={item} onSelect={run(() => void createKit('Kit'))}>
             Make a new kit
@@ -58,7 +58,7 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
           </Command.Item>
         </Command.Group>
         <Command.Group heading="Recordings" className={group}>
-          {recordings.data?.map((r) => (
+          {recordings.map((r) => (
             <Command.Item
               key={r.id}
               value={`${r.title} ${r.id}`}

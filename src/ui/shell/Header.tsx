@@ -13,6 +13,7 @@ import { soundNow } from '../sound/sound';
 const PLACES = [
   ['/recordings', 'Recordings'],
   ['/slice', 'Slice'],
+  ['/hits', 'Hits'],
   ['/kits', 'Kits'],
 ] as const;
 

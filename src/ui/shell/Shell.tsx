@@ -4,12 +4,12 @@ import { notifyManager, QueryClient, QueryClientProvider } from '@tanstack/react
 import { type ReactNode, useState } from 'react';
 import { Toaster } from 'sonner';
 import { useServerEvents } from '../data/events';
+import { ImportDesk } from '../imports/ImportDesk';
 import { KitProvider } from '../pads/kit-context';
 import { CommandBox } from './CommandBox';
 import { DragDesk } from './drag';
 import { useGlobalKeys } from './global-keys';
 import { Header } from './Header';
-import { ImportDesk } from './ImportDesk';
 import { ShortcutSheet } from './ShortcutSheet';
 import { StatusLine, StatusProvider } from './status';
 

@@ -1,15 +1,19 @@
 'use client';
 
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
+import type { Span as Stretch } from '@/core/overview/pack';
+import type { Bookmark } from '@/core/recording/model';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { drawWave } from '../parts/draw-wave';
 import type { WaveSource } from '../parts/wave-source';
+import { drawStrip, STRIP_HEIGHT, wordsAt } from './strip';
 import { clampSpan, type Span } from './view';
 
 const HEIGHT = 28;
+const WAVE_HEIGHT = HEIGHT - STRIP_HEIGHT;
 
-/** The whole recording with the window on it; drag to scroll. */
+/** The whole recording with the window on it, where it is bare, and its bookmarks; drag to scroll. */
 export function Overview({
   recording,
   source,
@@ -17,6 +21,8 @@ export function Overview({
   span,
   setSpan,
   stageWidth,
+  stretches,
+  bookmarks,
 }: {
   recording: RecordingView;
   source: WaveSource;
@@ -24,6 +30,8 @@ export function Overview({
   span: Span;
   setSpan: (change: (span: Span) => Span) => void;
   stageWidth: number;
+  stretches: readonly Stretch[];
+  bookmarks: readonly Bookmark[];
 }) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -36,10 +44,19 @@ export function Overview({
     drawWave(
       ctx,
       source,
-      { start: 0, framesPerPixel, width, height: HEIGHT, gain: 1 / Math.max(0.05, recording.peak) },
+      { start: 0, framesPerPixel, width, height: WAVE_HEIGHT, gain: 1 / Math.max(0.05, recording.peak) },
       palette('soft'),
     );
-  }, [source, arrivals, width, palette]);
+    const pixelsPerSecond = recording.sampleRate / framesPerPixel;
+    drawStrip(ctx, stretches, WAVE_HEIGHT, pixelsPerSecond, palette);
+    ctx.fillStyle = palette('madder');
+    for (const { frame } of bookmarks) {
+      const at = Math.round(frame / framesPerPixel);
+      ctx.fillRect(at, 0, 1, HEIGHT);
+      ctx.fillRect(at, 0, 6, 5);
+    }
+  }, [source, arrivals, width, palette, stretches, bookmarks]);
+  const [words, setWords] = useState('');
   const x = span.start / framesPerPixel;
   const shown = Math.min(Math.max(4, (stageWidth * span.framesPerPixel) / framesPerPixel), width - x);
   const scrollTo = (clientX: number) => {
@@ -57,7 +74,12 @@ export function Overview({
         event.currentTarget.setPointerCapture(event.pointerId);
         scrollTo(event.clientX);
       }}
-      onPointerMove={(event) => event.buttons === 1 && scrollTo(event.clientX)}
+      title={words}
+      onPointerMove={(event) => {
+        if (event.buttons === 1) scrollTo(event.clientX);
+        const left = event.currentTarget.getBoundingClientRect().left;
+        setWords(wordsAt(stretches, ((event.clientX - left) * framesPerPixel) / recording.sampleRate));
+      }}
     >
       <canvas ref={canvas} aria-hidden style={{ width, height: HEIGHT }} />
       <div

@@ -2,19 +2,28 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import type { CutView, RecordingView } from '@/contract/views';
 import { PAD_COUNT } from '@/core/kit/model';
-import { addMark, type MarkChanges, moveEnd, moveStart, removeMark, splitByAttack } from '@/core/onset/marks';
+import {
+  addMark,
+  type MarkChanges,
+  marksFromFile,
+  moveEnd,
+  moveStart,
+  removeMark,
+  splitByAttack,
+} from '@/core/onset/marks';
 import { type AttackSplit, DEFAULT_SPLIT } from '@/core/onset/select';
 import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
 import { keys, useAnalysisProgress, useCut } from '../data/queries';
-import { KitDock } from '../pads/KitDock';
+import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
 import { fillPads } from '../pads/laying';
+import { clock } from '../parts/figures';
 import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
 import { useStatus } from '../shell/status';
@@ -25,6 +34,7 @@ import { Overview } from './Overview';
 import { SliceTable } from './SliceTable';
 import { SliceTools } from './SliceTools';
 import { Stage } from './Stage';
+import { bareStretches, stretchesOf } from './strip';
 import { useMarks } from './use-marks';
 import { fitAll, fitStretch, type MarkedStretch, reveal, type Span, zoomAt } from './view';
 
@@ -72,6 +82,10 @@ function Desk({ view }: { view: CutView }) {
   const rest = view.slices.find((s) => s.id === chosenId);
   const split = heldSplit ?? view.cut ?? DEFAULT_SPLIT;
   const progress = useAnalysisProgress(recording.id);
+  const { overview, said, bookmarks } = view.story;
+  const stretches = useMemo(() => stretchesOf(overview), [overview]);
+  const bare = useMemo(() => bareStretches(stretches), [stretches]);
+  const fileMarks = said?.marks ?? [];
 
   useEffect(() => {
     if (recording.frames <= KEEP_WHOLE_SECONDS * recording.sampleRate) {
@@ -167,6 +181,37 @@ function Desk({ view }: { view: CutView }) {
         { op: 'update', doc: 'cut', id, rev, set },
       ]);
   };
+  const goToBare = (by: 1 | -1) => {
+    const rate = recording.sampleRate;
+    const centre = (span.start + (width() * span.framesPerPixel) / 2) / rate;
+    const middle = (s: (typeof bare)[number]) => (s.start + s.end) / 2;
+    const next =
+      by > 0
+        ? (bare.find((s) => middle(s) > centre + 0.05) ?? bare[0])
+        : (bare.findLast((s) => middle(s) < centre - 0.05) ?? bare.at(-1));
+    if (!next) {
+      toast(recording.analysed ? 'Nowhere does struck sound stand alone here.' : 'Still listening.');
+      return;
+    }
+    setSpan(() => fitStretch(next.start * rate, next.end * rate, width(), recording.frames));
+    hear(Math.round(next.start * rate), Math.round(next.end * rate));
+  };
+  const bookmark = () => {
+    const at = soundNow()?.playhead()?.frame ?? chosen?.startFrame;
+    if (at === undefined) {
+      toast('Bookmarks are set where the sound is: play first.');
+      return;
+    }
+    const frame = Math.max(0, Math.min(recording.frames - 1, Math.round(at)));
+    const value = { recordingId: recording.id, frame, label: '' };
+    void commit('set a bookmark', [{ op: 'create', doc: 'bookmark', id: crypto.randomUUID(), value }]);
+    toast(`Bookmark at ${clock(frame / recording.sampleRate)}`, { duration: 1500 });
+  };
+  const layFileMarks = () => {
+    const changes = marksFromFile(view.slices, fileMarks, view.candidates, recording.frames);
+    if (changes.create.length === 0) toast("Slices start at all of the file's marks already.");
+    else store(`laid ${changes.create.length} slices at the file's marks`, changes);
+  };
   const lay = () => {
     const marked = stretch && markedStretchOf(recording, stretch);
     const wanted = marked ?? (chosen ? stretchOf(recording, slices, chosen) : null);
@@ -232,6 +277,9 @@ function Desk({ view }: { view: CutView }) {
   });
   useHotkeys('insert, period', addAtPlayhead, on);
   useHotkeys('delete, backspace', remove, on);
+  useHotkeys('quote', bookmark, on);
+  useHotkeys('f8', () => goToBare(1), on);
+  useHotkeys('shift+f8', () => goToBare(-1), on);
   useHotkeys('equal', () => zoom('in'), on);
   useHotkeys('minus', () => zoom('out'), on);
   useHotkeys('bracketleft', () => zoom('slice'), on);
@@ -257,6 +305,12 @@ function Desk({ view }: { view: CutView }) {
         gain={gain}
         setGain={setGain}
         onZoom={zoom}
+        bareCount={bare.length}
+        onBare={() => goToBare(1)}
+        fileMarkCount={fileMarks.length}
+        onFileMarks={layFileMarks}
+        bookmarkCount={bookmarks.length}
+        onBookmark={bookmark}
         tall={tall}
         setTall={setTall}
       />
@@ -267,6 +321,8 @@ function Desk({ view }: { view: CutView }) {
         span={span}
         setSpan={setSpan}
         stageWidth={width()}
+        stretches={stretches}
+        bookmarks={view.story.bookmarks}
       />
       <Stage
         recording={recording}
@@ -319,12 +375,9 @@ function Desk({ view }: { view: CutView }) {
         </div>
       )}
       {!tall && (
-        <div className="flex h-[240px] flex-none border-t border-line bg-paper">
+        <Bench>
           <SliceTable recording={recording} slices={slices} source={source} chosenId={chosenId} onChoose={choose} />
-          <div className="w-1/2">
-            <KitDock />
-          </div>
-        </div>
+        </Bench>
       )}
     </>
   );

@@ -2,15 +2,16 @@
 
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
-import { useRecordings } from '../data/queries';
-import { useImports } from '../shell/ImportDesk';
+import { useLiveRecordings, useRecordings } from '../data/queries';
+import { useImports } from '../imports/use-imports';
 
 /** Slice without a recording: opens the first one, or says what is missing. */
 export function SliceStart() {
   const { data } = useRecordings();
-  const { pick } = useImports();
+  const live = useLiveRecordings();
+  const { open } = useImports();
   const router = useRouter();
-  const first = data?.[0];
+  const first = live[0];
   useEffect(() => {
     if (first) router.replace(`/slice/${sessionStorage.getItem('undercroft.slice') ?? first.id}`);
   }, [first, router]);
@@ -18,9 +19,9 @@ export function SliceStart() {
   return (
     <div className="m-auto text-center">
       <p className="font-head text-2xl">Nothing to slice yet</p>
-      <p className="mt-2 text-soft">Drop a WAV file anywhere in this window, or choose one.</p>
-      <button type="button" className="next-button mt-4" onClick={pick}>
-        Import WAV files …
+      <p className="mt-2 text-soft">Drop a sound file anywhere in this window, or choose one.</p>
+      <button type="button" className="next-button mt-4" onClick={open}>
+        Import …
       </button>
     </div>
   );

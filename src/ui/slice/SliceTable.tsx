@@ -43,7 +43,7 @@ export const SliceTable = memo(function SliceTable({ recording, slices, source, 
     if (chosenIndex >= 0) rows.scrollToIndex(chosenIndex, { align: 'auto' });
   }, [chosenIndex, rows]);
   return (
-    <section aria-label="Slices" className="flex min-h-0 w-1/2 flex-col border-r border-line bg-sheet">
+    <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
       <div className={`${COLUMNS} h-7 flex-none border-b border-line text-[12px] font-medium text-soft`}>
         <span>#</span>
         <span>Family</span>

@@ -1,11 +1,13 @@
 'use client';
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { Bookmark as BookmarkIcon } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import type { AttackSplit } from '@/core/onset/select';
 import { namePattern, setNamePattern } from '../pads/laying';
 import { length } from '../parts/figures';
+import { RightsMark } from '../parts/RightsMark';
 
 interface ToolsProps {
   readonly recording: RecordingView;
@@ -16,6 +18,13 @@ interface ToolsProps {
   readonly gain: number;
   readonly setGain: (gain: number) => void;
   readonly onZoom: (what: 'in' | 'out' | 'fit' | 'slice') => void;
+  /** Stretches where struck sound stands alone, and going to the next. */
+  readonly bareCount: number;
+  readonly onBare: () => void;
+  readonly fileMarkCount: number;
+  readonly onFileMarks: () => void;
+  readonly bookmarkCount: number;
+  readonly onBookmark: () => void;
   readonly tall: boolean;
   readonly setTall: (tall: boolean) => void;
 }
@@ -30,17 +39,54 @@ export function SliceTools({
   gain,
   setGain,
   onZoom,
+  bareCount,
+  onBare,
+  fileMarkCount,
+  onFileMarks,
+  bookmarkCount,
+  onBookmark,
   tall,
   setTall,
 }: ToolsProps) {
   return (
     <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
-      <h1 className="max-w-[200px] truncate font-semibold" title={recording.title}>
+      <h1 className="min-w-[84px] max-w-[200px] truncate font-semibold" title={recording.title}>
         {recording.title}
       </h1>
       <span className="figure whitespace-nowrap text-[12px] text-soft">
         {length(recording.frames / recording.sampleRate)} · {sliceCount} slices
       </span>
+      <RightsMark rights={recording} />
+      <button
+        type="button"
+        className="quiet-button"
+        disabled={bareCount === 0}
+        title="Go to the next stretch where struck sound stands alone (F8; Shift F8 back)"
+        onClick={onBare}
+      >
+        <span aria-hidden className="mr-1 inline-block h-[7px] w-3 bg-verdigris" />
+        Bare {bareCount}
+      </button>
+      {fileMarkCount > 0 && (
+        <button
+          type="button"
+          className="quiet-button"
+          title="Lay slices at the marks the file came with"
+          onClick={onFileMarks}
+        >
+          File’s marks {fileMarkCount}
+        </button>
+      )}
+      <button
+        type="button"
+        className="quiet-button"
+        title="Set a bookmark where the sound is ( ’ )"
+        aria-label="Set a bookmark"
+        onClick={onBookmark}
+      >
+        <BookmarkIcon size={14} aria-hidden className="inline" />
+        {bookmarkCount > 0 ? ` ${bookmarkCount}` : ''}
+      </button>
       <span className="ml-auto" />
       <Slide
         label="Sensitivity"

@@ -2,7 +2,7 @@ import type { RawOptions } from '@audio/decode-aac';
 import { EncodedPacketSink, FilePathSource, Input, type InputAudioTrack, MP4, QTFF } from 'mediabunny';
 import { UndercroftError } from '@/core/errors';
 import { encodeFrames } from '@/core/format/pcm';
-import { type Decoded, damagedFrames, FloatFrames, type PcmSink, quietly } from './sink';
+import { type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
 /** The decoder of AAC is a package of its own licence that an installation may leave out; see docs/third-party.md. */
@@ -35,7 +35,7 @@ export async function decodeAdts(file: SourceFile, sink: PcmSink): Promise<Decod
   } catch (error) {
     throw new UndercroftError('damaged-audio', `The AAC stream cannot be decoded: ${(error as Error).message}.`);
   } finally {
-    decoder.free();
+    freed(decoder);
   }
   const untold =
     "A bare AAC stream does not tell its encoder's delay, so nothing was cut: sounds may lie late by up to 50 ms.";
@@ -74,7 +74,7 @@ export async function decodeMp4(file: SourceFile, sink: PcmSink): Promise<Decode
         if (floats.changed) break;
       }
     } finally {
-      decoder.free();
+      freed(decoder);
     }
     const rate = track.sampleRate;
     const delay = told ? { startFrames: Math.round(-first * rate), endFrames: 0 } : null;
@@ -138,7 +138,7 @@ async function decodeLossless(track: InputAudioTrack, cookie: Uint8Array, sink: 
       sink.take(encodeFrames(encoding, channelData));
     }
   } finally {
-    decoder.free();
+    freed(decoder);
   }
   return { kind: 'alac', delay: null, warnings: [] };
 }

@@ -61,12 +61,25 @@ export async function decodeFile(
       const { warnings, said } = stream.finish();
       return { kind: stream.kind, warnings, said };
     }
-    const decoded = await decodeCompressed(kind, file, sink);
+    const decoded = await named(decodeCompressed(kind, file, sink));
     const { readTags } = await import('./tags');
     const said = await readTags(path);
     return { kind: decoded.kind, warnings: decoded.warnings, said: { ...(said ?? emptySaid()), delay: decoded.delay } };
   } finally {
     file.close();
+  }
+}
+
+/** Whatever a decoder throws over a damaged file is told as that; what the disk or the store throws stays what it is. */
+async function named(work: Promise<Decoded>): Promise<Decoded> {
+  try {
+    return await work;
+  } catch (error) {
+    if (error instanceof UndercroftError || typeof (error as { code?: unknown }).code === 'string') throw error;
+    throw new UndercroftError(
+      'damaged-audio',
+      `The file is damaged: its sound cannot be decoded (${(error as Error).message}).`,
+    );
   }
 }
 

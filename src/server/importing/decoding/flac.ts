@@ -3,7 +3,7 @@ import { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { UndercroftError } from '@/core/errors';
 import { id3Length } from '@/core/format/kind';
 import { type PcmFormat, requirePlausible, type SampleEncoding } from '@/core/format/pcm';
-import { type Decoded, damagedFrames, type PcmSink, quietly } from './sink';
+import { brokenOff, type Decoded, damagedFrames, freed, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
 interface StreamInfo {
@@ -65,6 +65,7 @@ export async function decodeFlac(file: SourceFile, sink: PcmSink): Promise<Decod
   const decoder = new FLACDecoder();
   let frames = 0;
   let errors = 0;
+  const broken: string[] = [];
   const take = (channels: readonly Float32Array[]) => {
     if (channels.length !== info.channelCount) {
       errors++;
@@ -81,12 +82,17 @@ export async function decodeFlac(file: SourceFile, sink: PcmSink): Promise<Decod
       errors += part.errors.length;
       if (part.samplesDecoded > 0) take(part.channelData);
     };
-    for await (const piece of file.pieces()) add(await quietly(() => decoder.decode(piece)));
-    add(await quietly(() => decoder.flush()));
+    try {
+      for await (const piece of file.pieces()) add(await quietly(() => decoder.decode(piece)));
+      add(await quietly(() => decoder.flush()));
+    } catch (error) {
+      if (error instanceof UndercroftError || frames === 0) throw error;
+      broken.push(brokenOff(frames / info.sampleRate));
+    }
   } finally {
-    decoder.free();
+    freed(decoder);
   }
-  const warnings = damagedFrames(errors);
+  const warnings = [...broken, ...damagedFrames(errors)];
   if (info.frames > 0 && frames < info.frames) {
     warnings.push(
       `The header promises ${info.frames} frames, ${frames} could be decoded: the file was cut short or is damaged. All there is was kept.`,

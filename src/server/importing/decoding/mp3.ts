@@ -1,7 +1,7 @@
 import { MPEGDecoder } from 'mpg123-decoder';
 import { UndercroftError } from '@/core/errors';
 import { mpegStart } from '@/core/format/mpeg';
-import { type Decoded, damagedFrames, FloatFrames, type PcmSink, quietly } from './sink';
+import { type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
 /** What decoders of layer III add in front of the sound where no tag tells the delay: 528 + 1 frames (ISO/IEC 11172-3). */
@@ -29,7 +29,7 @@ export async function decodeMp3(file: SourceFile, sink: PcmSink): Promise<Decode
       if (floats.changed) break;
     }
   } finally {
-    decoder.free();
+    freed(decoder);
   }
   const untold =
     start.delay === null

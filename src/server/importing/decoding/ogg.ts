@@ -1,8 +1,11 @@
 import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
 import { OggOpusDecoder } from 'ogg-opus-decoder';
 import { UndercroftError } from '@/core/errors';
-import { type Decoded, damagedFrames, FloatFrames, type PcmSink, quietly } from './sink';
+import { brokenOff, type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
+
+/** Small, since a damaged place costs the piece that it lies in. */
+const PIECE_BYTES = 16 * 1024;
 
 /** What a stream in an Ogg file is, by its first packet: RFC 7845 (Opus), the Vorbis I specification, RFC 5334. */
 function oggCodec(head: Uint8Array): string {
@@ -44,22 +47,28 @@ export async function decodeOgg(file: SourceFile, sink: PcmSink): Promise<Decode
   const decoder: OggDecoder = codec === 'vorbis' ? new OggVorbisDecoder() : new OggOpusDecoder({ forceStereo: false });
   const floats = new FloatFrames(sink);
   let errors = 0;
+  const broken: string[] = [];
   try {
     await decoder.ready;
     const add = (part: Part) => {
       errors += part.errors.length;
       if (part.samplesDecoded > 0) floats.push(part.channelData, part.sampleRate);
     };
-    for await (const piece of file.pieces()) {
-      add(await quietly(() => decoder.decode(piece)));
-      if (floats.changed) break;
+    try {
+      for await (const piece of file.pieces(PIECE_BYTES)) {
+        add(await quietly(() => decoder.decode(piece)));
+        if (floats.changed) break;
+      }
+      if (!floats.changed) add(await quietly(() => decoder.flush()));
+    } catch (error) {
+      if (error instanceof UndercroftError || floats.frames === 0) throw error;
+      broken.push(brokenOff(floats.seconds));
     }
-    if (!floats.changed) add(await quietly(() => decoder.flush()));
   } finally {
-    decoder.free();
+    freed(decoder);
   }
   const delay = codec === 'opus' ? { startFrames: preSkip(head), endFrames: 0 } : { startFrames: 0, endFrames: 0 };
-  return { kind: codec, delay, warnings: [...floats.warnings(), ...damagedFrames(errors)] };
+  return { kind: codec, delay, warnings: [...broken, ...floats.warnings(), ...damagedFrames(errors)] };
 }
 
 /** Frames at 48 kHz that an Opus decoder drops at the start (RFC 7845, section 5.1). */

@@ -51,10 +51,28 @@ export class FloatFrames {
     this.sink.take(encodeFrames('f32', channels));
   }
 
+  get seconds(): number {
+    return this.format ? this.frames / this.format.sampleRate : 0;
+  }
+
   warnings(): string[] {
     if (!this.changed || !this.format) return [];
-    const at = (this.frames / this.format.sampleRate).toFixed(1);
+    const at = this.seconds.toFixed(1);
     return [`The sound changes its rate or channels at ${at} s; what comes after was left out.`];
+  }
+}
+
+/** Said where a decoder gave up in the middle: what came before is kept. */
+export function brokenOff(seconds: number): string {
+  return `The file is damaged and could not be decoded beyond about ${seconds.toFixed(1)} s. What comes before was kept.`;
+}
+
+/** A decoder that a damaged file has upset may not even end in order; its memory goes with it all the same. */
+export function freed(decoder: { free(): void }): void {
+  try {
+    decoder.free();
+  } catch {
+    // See above.
   }
 }
 

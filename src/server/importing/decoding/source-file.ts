@@ -31,10 +31,10 @@ export class SourceFile {
   }
 
   /** The whole file, piece by piece; between pieces other work of the thread has its turn. */
-  async *pieces(): AsyncGenerator<Uint8Array<ArrayBuffer>> {
-    for (let at = 0; at < this.bytes; at += PIECE_BYTES) {
-      yield this.read(at, PIECE_BYTES);
-      this.progress(Math.min(1, (at + PIECE_BYTES) / this.bytes));
+  async *pieces(size = PIECE_BYTES): AsyncGenerator<Uint8Array<ArrayBuffer>> {
+    for (let at = 0; at < this.bytes; at += size) {
+      yield this.read(at, size);
+      this.progress(Math.min(1, (at + size) / this.bytes));
       await new Promise((resolve) => setImmediate(resolve));
     }
   }

@@ -1,12 +1,17 @@
+import { z } from 'zod';
 import { safeFileName } from '@/core/naming/names';
 import { kitBundle } from '@/server/exporting/kit-bundle';
 import { zipStream } from '@/server/exporting/zip';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({}, ({ params }) => {
-  const { name, files } = kitBundle(workspace().db, params.id ?? '');
-  const file = `${safeFileName(name)}.zip`;
+const Query = z.object({ for: z.enum(['share', 'self']).default('share') });
+
+/** A kit's bundle. `for=self` makes a private copy, which may hold what cannot be passed on and says so. */
+export const GET = guard({ query: Query }, ({ params, query }) => {
+  const isPrivate = query.for === 'self';
+  const { name, files } = kitBundle(workspace().db, params.id ?? '', isPrivate);
+  const file = `${safeFileName(name)}${isPrivate ? ' (private)' : ''}.zip`;
   const ascii = file.replace(/[^\x20-\x7e]/g, '_');
   return new Response(zipStream(files), {
     headers: {

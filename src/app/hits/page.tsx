@@ -1,0 +1,5 @@
+import { HitsPage } from '@/ui/hits/HitsPage';
+
+export default function Page() {
+  return <HitsPage />;
+}

@@ -1,0 +1,28 @@
+import { UndercroftError } from '../errors';
+import { heldBack } from '../recording/rights';
+import type { Credit } from './credits';
+
+/** A recording that keeps a kit from being passed on. */
+export interface Held {
+  readonly credit: Credit;
+  readonly reason: string;
+}
+
+/** The recordings of a kit that may not be passed on, or of which that is not known. */
+export function heldCredits(credits: readonly Credit[]): Held[] {
+  return credits.flatMap((credit) => {
+    const reason = heldBack({ rightsKind: credit.rightsKind, rightsText: credit.text });
+    return reason === null ? [] : [{ credit, reason }];
+  });
+}
+
+/** Throws `refused` with every sound that holds a kit back, where it is heard, and what to do. */
+export function requireShareable(kitName: string, credits: readonly Credit[]): void {
+  const held = heldCredits(credits);
+  if (held.length === 0) return;
+  const list = held.map(({ credit, reason }) => `"${credit.title}" (${credit.pads.join(', ')}): ${reason}`);
+  throw new UndercroftError(
+    'refused',
+    `"${kitName}" cannot be passed on. ${list.join(' ')} A private copy can be made all the same.`,
+  );
+}

@@ -1,0 +1,12 @@
+/** Tells uploads how far the server's decoding of them is; keys are the uploads' own. */
+const listeners = new Map<string, (share: number) => void>();
+
+export const decoding = {
+  listen(key: string, listener: (share: number) => void): () => void {
+    listeners.set(key, listener);
+    return () => listeners.delete(key);
+  },
+  tell(key: string, share: number): void {
+    listeners.get(key)?.(share);
+  },
+};

@@ -1,0 +1,127 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { useState } from 'react';
+import type { Preparation } from '@/contract/imports';
+import { parseTags } from '@/core/model';
+import { useCommands } from '../data/commit';
+import { PrepareTicks } from '../imports/ImportDialog';
+import { cutAtStrikes, setBack, setHits } from './edits';
+import type { HitRow } from './HitsPage';
+
+/** What is done to the hits chosen; each is one step to undo. */
+export function HitBar({
+  hits,
+  all,
+  inBin,
+  onBin,
+}: {
+  hits: readonly HitRow[];
+  all: readonly HitRow[];
+  inBin: boolean;
+  onBin: () => void;
+}) {
+  const { commit, ask } = useCommands();
+  const [ticks, setTicks] = useState<readonly Preparation[]>(['ends', 'peak']);
+  const [tag, setTag] = useState('');
+  const struck = hits.filter((h) => h.strikes.length > 0);
+  const doubted = hits.filter((h) => h.doubt !== '');
+  const what = hits.length === 1 ? (hits[0] as HitRow).name : `${hits.length} hits`;
+  const cut = () => {
+    const taken = new Set(all.map((h) => h.name));
+    const changes = struck.flatMap((hit) => {
+      const cuts = cutAtStrikes(hit, taken, () => crypto.randomUUID());
+      for (const c of cuts) if (c.op === 'create') taken.add(String(c.value.name));
+      return cuts;
+    });
+    void commit(
+      struck.length === 1 ? `cut ${struck[0]?.name} at its strikes` : `cut ${struck.length} hits at their strikes`,
+      changes,
+    );
+  };
+  return (
+    <section
+      aria-label="Edit the hits chosen"
+      className="flex h-10 flex-none items-center gap-2 border-t border-line bg-paper px-3"
+    >
+      <span className="max-w-[220px] truncate font-semibold">{what}</span>
+      {struck.length > 0 && (
+        <button type="button" className="next-button" onClick={cut}>
+          Cut into {struck.reduce((sum, h) => sum + h.strikes.length + 1, 0)} hits
+        </button>
+      )}
+      {doubted.length > 0 && (
+        <button
+          type="button"
+          className="quiet-button"
+          onClick={() => void commit(`looked at ${what}`, setHits(doubted, { doubt: '' }))}
+        >
+          It is right
+        </button>
+      )}
+      <Popover className="relative">
+        <PopoverButton className="quiet-button">Prepare …</PopoverButton>
+        <PopoverPanel
+          anchor="top start"
+          className="z-30 w-[420px] rounded-lg border border-edge bg-sheet p-3 shadow-lg [--anchor-gap:6px]"
+        >
+          {({ close }) => (
+            <>
+              <PrepareTicks prepare={ticks} onChange={setTicks} />
+              <div className="mt-2 flex items-center gap-2">
+                <button
+                  type="button"
+                  className="next-button"
+                  disabled={ticks.length === 0}
+                  onClick={() => {
+                    void ask('/api/hits/prepare', { ids: hits.map((h) => h.id), ticks });
+                    close();
+                  }}
+                >
+                  Prepare {hits.length === 1 ? 'it' : `${hits.length} hits`}
+                </button>
+                <span className="text-[12px] text-soft">The recordings stay as they are.</span>
+              </div>
+            </>
+          )}
+        </PopoverPanel>
+      </Popover>
+      <button
+        type="button"
+        className="quiet-button"
+        title="Level and offset as they came; the whole file where it is one sound"
+        onClick={() =>
+          void commit(
+            `set ${what} back`,
+            hits.map((h) => setBack(h, h.recording)),
+          )
+        }
+      >
+        Set back
+      </button>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          const tags = parseTags(tag);
+          const changes = hits.flatMap((h) => setHits([h], { tags: [...new Set([...h.tags, ...tags])].slice(0, 30) }));
+          if (tags.length > 0) void commit(`tagged ${what} ${tags.join(', ')}`, changes);
+          setTag('');
+        }}
+      >
+        <input
+          aria-label="Add a tag to the hits chosen"
+          className="h-7 w-[110px] rounded-md border border-line px-2"
+          placeholder="add a tag"
+          value={tag}
+          onChange={(event) => setTag(event.target.value)}
+        />
+      </form>
+      <span className="min-w-0 truncate text-[12px] text-soft">
+        {hits.length === 1 && hits[0]?.tags.join(', ')}
+        {hits.length === 1 && hits[0]?.tempoBpm ? ` ${hits[0].tempoBpm} BPM` : ''}
+      </span>
+      <span className="ml-auto" />
+      <button type="button" className="quiet-button" onClick={onBin}>
+        {inBin ? 'Put back' : 'To the bin'}
+      </button>
+    </section>
+  );
+}

@@ -1,0 +1,175 @@
+'use client';
+
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { toast } from 'sonner';
+import type { HitView, RecordingView } from '@/contract/views';
+import { FAMILIES } from '@/core/hit/model';
+import { heldBack } from '@/core/recording/rights';
+import { fromDb } from '@/core/signal/units';
+import { useCommands } from '../data/commit';
+import { useHits, useRecordings } from '../data/queries';
+import { useImports } from '../imports/use-imports';
+import { Bench } from '../pads/Bench';
+import { useKitDesk } from '../pads/kit-context';
+import { stretchOfHit } from '../pads/laying';
+import { leaveControl } from '../parts/focus';
+import { type Sorters, useListing } from '../parts/listing';
+import { useStatus } from '../shell/status';
+import { useAudition } from '../sound/use-audition';
+import { setHits } from './edits';
+import { HitBar } from './HitBar';
+import { HitTable } from './HitTable';
+
+/** A hit with its recording, as the table shows them. */
+export interface HitRow extends HitView {
+  readonly recording: RecordingView | undefined;
+}
+
+const SORTERS: Sorters<HitRow> = {
+  name: (h) => h.name,
+  family: (h) => (h.family === null ? null : FAMILIES.indexOf(h.family)),
+  length: (h) => (h.endFrame - h.startFrame) / (h.recording?.sampleRate ?? 44100),
+  root: (h) => h.rootHz,
+  level: (h) => h.gainDb,
+  source: (h) => h.recording?.title ?? null,
+  kits: (h) => h.kits.length,
+};
+
+const textOf = (h: HitRow) =>
+  `${h.name} ${h.family ?? ''} ${h.tags.join(' ')} ${h.recording?.title ?? ''} ${h.kits.join(' ')}`;
+
+type Show = 'all' | 'doubtful' | 'held' | 'unused' | 'bin';
+
+export function HitsPage() {
+  const hits = useHits();
+  const recordings = useRecordings();
+  const imports = useImports();
+  const desk = useKitDesk();
+  const { commit } = useCommands();
+  const audition = useAudition();
+  const [show, setShow] = useState<Show>('all');
+  const search = useRef<HTMLInputElement>(null);
+  const all = useMemo(() => {
+    const byId = new Map(recordings.data?.map((r) => [r.id, r]));
+    return (hits.data ?? []).map((hit): HitRow => ({ ...hit, recording: byId.get(hit.recordingId) }));
+  }, [hits.data, recordings.data]);
+  const rows = useMemo(() => all.filter((h) => shows(h, show)), [all, show]);
+  const listing = useListing('hits', rows, textOf, SORTERS, { by: 'name', down: false });
+  const { chosen, index, shown, selected } = listing;
+  const doubtful = all.filter((h) => shows(h, 'doubtful')).length;
+  const binned = all.filter((h) => h.binnedAt !== null).length;
+  useEffect(() => audition.stop, [audition.stop]);
+
+  const hear = (h: HitRow | undefined, again = true) => {
+    if (!h?.recording) return;
+    const treated = { gain: fromDb(h.gainDb), dc: h.dc };
+    if (again) audition.toggle(h.recording, h.startFrame, h.endFrame, treated);
+    else audition.play(h.recording, h.startFrame, h.endFrame, treated);
+  };
+  const move = (by: number, through: boolean) => {
+    leaveControl();
+    const next = shown[Math.max(0, Math.min(shown.length - 1, index + by))];
+    if (!next) return;
+    listing.choose(next.id, through ? 'through' : 'alone');
+    if (audition.byItself && !through) hear(next, false);
+  };
+  const bin = (gone: readonly HitRow[]) => {
+    const out = show === 'bin';
+    const what = gone.length === 1 ? (gone[0] as HitRow).name : `${gone.length} hits`;
+    if (gone.length === 0) return;
+    void commit(
+      out ? `took ${what} out of the bin` : `put ${what} in the bin`,
+      setHits(gone, { binnedAt: out ? null : Date.now() }),
+    );
+    const kits = [...new Set(gone.flatMap((h) => h.kits))];
+    if (!out && kits.length > 0) toast(`In the bin, and still heard in ${kits.join(', ')}.`);
+  };
+  const on = { preventDefault: true } as const;
+  useHotkeys('up', () => move(-1, false), on);
+  useHotkeys('down', () => move(1, false), on);
+  useHotkeys('shift+up', () => move(-1, true), on);
+  useHotkeys('shift+down', () => move(1, true), on);
+  useHotkeys('pageup', () => move(-10, false), on);
+  useHotkeys('pagedown', () => move(10, false), on);
+  useHotkeys('mod+a', listing.chooseAll, on);
+  useHotkeys('slash', () => search.current?.focus(), on);
+  useHotkeys('space', () => hear(chosen), on);
+  useHotkeys('delete, backspace', () => bin(selected), on);
+  useHotkeys('enter', () => chosen?.recording && desk.lay(stretchOfHit(chosen, chosen.recording), null, 'next'), {
+    ignoreEventWhen: (e) =>
+      (e.target as HTMLElement).closest('button, a, input, select, textarea, [role=dialog]') !== null,
+  });
+  useStatus('↑ ↓ choose and hear · Space hear · Enter to the next free pad · / search · Delete to the bin');
+
+  const tab = (value: Show, label: string) => (
+    <button
+      type="button"
+      aria-pressed={show === value}
+      className={`rounded px-1 ${show === value ? 'font-semibold text-verdigris' : 'text-soft hover:text-ink'}`}
+      onClick={() => setShow(value)}
+    >
+      {label}
+    </button>
+  );
+  return (
+    <>
+      <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
+        <h1 className="font-semibold">Hits</h1>
+        <span className="figure w-[60px] text-[12px] text-soft">{all.length > 0 && shown.length}</span>
+        <input
+          ref={search}
+          type="search"
+          aria-label="Search hits"
+          placeholder="Search  ( / )"
+          className="h-7 w-[220px] rounded-md border border-line px-2"
+          value={listing.query}
+          onChange={(event) => listing.setQuery(event.target.value)}
+          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+        />
+        {tab('all', 'All')}
+        {tab('doubtful', `To look at ${doubtful}`)}
+        {tab('unused', 'In no kit')}
+        {tab('held', 'Held back')}
+        {(binned > 0 || show === 'bin') && tab('bin', `Bin ${binned}`)}
+        <span className="ml-auto" />
+        <button
+          type="button"
+          className="quiet-button"
+          aria-pressed={audition.byItself}
+          onClick={audition.switchByItself}
+        >
+          Arrows {audition.byItself ? 'sound' : 'are silent'}
+        </button>
+        <button type="button" className="quiet-button" onClick={imports.open}>
+          Import …
+        </button>
+      </div>
+      <div className="flex min-h-0 flex-1 flex-col bg-sheet">
+        {hits.isPending && <p className="p-8 text-soft">Reading the hits …</p>}
+        {hits.error && <p className="p-8 text-madder">The hits could not be read: {hits.error.message}</p>}
+        {hits.data && all.length === 0 && (
+          <div className="mx-auto mt-16 max-w-[460px] text-center">
+            <p className="font-head text-2xl">No hits yet</p>
+            <p className="mt-2 text-soft">
+              Lay a slice on a pad, and it is a hit. Ready sounds become hits when they are imported: drop a folder of
+              them anywhere.
+            </p>
+          </div>
+        )}
+        {all.length > 0 && (
+          <HitTable listing={listing} onHear={hear} nothing="Nothing here goes by these words and filters." />
+        )}
+        {selected.length > 0 && <HitBar hits={selected} all={all} inBin={show === 'bin'} onBin={() => bin(selected)} />}
+      </div>
+      <Bench />
+    </>
+  );
+}
+
+function shows(h: HitRow, show: Show): boolean {
+  if ((h.binnedAt !== null) !== (show === 'bin')) return false;
+  if (show === 'doubtful') return h.doubt !== '' || h.strikes.length > 0;
+  if (show === 'unused') return h.kits.length === 0;
+  return show !== 'held' || (h.recording !== undefined && heldBack(h.recording) !== null);
+}

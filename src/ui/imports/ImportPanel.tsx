@@ -1,0 +1,169 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { RotateCcw, X } from 'lucide-react';
+import { useRef } from 'react';
+import type { ImportItem } from './queue';
+import { useImports } from './use-imports';
+
+const ROW = 46;
+const TALLEST = 276;
+
+/** The files on their way with how far each is, and the report once all have been taken in. */
+export function ImportPanel() {
+  const { items, speed, cancelAll, retry, clear } = useImports();
+  const scroller = useRef<HTMLUListElement>(null);
+  const busy = items.some((i) => i.state === 'waiting' || i.state === 'sending');
+  const failed = items.filter((i) => i.state === 'failed' || i.state === 'cancelled');
+  // What went wrong stands first once the queue is through.
+  const shown = busy ? items : [...failed, ...items.filter((i) => !failed.includes(i))];
+  const rows = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => (shown[i]?.message ? ROW + 22 : ROW),
+    overscan: 4,
+    getItemKey: (i) => `${shown[i]?.id} ${shown[i]?.message === ''}`,
+  });
+  const total = items.reduce((sum, i) => sum + i.bytes, 0);
+  const sent = items.reduce((sum, i) => sum + (i.state === 'sending' || i.state === 'waiting' ? i.sent : i.bytes), 0);
+  return (
+    <section
+      aria-label="Imports"
+      className="fixed right-4 bottom-10 z-30 w-[420px] rounded-lg border border-edge bg-sheet shadow-lg"
+    >
+      <header className="flex items-center gap-2 border-b border-line px-3 py-1">
+        <span className="min-w-0 flex-1">
+          <span className="font-semibold">
+            {busy ? 'Importing' : 'Imported'} {count(items, 'done') + count(items, 'linked')} of {items.length}
+          </span>
+          <span className="figure ml-2 text-[12px] text-soft">
+            {busy ? `${Math.round((100 * sent) / Math.max(1, total))} % · ${megabytes(speed())}/s` : report(items)}
+          </span>
+        </span>
+        {busy ? (
+          <button type="button" className="quiet-button" onClick={cancelAll}>
+            Cancel all
+          </button>
+        ) : (
+          <>
+            {failed.length > 0 && (
+              <button type="button" className="quiet-button" onClick={() => retry(failed.map((i) => i.id))}>
+                Try {failed.length === 1 ? 'it' : `${failed.length}`} again
+              </button>
+            )}
+            <button
+              type="button"
+              className="rounded p-1 text-soft hover:text-ink"
+              aria-label="Close the list of imports"
+              onClick={clear}
+            >
+              <X size={15} />
+            </button>
+          </>
+        )}
+      </header>
+      <ul ref={scroller} className="overflow-auto" style={{ height: Math.min(TALLEST, rows.getTotalSize()) }}>
+        <div className="relative" style={{ height: rows.getTotalSize() }}>
+          {rows.getVirtualItems().map(({ index, start, key }) => {
+            const item = shown[index] as ImportItem;
+            return (
+              <li
+                key={key}
+                ref={rows.measureElement}
+                data-index={index}
+                data-state={item.state}
+                className="absolute inset-x-0 border-b border-line px-3 py-[6px]"
+                style={{ transform: `translateY(${start}px)` }}
+              >
+                <Item item={item} />
+              </li>
+            );
+          })}
+        </div>
+      </ul>
+    </section>
+  );
+}
+
+function Item({ item }: { item: ImportItem }) {
+  const { cancel, retry } = useImports();
+  const share = item.decoded > 0 ? item.decoded : item.sent / Math.max(1, item.bytes);
+  const open = item.state === 'sending' || item.state === 'waiting';
+  return (
+    <>
+      <div className="flex h-6 items-center gap-2">
+        <span className="min-w-0 flex-1 truncate" title={item.name}>
+          {item.name}
+        </span>
+        <span className={`figure text-[12px] ${item.state === 'failed' ? 'text-madder' : 'text-soft'}`}>
+          {progressText(item)}
+        </span>
+        {open && (
+          <button
+            type="button"
+            className="rounded p-1 text-soft hover:text-ink"
+            aria-label={`Cancel ${item.name}`}
+            onClick={() => cancel(item.id)}
+          >
+            <X size={14} />
+          </button>
+        )}
+        {(item.state === 'failed' || item.state === 'cancelled') && (
+          <button
+            type="button"
+            className="rounded p-1 text-soft hover:text-ink"
+            aria-label={`Try ${item.name} again`}
+            title="Try again"
+            onClick={() => retry([item.id])}
+          >
+            <RotateCcw size={14} />
+          </button>
+        )}
+      </div>
+      {item.state === 'sending' && (
+        <div
+          className="mt-1 h-[4px] rounded-full bg-sunk"
+          role="progressbar"
+          aria-label={item.name}
+          aria-valuenow={Math.round(100 * share)}
+        >
+          <div className="h-full rounded-full bg-verdigris" style={{ width: `${100 * share}%` }} />
+        </div>
+      )}
+      {item.message && (
+        <p className={`text-[12px] leading-[15px] ${item.state === 'failed' ? 'text-madder' : 'text-soft'}`}>
+          {item.message}
+        </p>
+      )}
+    </>
+  );
+}
+
+function count(items: readonly ImportItem[], state: ImportItem['state']): number {
+  return items.filter((i) => i.state === state).length;
+}
+
+function report(items: readonly ImportItem[]): string {
+  const parts: [number, string][] = [
+    [count(items, 'linked'), 'here already'],
+    [count(items, 'failed'), 'could not be read'],
+    [count(items, 'cancelled'), 'cancelled'],
+  ];
+  return parts
+    .filter(([n]) => n > 0)
+    .map(([n, what]) => `${n} ${what}`)
+    .join(' · ');
+}
+
+function megabytes(bytes: number): string {
+  return `${(bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0)} MB`;
+}
+
+function progressText(item: ImportItem): string {
+  if (item.state === 'sending') {
+    return item.decoded > 0
+      ? `decoding ${Math.round(100 * item.decoded)} %`
+      : `${Math.round((100 * item.sent) / Math.max(1, item.bytes))} %`;
+  }
+  return { waiting: 'waits', done: 'here', linked: 'linked', failed: 'failed', cancelled: 'cancelled' }[item.state];
+}

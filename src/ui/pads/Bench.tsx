@@ -1,0 +1,21 @@
+'use client';
+
+import dynamic from 'next/dynamic';
+import { KitDock } from './KitDock';
+import { useKitDesk } from './kit-context';
+
+const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
+
+/** The foot of a page: the docked pads, and beside them the picker where it is open, else what the page puts there. */
+export function Bench({ children }: { children?: React.ReactNode }) {
+  const { picker } = useKitDesk();
+  const beside = picker ? <Picker /> : children;
+  return (
+    <div className="flex h-[240px] flex-none border-t border-line bg-paper">
+      {beside && <div className="flex min-h-0 w-1/2">{beside}</div>}
+      <div className={beside ? 'w-1/2' : 'w-full'}>
+        <KitDock />
+      </div>
+    </div>
+  );
+}

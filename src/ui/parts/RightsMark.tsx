@@ -1,0 +1,19 @@
+import { Ban, CircleHelp } from 'lucide-react';
+import { heldBack, RIGHTS_LABEL, type RightsFields } from '@/core/recording/rights';
+
+/** Stands wherever a sound goes that may not be passed on, or of which that is not known; nothing where all is well. */
+export function RightsMark({ rights, size = 13 }: { rights: RightsFields | undefined; size?: number }) {
+  const held = rights ? heldBack(rights) : null;
+  if (!rights || !held) return null;
+  const Icon = rights.rightsKind === 'not-shared' ? Ban : CircleHelp;
+  return (
+    <span
+      role="img"
+      className="inline-flex flex-none text-madder"
+      aria-label={`Rights: ${RIGHTS_LABEL[rights.rightsKind]}`}
+      title={held}
+    >
+      <Icon size={size} aria-hidden />
+    </span>
+  );
+}

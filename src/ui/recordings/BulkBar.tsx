@@ -1,0 +1,94 @@
+import { useState } from 'react';
+import type { RecordingView } from '@/contract/views';
+import { parseTags } from '@/core/model';
+import { RIGHTS, RIGHTS_LABEL, type RightsKind, WHATS, type What } from '@/core/recording/model';
+import { useRecordingEdits } from './use-edits';
+
+/** What is done to several recordings at once; each is one step to undo. */
+export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingView[]; inBin: boolean }) {
+  const edits = useRecordingEdits();
+  const [tag, setTag] = useState('');
+  const [owner, setOwner] = useState('');
+  const many = edits.named(recordings);
+  const addTags = () => {
+    for (const one of parseTags(tag)) edits.tag(recordings, one);
+    setTag('');
+  };
+  return (
+    <section
+      aria-label="Edit those chosen"
+      className="flex h-10 flex-none items-center gap-2 border-t border-line bg-paper px-3"
+    >
+      <span className="font-semibold">{recordings.length} chosen</span>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          addTags();
+        }}
+      >
+        <input
+          aria-label="Add a tag to those chosen"
+          className="h-7 w-[110px] rounded-md border border-line px-2"
+          placeholder="add a tag"
+          value={tag}
+          onChange={(event) => setTag(event.target.value)}
+        />
+      </form>
+      <select
+        aria-label="What those chosen are"
+        className="quiet-button"
+        value=""
+        onChange={(event) => edits.set(recordings, `said what ${many} are`, { what: event.target.value as What })}
+      >
+        <option value="">what they are …</option>
+        {WHATS.map((what) => (
+          <option key={what}>{what}</option>
+        ))}
+      </select>
+      <select
+        aria-label="Rights of those chosen"
+        className="quiet-button"
+        value=""
+        onChange={(event) =>
+          edits.set(recordings, `changed the rights of ${many}`, { rightsKind: event.target.value as RightsKind })
+        }
+      >
+        <option value="">rights …</option>
+        {RIGHTS.map((kind) => (
+          <option key={kind} value={kind}>
+            {RIGHTS_LABEL[kind]}
+          </option>
+        ))}
+      </select>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          edits.set(recordings, `said whose ${many} are`, { rightsOwner: owner.trim() });
+        }}
+      >
+        <input
+          aria-label="Whose those chosen are"
+          className="h-7 w-[130px] rounded-md border border-line px-2"
+          placeholder="whose, then Enter"
+          value={owner}
+          onChange={(event) => setOwner(event.target.value)}
+        />
+      </form>
+      <span className="ml-auto" />
+      {inBin ? (
+        <>
+          <button type="button" className="quiet-button" onClick={() => edits.restore(recordings)}>
+            Put back
+          </button>
+          <button type="button" className="quiet-button text-madder" onClick={() => void edits.discard(recordings)}>
+            Remove for good
+          </button>
+        </>
+      ) : (
+        <button type="button" className="quiet-button" onClick={() => edits.bin(recordings)}>
+          To the bin
+        </button>
+      )}
+    </section>
+  );
+}

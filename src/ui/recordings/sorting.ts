@@ -1,0 +1,31 @@
+import type { RecordingView } from '@/contract/views';
+import { RIGHTS_LABEL } from '@/core/recording/model';
+import type { Sorters } from '../parts/listing';
+
+/** By what each column of the archive sorts. */
+export const SORTERS: Sorters<RecordingView> = {
+  arrived: (r) => r.arrivedAt,
+  title: (r) => r.title,
+  length: (r) => r.frames / r.sampleRate,
+  format: (r) => `${r.fileKind} ${r.sampleRate} ${r.validBits} ${r.channelCount}`,
+  tempo: (r) => r.tempoBpm,
+  taken: (r) => r.hitCount,
+  rights: (r) => RIGHTS_LABEL[r.rightsKind],
+};
+
+/** What a search looks through. */
+export function searchText(r: RecordingView): string {
+  return [
+    r.title,
+    r.fileName,
+    r.notes,
+    r.place,
+    r.madeOn,
+    r.what ?? '',
+    r.tags.join(' '),
+    r.fileKind,
+    r.rightsOwner,
+    RIGHTS_LABEL[r.rightsKind],
+    r.kits.join(' '),
+  ].join(' ');
+}
