@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
+import { writeWav } from '../src/core/format/wav';
 import { demoWorkspace, ROOT, remove, scratch, startServer, visit } from './harness';
 
 /** `npm run pictures`: the pictures of docs/screenshots, taken anew from the demo at 1280x800. */
@@ -34,12 +35,55 @@ async function main(): Promise<void> {
       await p.mouse.wheel(0, -400);
       await p.mouse.click(box.x + 560, box.y + 150);
     });
+    await take('archive-lamplight', '/recordings', 'lamplight', async (p) => {
+      await p.locator('[data-testid=recording]').nth(3).click();
+      await p
+        .locator('[data-testid=recording]')
+        .nth(6)
+        .click({ modifiers: ['Shift'] });
+    });
+    await take('imports', '/recordings', 'daylight', async (p) => {
+      await p.locator('[data-testid=recording]').first().waitFor();
+      await p.getByTestId('file-input').setInputFiles(mixedFiles());
+      await p.getByText('1 could not be read').waitFor();
+    });
+    await take('strip', slice("Lock-keeper's waltz"), 'daylight', async (p) => {
+      await p.locator('[data-testid=slice-row]').first().waitFor();
+      await p.getByRole('button', { name: /^Bare/ }).click();
+      await p.getByRole('button', { name: 'Fit' }).click();
+    });
+    await take('hits', '/hits', 'daylight', (p) => p.locator('[data-testid=hit]').first().waitFor());
+    await take('picker', '/kits', 'daylight', async (p) => {
+      await p.locator('[data-position="4"]').click();
+      await p.keyboard.press('F6');
+      await p.locator('[data-testid=pick]').first().waitFor();
+      for (const key of ['ArrowRight', 'ArrowDown', 'ArrowDown', 'ArrowDown']) {
+        await p.keyboard.press(key);
+        await p.waitForTimeout(300);
+      }
+    });
     await take('kits', '/kits', 'daylight', (p) => p.locator('[data-position="1"]').click());
   } finally {
     await browser.close();
     await server.kill();
     remove(folder);
   }
+}
+
+/** Sounds of the mill's yard, and a letter that has lost its way among them. */
+function mixedFiles(): { name: string; mimeType: string; buffer: Buffer }[] {
+  const sound = (seed: number) => {
+    const samples = Float32Array.from({ length: 60_000 }, (_, i) => Math.sin(i * seed) * Math.exp(-(i % 15_000) / 900));
+    return Buffer.from(writeWav({ sampleRate: 48000, channels: [samples] }, 's24'));
+  };
+  const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });
+  return [
+    file('yard pump.wav', sound(0.02)),
+    file('yard cart.wav', sound(0.03)),
+    file('yard pump copy.wav', sound(0.02)),
+    file('letter to the miller.wav', Buffer.from('Dear miller, the sacks have not come.')),
+    file('yard dog chain.wav', sound(0.05)),
+  ];
 }
 
 void main();

@@ -24,6 +24,8 @@ const AROUND_S = 0.7;
 const FAR_UNDER_DB = 48;
 /** A step is free of tones when, on one side of it, held tones have less than this share of the power, hop by hop. */
 const TONAL_SHARE = 0.25;
+/** Of the hops on a side, how many must sound for it to have a say. */
+const HEARD_SHARE = 0.2;
 /** Quieter than this against the loudest step, without strikes, is quiet. */
 const QUIET_DB = 45;
 
@@ -43,7 +45,8 @@ export function overviewOf(
   const strikes = candidates.filter((c) => !known.has(c.frame)).map((c) => c.frame);
   const { hop, power, tonal } = tonalHops(samples, sampleRate);
   const floor = hearable(power, peak);
-  const tonalShare = power.map((p, n) => (p > floor ? (tonal[n] as number) / p : 0));
+  // Hops of silence between strikes say nothing of tones either way.
+  const tonalShare = power.map((p, n) => (p > floor ? (tonal[n] as number) / p : Number.NaN));
   const steps = Math.ceil(samples.length / sampleRate / STEP_SECONDS);
   const levelDb = stepLevels(samples, sampleRate, steps);
   const loudestDb = 20 * Math.log10(Math.max(peak, 1e-6)) - 10;
@@ -58,7 +61,7 @@ export function overviewOf(
     const reach = (AROUND_S * sampleRate) / hop;
     const sides = [at - reach, at].map((from) => mean(tonalShare, from, from + reach));
     const heard = sides.filter((share) => !Number.isNaN(share));
-    const tones = Math.min(...heard) >= TONAL_SHARE;
+    const tones = heard.length > 0 && Math.min(...heard) >= TONAL_SHARE;
     const quiet = (levelDb[s] as number) < loudestDb - QUIET_DB;
     kind.push(struck ? (tones ? 'under' : 'bare') : quiet || !tones ? 'quiet' : 'tones');
   }
@@ -73,13 +76,19 @@ function hearable(power: Float32Array, peak: number): number {
   return Math.max(loudest, 0.02 * peak * peak) * 10 ** (-FAR_UNDER_DB / 10);
 }
 
-/** The mean of the values from `start` to `end`; not a number where less than half of that stretch is there. */
+/** The mean of those values from `start` to `end` that are numbers; not a number where they are too few to tell. */
 function mean(values: Float32Array, start: number, end: number): number {
   const from = Math.max(0, Math.ceil(start));
   const to = Math.min(values.length, Math.floor(end) + 1);
   let sum = 0;
-  for (let n = from; n < to; n++) sum += values[n] as number;
-  return to - from > (end - start) / 2 ? sum / (to - from) : Number.NaN;
+  let count = 0;
+  for (let n = from; n < to; n++) {
+    const value = values[n] as number;
+    if (Number.isNaN(value)) continue;
+    sum += value;
+    count++;
+  }
+  return count > (end - start) * HEARD_SHARE ? sum / count : Number.NaN;
 }
 
 function stepLevels(samples: Float32Array, sampleRate: number, steps: number): Float32Array {

@@ -87,15 +87,30 @@ export interface Span {
   readonly end: number;
 }
 
-/** Neighbouring steps of one kind as one span, in order. */
+/** Shorter than this, a bare stretch between others is a gap between notes, not a place to cut from. */
+const LEAST_BARE_S = 0.9;
+
+/** Neighbouring steps of one kind as one span, in order; bare spans too short to be of use count to what is before them. */
 export function spansOf(packed: Uint8Array): Span[] {
   const spans: Span[] = [];
   for (let s = 0; s < overviewSteps(packed); s++) {
     const { kind } = overviewStep(packed, s);
-    const last = spans.at(-1);
-    const end = (s + 1) * STEP_SECONDS;
-    if (last && last.kind === kind) spans[spans.length - 1] = { ...last, end };
-    else spans.push({ kind, start: s * STEP_SECONDS, end });
+    spans.push({ kind, start: s * STEP_SECONDS, end: (s + 1) * STEP_SECONDS });
   }
-  return spans;
+  const runs = joined(spans);
+  const short = (s: Span) => s.kind === 'bare' && s.end - s.start < LEAST_BARE_S && runs.length > 1;
+  return joined(
+    runs.map((span, i) => (short(span) ? { ...span, kind: (runs[i - 1] ?? runs[i + 1] ?? span).kind } : span)),
+  );
+}
+
+/** Spans of one kind that touch, as one. */
+function joined(spans: readonly Span[]): Span[] {
+  const out: Span[] = [];
+  for (const span of spans) {
+    const last = out.at(-1);
+    if (last && last.kind === span.kind) out[out.length - 1] = { ...last, end: span.end };
+    else out.push(span);
+  }
+  return out;
 }

@@ -32,11 +32,11 @@ export function ImportPanel() {
       className="fixed right-4 bottom-10 z-30 w-[420px] rounded-lg border border-edge bg-sheet shadow-lg"
     >
       <header className="flex items-center gap-2 border-b border-line px-3 py-1">
-        <span className="min-w-0 flex-1">
+        <span className="flex min-w-0 flex-1 flex-col leading-[16px]">
           <span className="font-semibold">
             {busy ? 'Importing' : 'Imported'} {count(items, 'done') + count(items, 'linked')} of {items.length}
           </span>
-          <span className="figure ml-2 text-[12px] text-soft">
+          <span className="truncate text-[12px] text-soft">
             {busy ? `${Math.round((100 * sent) / Math.max(1, total))} % · ${megabytes(speed())}/s` : report(items)}
           </span>
         </span>

@@ -49,7 +49,7 @@ export function SliceTools({
   setTall,
 }: ToolsProps) {
   return (
-    <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
+    <div className="flex h-10 flex-none items-center gap-2 border-b border-line bg-sheet px-4">
       <h1 className="min-w-[84px] max-w-[200px] truncate font-semibold" title={recording.title}>
         {recording.title}
       </h1>
@@ -197,7 +197,7 @@ function Slide({
       <input
         ref={input}
         type="range"
-        className="h-6 w-[92px] accent-verdigris"
+        className="h-6 w-[64px] accent-verdigris"
         min={low}
         max={high}
         value={shown}

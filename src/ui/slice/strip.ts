@@ -4,8 +4,6 @@ import { clock } from '../parts/figures';
 
 /** Height of the strip under the overview's wave, in pixels. */
 export const STRIP_HEIGHT = 7;
-/** Bare stretches shorter than this are gaps between notes, not places to go to. */
-const LEAST_SECONDS = 0.8;
 
 /** The stretches of a recording as its stored overview has them; none where it was not listened to yet. */
 export function stretchesOf(overview: string | null): readonly Stretch[] {
@@ -14,9 +12,9 @@ export function stretchesOf(overview: string | null): readonly Stretch[] {
   return spansOf(Uint8Array.from(text, (c) => c.charCodeAt(0)));
 }
 
-/** Where struck sound stands alone for long enough to be cut from. */
+/** Where struck sound stands alone. */
 export function bareStretches(stretches: readonly Stretch[]): readonly Stretch[] {
-  return stretches.filter((s) => s.kind === 'bare' && s.end - s.start >= LEAST_SECONDS);
+  return stretches.filter((s) => s.kind === 'bare');
 }
 
 const WORDS = {
