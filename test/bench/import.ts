@@ -17,7 +17,7 @@ const KINDS = [
   { name: 'hour.wav', encode: [] },
   { name: 'hour.flac', encode: ['-c:a', 'flac', '-sample_fmt', 's32'] },
   { name: 'hour.mp3', encode: ['-c:a', 'libmp3lame', '-b:a', '256k'] },
-  { name: 'hour.m4a', encode: ['-c:a', 'aac', '-b:a', '256k'] },
+  { name: 'hour.m4a', encode: ['-c:a', 'aac', '-aac_coder', 'fast', '-b:a', '256k'] },
 ] as const;
 
 /** Hours of sound come in one after another while another client edits; beside each ffmpeg decodes the same file to nowhere. */

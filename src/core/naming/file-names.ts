@@ -125,7 +125,7 @@ export function readFileName(fileName: string): NamedSound {
     .replace(/[_\-.,()[\]{}+&]+/g, ' ')
     .replace(/([A-Za-z]{2,})(\d)/g, '$1 $2');
   const words = ` ${spaced.toLowerCase().replace(/\s+/g, ' ')} `;
-  return { family: familyIn(words), tempoBpm: tempoIn(words), key: keyIn(base), note: noteIn(base) };
+  return { family: familyIn(words), tempoBpm: tempoIn(base), key: keyIn(base), note: noteIn(base) };
 }
 
 function familyIn(words: string): Family | null {
@@ -142,8 +142,9 @@ function familyIn(words: string): Family | null {
   return best?.family ?? null;
 }
 
-function tempoIn(words: string): number | null {
-  const match = / (\d{2,3}(?:[.,]\d+)?) ?bpm /.exec(words) ?? / bpm ?(\d{2,3}(?:[.,]\d+)?) /.exec(words);
+function tempoIn(base: string): number | null {
+  const match =
+    /(?:^|[^\d.,])(\d{2,3}(?:[.,]\d+)?)[\s_-]*bpm/i.exec(base) ?? /bpm[\s_-]*(\d{2,3}(?:[.,]\d+)?)(?!\d)/i.exec(base);
   return match ? plausibleTempo(Number.parseFloat((match[1] as string).replace(',', '.'))) : null;
 }
 

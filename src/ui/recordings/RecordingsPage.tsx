@@ -11,6 +11,7 @@ import { Bench } from '../pads/Bench';
 import { length } from '../parts/figures';
 import { leaveControl } from '../parts/focus';
 import { useListing } from '../parts/listing';
+import { useBookmark } from '../parts/use-bookmark';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
 import { BulkBar } from './BulkBar';
@@ -34,6 +35,7 @@ export function RecordingsPage() {
   const { chosen, index, shown, selected } = listing;
   const audition = useAudition();
   const edits = useRecordingEdits();
+  const setBookmark = useBookmark();
   const hear = (r: RecordingView | undefined) => r && audition.toggle(r, 0, r.frames);
 
   useEffect(() => audition.stop, [audition.stop]);
@@ -56,6 +58,7 @@ export function RecordingsPage() {
   useHotkeys('mod+a', listing.chooseAll, on);
   useHotkeys('slash', () => search.current?.focus(), on);
   useHotkeys('space', () => void hear(chosen), on);
+  useHotkeys('quote', () => chosen && setBookmark(chosen), on);
   useHotkeys('f2', () => chosen && focusTitle(chosen.id), on);
   useHotkeys('f4', () => setStory((s) => !s), on);
   useHotkeys('delete, backspace', () => (filter.bin ? edits.restore(selected) : edits.bin(selected)), on);
@@ -66,7 +69,7 @@ export function RecordingsPage() {
   useStatus(
     all.length === 0
       ? 'Drop sound files or folders anywhere to import them'
-      : '↑ ↓ choose · Space hear · Enter open on Slice · F2 rename · F4 story · / search · Delete to the bin',
+      : '↑ ↓ choose · Space hear · Enter open on Slice · F2 rename · F4 story · ’ bookmark · / search · Delete to the bin',
   );
   const binned = all.filter((r) => r.binnedAt !== null).length;
 

@@ -20,6 +20,7 @@ const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
       ['Space', 'hear, or stop'],
       ['Enter', 'recording to Slice; hit to the next free pad'],
       ['F2 · F4', 'rename · story'],
+      ['’', 'bookmark where the recording sounds'],
       ['/', 'search'],
       ['Ctrl A', 'choose all'],
       ['Delete', 'to the bin, or back from it'],

@@ -2,12 +2,11 @@
 
 import { useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
-import type { Span as Stretch } from '@/core/overview/pack';
 import type { Bookmark } from '@/core/recording/model';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { drawWave } from '../parts/draw-wave';
 import type { WaveSource } from '../parts/wave-source';
-import { drawStrip, STRIP_HEIGHT, wordsAt } from './strip';
+import { drawStrip, STRIP_HEIGHT, type Strip, wordsAt } from './strip';
 import { clampSpan, type Span } from './view';
 
 const HEIGHT = 28;
@@ -21,7 +20,7 @@ export function Overview({
   span,
   setSpan,
   stageWidth,
-  stretches,
+  strip,
   bookmarks,
 }: {
   recording: RecordingView;
@@ -30,7 +29,7 @@ export function Overview({
   span: Span;
   setSpan: (change: (span: Span) => Span) => void;
   stageWidth: number;
-  stretches: readonly Stretch[];
+  strip: Strip;
   bookmarks: readonly Bookmark[];
 }) {
   const box = useRef<HTMLDivElement>(null);
@@ -48,14 +47,14 @@ export function Overview({
       palette('soft'),
     );
     const pixelsPerSecond = recording.sampleRate / framesPerPixel;
-    drawStrip(ctx, stretches, WAVE_HEIGHT, pixelsPerSecond, palette);
+    drawStrip(ctx, strip, WAVE_HEIGHT, pixelsPerSecond, palette);
     ctx.fillStyle = palette('madder');
     for (const { frame } of bookmarks) {
       const at = Math.round(frame / framesPerPixel);
       ctx.fillRect(at, 0, 1, HEIGHT);
       ctx.fillRect(at, 0, 6, 5);
     }
-  }, [source, arrivals, width, palette, stretches, bookmarks]);
+  }, [source, arrivals, width, palette, strip, bookmarks]);
   const [words, setWords] = useState('');
   const x = span.start / framesPerPixel;
   const shown = Math.min(Math.max(4, (stageWidth * span.framesPerPixel) / framesPerPixel), width - x);
@@ -78,7 +77,7 @@ export function Overview({
       onPointerMove={(event) => {
         if (event.buttons === 1) scrollTo(event.clientX);
         const left = event.currentTarget.getBoundingClientRect().left;
-        setWords(wordsAt(stretches, ((event.clientX - left) * framesPerPixel) / recording.sampleRate));
+        setWords(wordsAt(strip, ((event.clientX - left) * framesPerPixel) / recording.sampleRate));
       }}
     >
       <canvas ref={canvas} aria-hidden style={{ width, height: HEIGHT }} />

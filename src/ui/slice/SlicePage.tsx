@@ -23,9 +23,9 @@ import { keys, useAnalysisProgress, useCut } from '../data/queries';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
 import { fillPads } from '../pads/laying';
-import { clock } from '../parts/figures';
 import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
+import { useBookmark } from '../parts/use-bookmark';
 import { useStatus } from '../shell/status';
 import { openSound, soundNow } from '../sound/sound';
 import { markedStretchOf, stretchOf } from './Handles';
@@ -34,7 +34,7 @@ import { Overview } from './Overview';
 import { SliceTable } from './SliceTable';
 import { SliceTools } from './SliceTools';
 import { Stage } from './Stage';
-import { bareStretches, stretchesOf } from './strip';
+import { bareStretches, stripOf } from './strip';
 import { useMarks } from './use-marks';
 import { fitAll, fitStretch, type MarkedStretch, reveal, type Span, zoomAt } from './view';
 
@@ -83,8 +83,8 @@ function Desk({ view }: { view: CutView }) {
   const split = heldSplit ?? view.cut ?? DEFAULT_SPLIT;
   const progress = useAnalysisProgress(recording.id);
   const { overview, said, bookmarks } = view.story;
-  const stretches = useMemo(() => stretchesOf(overview), [overview]);
-  const bare = useMemo(() => bareStretches(stretches), [stretches]);
+  const strip = useMemo(() => stripOf(overview), [overview]);
+  const bare = useMemo(() => bareStretches(strip.stretches), [strip]);
   const fileMarks = said?.marks ?? [];
 
   useEffect(() => {
@@ -196,17 +196,8 @@ function Desk({ view }: { view: CutView }) {
     setSpan(() => fitStretch(next.start * rate, next.end * rate, width(), recording.frames));
     hear(Math.round(next.start * rate), Math.round(next.end * rate));
   };
-  const bookmark = () => {
-    const at = soundNow()?.playhead()?.frame ?? chosen?.startFrame;
-    if (at === undefined) {
-      toast('Bookmarks are set where the sound is: play first.');
-      return;
-    }
-    const frame = Math.max(0, Math.min(recording.frames - 1, Math.round(at)));
-    const value = { recordingId: recording.id, frame, label: '' };
-    void commit('set a bookmark', [{ op: 'create', doc: 'bookmark', id: crypto.randomUUID(), value }]);
-    toast(`Bookmark at ${clock(frame / recording.sampleRate)}`, { duration: 1500 });
-  };
+  const setBookmark = useBookmark();
+  const bookmark = () => setBookmark(recording, chosen?.startFrame);
   const layFileMarks = () => {
     const changes = marksFromFile(view.slices, fileMarks, view.candidates, recording.frames);
     if (changes.create.length === 0) toast("Slices start at all of the file's marks already.");
@@ -321,7 +312,7 @@ function Desk({ view }: { view: CutView }) {
         span={span}
         setSpan={setSpan}
         stageWidth={width()}
-        stretches={stretches}
+        strip={strip}
         bookmarks={view.story.bookmarks}
       />
       <Stage

@@ -1,15 +1,25 @@
-import { type Span as Stretch, spansOf } from '@/core/overview/pack';
+import { STEP_SECONDS } from '@/core/overview/overview';
+import { overviewStep, overviewSteps, type Span as Stretch, spansOf } from '@/core/overview/pack';
 import type { Palette } from '../parts/canvas';
 import { clock } from '../parts/figures';
 
 /** Height of the strip under the overview's wave, in pixels. */
 export const STRIP_HEIGHT = 7;
 
-/** The stretches of a recording as its stored overview has them; none where it was not listened to yet. */
-export function stretchesOf(overview: string | null): readonly Stretch[] {
-  if (overview === null) return [];
-  const text = atob(overview);
-  return spansOf(Uint8Array.from(text, (c) => c.charCodeAt(0)));
+/** What a recording's stored overview shows: its stretches, and the times in seconds at which clicks lie. */
+export interface Strip {
+  readonly stretches: readonly Stretch[];
+  readonly clicks: readonly number[];
+}
+
+/** The strip of a recording; empty where it was not listened to yet. */
+export function stripOf(overview: string | null): Strip {
+  if (overview === null) return { stretches: [], clicks: [] };
+  const packed = Uint8Array.from(atob(overview), (c) => c.charCodeAt(0));
+  const clicks = Array.from({ length: overviewSteps(packed) }, (_, s) => s)
+    .filter((s) => overviewStep(packed, s).clicks > 0)
+    .map((s) => (s + 0.5) * STEP_SECONDS);
+  return { stretches: spansOf(packed), clicks };
 }
 
 /** Where struck sound stands alone. */
@@ -25,15 +35,17 @@ const WORDS = {
 } as const;
 
 /** What stands at a time, in words. */
-export function wordsAt(stretches: readonly Stretch[], seconds: number): string {
+export function wordsAt({ stretches, clicks }: Strip, seconds: number): string {
   const found = stretches.find((s) => seconds >= s.start && seconds < s.end);
-  return found ? `${WORDS[found.kind]}, ${clock(found.start)} to ${clock(found.end)}` : '';
+  if (!found) return '';
+  const clicking = clicks.some((at) => Math.abs(at - seconds) < STEP_SECONDS) ? '; clicks' : '';
+  return `${WORDS[found.kind]}, ${clock(found.start)} to ${clock(found.end)}${clicking}`;
 }
 
-/** Bare stretches as full blocks, those under tones as a thin line, tones alone as dots, quiet as nothing. */
+/** Bare stretches as full blocks, those under tones as a thin line, tones alone as dots, quiet as nothing; clicks over them. */
 export function drawStrip(
   ctx: CanvasRenderingContext2D,
-  stretches: readonly Stretch[],
+  { stretches, clicks }: Strip,
   top: number,
   pixelsPerSecond: number,
   palette: Palette,
@@ -52,4 +64,6 @@ export function drawStrip(
       for (let dot = x; dot < x + width; dot += 4) ctx.fillRect(dot, top + STRIP_HEIGHT - 2, 1, 1);
     }
   }
+  ctx.fillStyle = palette('madder');
+  for (const at of clicks) ctx.fillRect(Math.round(at * pixelsPerSecond), top - 2, 1, 3);
 }
