@@ -210,7 +210,10 @@ function endsOf(workspace: string): number[] {
 /** Replaces the slices of the workspace's recording by as many evenly laid ones. */
 function markEvenly(workspace: string, count: number): string {
   const db = new Database(workspace);
-  const { id, frames } = db.prepare('SELECT id, frames FROM recording LIMIT 1').get() as { id: string; frames: number };
+  const { id, frames } = db.prepare('SELECT id, frames FROM recording ORDER BY arrived_at LIMIT 1').get() as {
+    id: string;
+    frames: number;
+  };
   db.transaction(() => {
     db.prepare('DELETE FROM slice').run();
     const insert = db.prepare(

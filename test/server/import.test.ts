@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { checkWorkspace } from '../../src/cli/check';
@@ -200,4 +200,57 @@ describe('a full disk', () => {
       expect.stringMatching(/The file has 4000000\.0 GB; the disk has room for/),
     ]);
   });
+});
+
+describe('a compressed file is decoded once it has arrived', () => {
+  test('cancelled while it is being decoded, it leaves nothing', async () => {
+    // Ten minutes of noise, so that there is something to cancel.
+    const flac = join(folder, 'long.flac');
+    execFileSync('ffmpeg', [
+      '-v',
+      'error',
+      '-f',
+      'lavfi',
+      '-i',
+      'anoisesrc=d=600:r=48000:a=0.4',
+      '-ac',
+      '2',
+      '-c:a',
+      'flac',
+      flac,
+    ]);
+    const before = (await client.recordings()).length;
+    const cancel = new AbortController();
+    const heard = decodingTold(cancel);
+    const body = readFileSync(flac);
+    const request = { method: 'POST', body, signal: cancel.signal };
+    const sent = fetch(`${server.address}/api/recordings?name=long.flac&key=long-one`, request);
+    await expect(sent).rejects.toThrow(/abort/i);
+    expect(await heard).toBeGreaterThan(0);
+    const db = new Database(server.workspace, { readonly: true });
+    const arriving = db.prepare("SELECT count(*) AS n FROM recording WHERE state = 'arriving'");
+    for (let i = 0; i < 100 && (arriving.get() as { n: number }).n > 0; i++)
+      await new Promise((r) => setTimeout(r, 50));
+    expect(arriving.get()).toEqual({ n: 0 });
+    db.close();
+    expect(await client.recordings()).toHaveLength(before);
+    expect(readdirSync(folder).filter((name) => name.includes('-arriving-'))).toEqual([]);
+  });
+
+  /** Cancels at the first word of decoding on the event stream; gives how far it was. */
+  async function decodingTold(cancel: AbortController): Promise<number> {
+    const stream = await fetch(`${server.address}/api/events`);
+    const reader = (stream.body as ReadableStream<Uint8Array>).getReader();
+    let said = '';
+    for (;;) {
+      const { value, done } = await reader.read();
+      if (done) return 0;
+      said += new TextDecoder().decode(value);
+      const match = /"type":"decoding","key":"long-one","share":([\d.]+)/.exec(said);
+      if (!match) continue;
+      cancel.abort();
+      await reader.cancel();
+      return Number(match[1]);
+    }
+  }
 });

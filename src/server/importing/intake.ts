@@ -1,4 +1,3 @@
-import { closeSync, openSync, rmSync, writeSync } from 'node:fs';
 import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { joinBytes } from '@/core/format/bytes';
@@ -7,7 +6,7 @@ import type { Db } from '../db/open';
 import { decodeFile, openStream, requireKind } from './decoding/decode-file';
 import type { ImportOptions } from './options';
 import { RecordingWriter, requireSpace } from './recording-writer';
-import { spoolPath } from './spool';
+import { Spool, spoolPath } from './spool';
 
 /**
  * One file coming in. Uncompressed sound is written to the workspace as it arrives; a compressed file is laid down beside
@@ -18,7 +17,7 @@ export class Intake {
   private readonly writer: RecordingWriter;
   private stream: ReturnType<typeof openStream> = null;
   private head: Uint8Array | null = new Uint8Array(0);
-  private spool: { path: string; handle: number } | null = null;
+  private spool: Spool | null = null;
   private seen = 0;
   private cancelled = false;
 
@@ -52,9 +51,9 @@ export class Intake {
         const { warnings, said } = this.stream.finish();
         return this.writer.finish({ kind: this.stream.kind, warnings, said });
       }
-      const { path, handle } = this.spool as { path: string; handle: number };
-      closeSync(handle);
-      const findings = await decodeFile(path, this.writer, (share) => {
+      const spool = this.spool as Spool;
+      spool.close();
+      const findings = await decodeFile(spool.path, this.writer, (share) => {
         if (this.cancelled) throw new UndercroftError('cancelled', 'The import was cancelled; nothing of it was kept.');
         this.progress(share);
       });
@@ -81,25 +80,18 @@ export class Intake {
     const tagged = head[0] === 0x49 && head[1] === 0x44 && head[2] === 0x33;
     this.stream = tagged ? null : openStream(requireKind(head, this.seen), this.writer);
     if (!this.stream) {
-      const path = spoolPath(this.db, this.writer.id);
-      this.spool = { path, handle: openSync(path, 'w') };
+      this.spool = new Spool(spoolPath(this.db, this.writer.id));
     }
     this.pass(head);
   }
 
   private pass(bytes: Uint8Array): void {
     if (this.stream) this.stream.push(bytes);
-    else if (this.spool) for (let at = 0; at < bytes.length; ) at += writeSync(this.spool.handle, bytes, at);
+    else this.spool?.write(bytes);
   }
 
   private dropSpool(): void {
-    if (!this.spool) return;
-    try {
-      closeSync(this.spool.handle);
-    } catch {
-      // Closed before its decoding.
-    }
-    rmSync(this.spool.path, { force: true });
+    this.spool?.remove();
     this.spool = null;
   }
 

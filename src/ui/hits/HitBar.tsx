@@ -5,7 +5,7 @@ import { parseTags } from '@/core/model';
 import { useCommands } from '../data/commit';
 import { PrepareTicks } from '../imports/ImportDialog';
 import { cutAtStrikes, setBack, setHits } from './edits';
-import type { HitRow } from './HitsPage';
+import type { HitRow } from './row';
 
 /** What is done to the hits chosen; each is one step to undo. */
 export function HitBar({

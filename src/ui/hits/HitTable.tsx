@@ -1,8 +1,7 @@
 'use client';
 
 import { useDraggable } from '@dnd-kit/core';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useRef } from 'react';
+import { memo } from 'react';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
@@ -15,8 +14,9 @@ import { type Listing, mannerOf } from '../parts/listing';
 import { MiniWave } from '../parts/MiniWave';
 import { RightsMark } from '../parts/RightsMark';
 import { TextField } from '../parts/TextField';
+import { VirtualRows } from '../parts/VirtualRows';
 import { setHits } from './edits';
-import type { HitRow } from './HitsPage';
+import type { HitRow } from './row';
 
 const ROW = 36;
 const COLUMNS =
@@ -31,16 +31,6 @@ interface Props {
 /** The hits as a table; rows can be dragged to pads. */
 export function HitTable({ listing, onHear, nothing }: Props) {
   const { shown, index, order, sortBy } = listing;
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: shown.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 6,
-  });
-  useEffect(() => {
-    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
-  }, [index, rows]);
   const head = (column: string, label: string, right = false) => (
     <ListHead column={column} label={label} order={order} onSort={sortBy} right={right} />
   );
@@ -57,29 +47,26 @@ export function HitTable({ listing, onHear, nothing }: Props) {
         {head('source', 'From')}
         {head('kits', 'Kits')}
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-        {shown.length === 0 && <p className="p-6 text-soft">{nothing}</p>}
-        <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map((item) => {
-            const hit = shown[item.index] as HitRow;
-            return (
-              <div
-                key={hit.id}
-                className="absolute inset-x-0"
-                style={{ height: ROW, transform: `translateY(${item.start}px)` }}
-              >
-                <Row
-                  hit={hit}
-                  chosen={item.index === index}
-                  selected={listing.isSelected(hit.id)}
-                  onChoose={(event) => listing.choose(hit.id, mannerOf(event))}
-                  onHear={() => onHear(hit)}
-                />
-              </div>
-            );
-          })}
-        </div>
-      </div>
+      <VirtualRows
+        count={shown.length}
+        height={ROW}
+        index={index}
+        keyOf={(i) => (shown[i] as HitRow).id}
+        nothing={<p className="p-6 text-soft">{nothing}</p>}
+      >
+        {(i) => {
+          const hit = shown[i] as HitRow;
+          return (
+            <Row
+              hit={hit}
+              chosen={i === index}
+              selected={listing.isSelected(hit.id)}
+              onChoose={(event) => listing.choose(hit.id, mannerOf(event))}
+              onHear={() => onHear(hit)}
+            />
+          );
+        }}
+      </VirtualRows>
     </section>
   );
 }

@@ -1,9 +1,7 @@
 'use client';
 
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { HitView, RecordingView } from '@/contract/views';
 import { FAMILIES } from '@/core/hit/model';
 import { heldBack } from '@/core/recording/rights';
 import { fromDb } from '@/core/signal/units';
@@ -13,18 +11,15 @@ import { useImports } from '../imports/use-imports';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
-import { leaveControl } from '../parts/focus';
 import { type Sorters, useListing } from '../parts/listing';
+import { SearchField } from '../parts/SearchField';
+import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
 import { setHits } from './edits';
 import { HitBar } from './HitBar';
 import { HitTable } from './HitTable';
-
-/** A hit with its recording, as the table shows them. */
-export interface HitRow extends HitView {
-  readonly recording: RecordingView | undefined;
-}
+import type { HitRow } from './row';
 
 const SORTERS: Sorters<HitRow> = {
   name: (h) => h.name,
@@ -49,30 +44,22 @@ export function HitsPage() {
   const { commit } = useCommands();
   const audition = useAudition();
   const [show, setShow] = useState<Show>('all');
-  const search = useRef<HTMLInputElement>(null);
   const all = useMemo(() => {
     const byId = new Map(recordings.data?.map((r) => [r.id, r]));
     return (hits.data ?? []).map((hit): HitRow => ({ ...hit, recording: byId.get(hit.recordingId) }));
   }, [hits.data, recordings.data]);
   const rows = useMemo(() => all.filter((h) => shows(h, show)), [all, show]);
   const listing = useListing('hits', rows, textOf, SORTERS, { by: 'name', down: false });
-  const { chosen, index, shown, selected } = listing;
+  const { shown, selected } = listing;
   const doubtful = all.filter((h) => shows(h, 'doubtful')).length;
   const binned = all.filter((h) => h.binnedAt !== null).length;
   useEffect(() => audition.stop, [audition.stop]);
 
-  const hear = (h: HitRow | undefined, again = true) => {
-    if (!h?.recording) return;
+  const hear = (h: HitRow, again = true) => {
+    if (!h.recording) return;
     const treated = { gain: fromDb(h.gainDb), dc: h.dc };
     if (again) audition.toggle(h.recording, h.startFrame, h.endFrame, treated);
     else audition.play(h.recording, h.startFrame, h.endFrame, treated);
-  };
-  const move = (by: number, through: boolean) => {
-    leaveControl();
-    const next = shown[Math.max(0, Math.min(shown.length - 1, index + by))];
-    if (!next) return;
-    listing.choose(next.id, through ? 'through' : 'alone');
-    if (audition.byItself && !through) hear(next, false);
   };
   const bin = (gone: readonly HitRow[]) => {
     const out = show === 'bin';
@@ -85,20 +72,11 @@ export function HitsPage() {
     const kits = [...new Set(gone.flatMap((h) => h.kits))];
     if (!out && kits.length > 0) toast(`In the bin, and still heard in ${kits.join(', ')}.`);
   };
-  const on = { preventDefault: true } as const;
-  useHotkeys('up', () => move(-1, false), on);
-  useHotkeys('down', () => move(1, false), on);
-  useHotkeys('shift+up', () => move(-1, true), on);
-  useHotkeys('shift+down', () => move(1, true), on);
-  useHotkeys('pageup', () => move(-10, false), on);
-  useHotkeys('pagedown', () => move(10, false), on);
-  useHotkeys('mod+a', listing.chooseAll, on);
-  useHotkeys('slash', () => search.current?.focus(), on);
-  useHotkeys('space', () => hear(chosen), on);
-  useHotkeys('delete, backspace', () => bin(selected), on);
-  useHotkeys('enter', () => chosen?.recording && desk.lay(stretchOfHit(chosen, chosen.recording), null, 'next'), {
-    ignoreEventWhen: (e) =>
-      (e.target as HTMLElement).closest('button, a, input, select, textarea, [role=dialog]') !== null,
+  const search = useListKeys(listing, {
+    onMove: (h) => audition.byItself && hear(h, false),
+    onSpace: (h) => hear(h),
+    onEnter: (h) => h.recording && desk.lay(stretchOfHit(h, h.recording), null, 'next'),
+    onDelete: bin,
   });
   useStatus('↑ ↓ choose and hear · Space hear · Enter to the next free pad · / search · Delete to the bin');
 
@@ -117,16 +95,7 @@ export function HitsPage() {
       <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
         <h1 className="font-semibold">Hits</h1>
         <span className="figure w-[60px] text-[12px] text-soft">{all.length > 0 && shown.length}</span>
-        <input
-          ref={search}
-          type="search"
-          aria-label="Search hits"
-          placeholder="Search  ( / )"
-          className="h-7 w-[220px] rounded-md border border-line px-2"
-          value={listing.query}
-          onChange={(event) => listing.setQuery(event.target.value)}
-          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
-        />
+        <SearchField label="Search hits" value={listing.query} onChange={listing.setQuery} field={search} />
         {tab('all', 'All')}
         {tab('doubtful', `To look at ${doubtful}`)}
         {tab('unused', 'In no kit')}

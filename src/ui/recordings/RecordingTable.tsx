@@ -1,8 +1,7 @@
 'use client';
 
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { Play, Square } from 'lucide-react';
-import { memo, useEffect, useRef } from 'react';
+import { memo } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { RIGHTS_LABEL } from '@/core/recording/model';
@@ -13,6 +12,7 @@ import { type Listing, mannerOf } from '../parts/listing';
 import { MiniWave } from '../parts/MiniWave';
 import { RightsMark } from '../parts/RightsMark';
 import { TextField } from '../parts/TextField';
+import { VirtualRows } from '../parts/VirtualRows';
 import { useRecordingEdits } from './use-edits';
 
 const ROW = 46;
@@ -30,16 +30,6 @@ interface Props {
 /** The archive as a table; only the rows in sight are drawn, so that thousands scroll as a few do. */
 export function RecordingTable({ listing, playingId, onHear, onOpen, nothing }: Props) {
   const { shown, index, order, sortBy } = listing;
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: shown.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 4,
-  });
-  useEffect(() => {
-    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
-  }, [index, rows]);
   const head = (column: string, label: string, right = false) => (
     <ListHead column={column} label={label} order={order} onSort={sortBy} right={right} />
   );
@@ -55,32 +45,33 @@ export function RecordingTable({ listing, playingId, onHear, onOpen, nothing }: 
         {head('taken', 'Hits · pads', true)}
         {head('rights', 'Rights')}
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-        {shown.length === 0 && <p className="p-6 text-soft">{nothing}</p>}
-        <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map((item) => {
-            const recording = shown[item.index] as RecordingView;
-            return (
-              // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys of the page choose rows
-              // biome-ignore lint/a11y/noStaticElementInteractions: see above
-              <div
-                key={recording.id}
-                data-testid="recording"
-                data-recording={recording.id}
-                data-chosen={item.index === index || undefined}
-                className={`${COLUMNS} absolute inset-x-0 border-b border-line ${
-                  listing.isSelected(recording.id) ? 'bg-selection' : 'hover:bg-paper'
-                } ${item.index === index ? 'shadow-[inset_3px_0_0_var(--verdigris)]' : ''}`}
-                style={{ height: ROW, transform: `translateY(${item.start}px)` }}
-                onClick={(event) => listing.choose(recording.id, mannerOf(event))}
-                onDoubleClick={() => onOpen(recording)}
-              >
-                <Row recording={recording} playing={playingId === recording.id} onHear={() => onHear(recording)} />
-              </div>
-            );
-          })}
-        </div>
-      </div>
+      <VirtualRows
+        count={shown.length}
+        height={ROW}
+        index={index}
+        keyOf={(i) => (shown[i] as RecordingView).id}
+        nothing={<p className="p-6 text-soft">{nothing}</p>}
+      >
+        {(i) => {
+          const recording = shown[i] as RecordingView;
+          return (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys of the page choose rows
+            // biome-ignore lint/a11y/noStaticElementInteractions: see above
+            <div
+              data-testid="recording"
+              data-recording={recording.id}
+              data-chosen={i === index || undefined}
+              className={`${COLUMNS} h-full border-b border-line ${
+                listing.isSelected(recording.id) ? 'bg-selection' : 'hover:bg-paper'
+              } ${i === index ? 'shadow-[inset_3px_0_0_var(--verdigris)]' : ''}`}
+              onClick={(event) => listing.choose(recording.id, mannerOf(event))}
+              onDoubleClick={() => onOpen(recording)}
+            >
+              <Row recording={recording} playing={playingId === recording.id} onHear={() => onHear(recording)} />
+            </div>
+          );
+        }}
+      </VirtualRows>
     </section>
   );
 }

@@ -2,16 +2,17 @@
 
 import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RecordingView } from '@/contract/views';
 import { useRecordings } from '../data/queries';
 import { useImports } from '../imports/use-imports';
 import { Bench } from '../pads/Bench';
 import { length } from '../parts/figures';
-import { leaveControl } from '../parts/focus';
 import { useListing } from '../parts/listing';
+import { SearchField } from '../parts/SearchField';
 import { useBookmark } from '../parts/use-bookmark';
+import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
 import { BulkBar } from './BulkBar';
@@ -28,44 +29,26 @@ export function RecordingsPage() {
   const router = useRouter();
   const [filter, setFilter] = useState(ANY);
   const [story, setStory] = useState(true);
-  const search = useRef<HTMLInputElement>(null);
   const all = data ?? [];
   const rows = all.filter((r) => passes(r, filter));
   const listing = useListing('recordings', rows, searchText, SORTERS, { by: 'arrived', down: false });
-  const { chosen, index, shown, selected } = listing;
+  const { chosen, shown, selected } = listing;
   const audition = useAudition();
   const edits = useRecordingEdits();
   const setBookmark = useBookmark();
-  const hear = (r: RecordingView | undefined) => r && audition.toggle(r, 0, r.frames);
+  const hear = (r: RecordingView) => audition.toggle(r, 0, r.frames);
 
   useEffect(() => audition.stop, [audition.stop]);
   const on = { preventDefault: true } as const;
-  const move = (by: number, through: boolean) => {
-    leaveControl();
-    const next = shown[Math.max(0, Math.min(shown.length - 1, index + by))];
-    if (!next) return;
-    listing.choose(next.id, through ? 'through' : 'alone');
-    if (audition.byItself && !through) audition.play(next, 0, next.frames);
-  };
-  useHotkeys('up', () => move(-1, false), on);
-  useHotkeys('down', () => move(1, false), on);
-  useHotkeys('shift+up', () => move(-1, true), on);
-  useHotkeys('shift+down', () => move(1, true), on);
-  useHotkeys('pageup', () => move(-8, false), on);
-  useHotkeys('pagedown', () => move(8, false), on);
-  useHotkeys('home', () => move(-shown.length, false), on);
-  useHotkeys('end', () => move(shown.length, false), on);
-  useHotkeys('mod+a', listing.chooseAll, on);
-  useHotkeys('slash', () => search.current?.focus(), on);
-  useHotkeys('space', () => void hear(chosen), on);
+  const search = useListKeys(listing, {
+    onMove: (r) => audition.byItself && audition.play(r, 0, r.frames),
+    onSpace: hear,
+    onEnter: (r) => router.push(`/slice/${r.id}`),
+    onDelete: (gone) => (filter.bin ? edits.restore(gone) : edits.bin(gone)),
+  });
   useHotkeys('quote', () => chosen && setBookmark(chosen), on);
   useHotkeys('f2', () => chosen && focusTitle(chosen.id), on);
   useHotkeys('f4', () => setStory((s) => !s), on);
-  useHotkeys('delete, backspace', () => (filter.bin ? edits.restore(selected) : edits.bin(selected)), on);
-  useHotkeys('enter', () => chosen && router.push(`/slice/${chosen.id}`), {
-    ignoreEventWhen: (e) =>
-      (e.target as HTMLElement).closest('button, a, input, select, textarea, [role=dialog]') !== null,
-  });
   useStatus(
     all.length === 0
       ? 'Drop sound files or folders anywhere to import them'
@@ -78,16 +61,7 @@ export function RecordingsPage() {
       <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
         <h1 className="font-semibold">Recordings</h1>
         <span className="figure w-[120px] truncate text-[12px] text-soft">{all.length > 0 && total(shown)}</span>
-        <input
-          ref={search}
-          type="search"
-          aria-label="Search recordings"
-          placeholder="Search  ( / )"
-          className="h-7 w-[180px] rounded-md border border-line px-2"
-          value={listing.query}
-          onChange={(event) => listing.setQuery(event.target.value)}
-          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
-        />
+        <SearchField label="Search recordings" value={listing.query} onChange={listing.setQuery} field={search} />
         <Filters rows={all} filter={filter} onChange={setFilter} binned={binned} />
         <span className="ml-auto" />
         <button

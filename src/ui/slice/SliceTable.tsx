@@ -1,8 +1,7 @@
 'use client';
 
 import { useDraggable } from '@dnd-kit/core';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { memo, useEffect, useRef } from 'react';
+import { memo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
@@ -13,6 +12,7 @@ import { useKitDesk } from '../pads/kit-context';
 import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
+import { VirtualRows } from '../parts/VirtualRows';
 import type { WaveSource } from '../parts/wave-source';
 import { stretchPeak } from './draw-stage';
 import { stretchOf } from './Handles';
@@ -31,17 +31,7 @@ interface TableProps {
 /** The slices as a table: the picture's twin, and the way to them without a pointer. */
 export const SliceTable = memo(function SliceTable({ recording, slices, source, chosenId, onChoose }: TableProps) {
   const { view } = useKitDesk();
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: slices.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 6,
-  });
   const chosenIndex = slices.findIndex((s) => s.id === chosenId);
-  useEffect(() => {
-    if (chosenIndex >= 0) rows.scrollToIndex(chosenIndex, { align: 'auto' });
-  }, [chosenIndex, rows]);
   return (
     <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
       <div className={`${COLUMNS} h-7 flex-none border-b border-line text-[12px] font-medium text-soft`}>
@@ -52,34 +42,31 @@ export const SliceTable = memo(function SliceTable({ recording, slices, source, 
         <span className="text-right">Peak</span>
         <span>Pad</span>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
-        {slices.length === 0 && (
+      <VirtualRows
+        count={slices.length}
+        height={ROW}
+        index={chosenIndex}
+        keyOf={(i) => (slices[i] as Stored<Slice>).id}
+        nothing={
           <p className="p-4 text-soft">No slices. Raise the sensitivity, or double-click on the wave to add a mark.</p>
-        )}
-        <div className="relative" style={{ height: rows.getTotalSize() }}>
-          {rows.getVirtualItems().map(({ index, start }) => {
-            const slice = slices[index] as Stored<Slice>;
-            return (
-              <div
-                key={slice.id}
-                className="absolute inset-x-0"
-                style={{ height: ROW, transform: `translateY(${start}px)` }}
-              >
-                <Row
-                  recording={recording}
-                  slices={slices}
-                  slice={slice}
-                  index={index}
-                  source={source}
-                  chosen={index === chosenIndex}
-                  kit={view}
-                  onChoose={() => onChoose(slice.id)}
-                />
-              </div>
-            );
-          })}
-        </div>
-      </div>
+        }
+      >
+        {(index) => {
+          const slice = slices[index] as Stored<Slice>;
+          return (
+            <Row
+              recording={recording}
+              slices={slices}
+              slice={slice}
+              index={index}
+              source={source}
+              chosen={index === chosenIndex}
+              kit={view}
+              onChoose={() => onChoose(slice.id)}
+            />
+          );
+        }}
+      </VirtualRows>
     </section>
   );
 });

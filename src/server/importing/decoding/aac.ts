@@ -2,7 +2,7 @@ import type { RawOptions } from '@audio/decode-aac';
 import { EncodedPacketSink, FilePathSource, Input, type InputAudioTrack, MP4, QTFF } from 'mediabunny';
 import { UndercroftError } from '@/core/errors';
 import { encodeFrames } from '@/core/format/pcm';
-import { type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
+import { type Decoded, damagedFrames, FloatFrames, freed, isDecoderFault, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
 /** The decoder of AAC is a package of its own licence that an installation may leave out; see docs/third-party.md. */
@@ -33,6 +33,7 @@ export async function decodeAdts(file: SourceFile, sink: PcmSink): Promise<Decod
       if (floats.changed) break;
     }
   } catch (error) {
+    if (!isDecoderFault(error)) throw error;
     throw new UndercroftError('damaged-audio', `The AAC stream cannot be decoded: ${(error as Error).message}.`);
   } finally {
     freed(decoder);
@@ -59,7 +60,7 @@ export async function decodeMp4(file: SourceFile, sink: PcmSink): Promise<Decode
     // A track that begins before zero tells how much of its start belongs to the encoder (ISO/IEC 14496-12, 8.6.6).
     const told = first < 0;
     const gapless = told ? { start: -first, duration: end } : undefined;
-    if (cookie) return await decodeLossless(track, cookie, sink);
+    if (cookie) return await decodeLossless(packetGroups(track, file, end), cookie, sink);
     const config = await track.getDecoderConfig();
     if (!config?.description) throw new UndercroftError('damaged-audio', 'The AAC track does not say how it is coded.');
     const asc = new Uint8Array(config.description as ArrayBuffer | Uint8Array<ArrayBuffer>);
@@ -67,7 +68,7 @@ export async function decodeMp4(file: SourceFile, sink: PcmSink): Promise<Decode
     const floats = new FloatFrames(sink);
     let failed = 0;
     try {
-      for await (const packets of packetGroups(track)) {
+      for await (const packets of packetGroups(track, file, end)) {
         const part = decoder.decode(packets) as { channelData: Float32Array[]; sampleRate: number; errors?: number };
         failed += part.errors ?? 0;
         if (part.channelData.length > 0) floats.push(part.channelData, part.sampleRate);
@@ -88,7 +89,7 @@ export async function decodeMp4(file: SourceFile, sink: PcmSink): Promise<Decode
       warnings: [...untold, ...floats.warnings(), ...damagedFrames(Math.max(0, failed - 1))],
     };
   } catch (error) {
-    if (error instanceof UndercroftError) throw error;
+    if (!isDecoderFault(error)) throw error;
     throw new UndercroftError('damaged-audio', `The MP4 file cannot be read: ${(error as Error).message}`);
   } finally {
     input.dispose();
@@ -101,13 +102,15 @@ async function firstTrack(input: Input): Promise<InputAudioTrack> {
   return track;
 }
 
-async function* packetGroups(track: InputAudioTrack): AsyncGenerator<Uint8Array[]> {
+/** The packets of a track, some at a time; `seconds` is its length, for telling how far it is. */
+async function* packetGroups(track: InputAudioTrack, file: SourceFile, seconds: number): AsyncGenerator<Uint8Array[]> {
   let group: Uint8Array[] = [];
   for await (const packet of new EncodedPacketSink(track).packets()) {
     group.push(packet.data);
     if (group.length < PACKETS) continue;
     yield group;
     group = [];
+    await file.tell(packet.timestamp / Math.max(1e-3, seconds));
   }
   if (group.length > 0) yield group;
 }
@@ -122,7 +125,11 @@ function alacCookie(file: SourceFile): Uint8Array | null {
   return null;
 }
 
-async function decodeLossless(track: InputAudioTrack, cookie: Uint8Array, sink: PcmSink): Promise<Decoded> {
+async function decodeLossless(
+  groups: AsyncIterable<Uint8Array[]>,
+  cookie: Uint8Array,
+  sink: PcmSink,
+): Promise<Decoded> {
   const bits = cookie[5] as number;
   if (bits !== 16 && bits !== 24)
     throw new UndercroftError('unsupported-audio', `Apple Lossless of ${bits} bits cannot be read; 16 and 24 can.`);
@@ -130,7 +137,7 @@ async function decodeLossless(track: InputAudioTrack, cookie: Uint8Array, sink: 
   const encoding = bits === 16 ? 's16' : 's24';
   let begun = false;
   try {
-    for await (const packets of packetGroups(track)) {
+    for await (const packets of groups) {
       const { channelData, sampleRate } = decoder.decode(packets);
       if (channelData.length === 0) continue;
       if (!begun) sink.begin({ encoding, sampleRate, channelCount: channelData.length, validBits: bits });

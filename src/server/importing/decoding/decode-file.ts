@@ -4,7 +4,7 @@ import { AiffStream } from '@/core/format/aiff-stream';
 import { type FileKind, guessOther, HEAD_BYTES, id3Length, READABLE, recogniseKind } from '@/core/format/kind';
 import { emptySaid, type Said } from '@/core/format/said';
 import { WavStream } from '@/core/format/wav-stream';
-import type { Decoded, PcmSink } from './sink';
+import { type Decoded, isDecoderFault, type PcmSink } from './sink';
 import { SourceFile } from './source-file';
 
 /** What was found out about a whole file besides its sound. */
@@ -75,7 +75,7 @@ async function named(work: Promise<Decoded>): Promise<Decoded> {
   try {
     return await work;
   } catch (error) {
-    if (error instanceof UndercroftError || typeof (error as { code?: unknown }).code === 'string') throw error;
+    if (!isDecoderFault(error)) throw error;
     throw new UndercroftError(
       'damaged-audio',
       `The file is damaged: its sound cannot be decoded (${(error as Error).message}).`,

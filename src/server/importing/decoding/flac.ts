@@ -3,7 +3,7 @@ import { FLACDecoder } from '@wasm-audio-decoders/flac';
 import { UndercroftError } from '@/core/errors';
 import { id3Length } from '@/core/format/kind';
 import { type PcmFormat, requirePlausible, type SampleEncoding } from '@/core/format/pcm';
-import { brokenOff, type Decoded, damagedFrames, freed, type PcmSink, quietly } from './sink';
+import { brokenOff, type Decoded, damagedFrames, freed, isDecoderFault, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
 interface StreamInfo {
@@ -86,7 +86,7 @@ export async function decodeFlac(file: SourceFile, sink: PcmSink): Promise<Decod
       for await (const piece of file.pieces()) add(await quietly(() => decoder.decode(piece)));
       add(await quietly(() => decoder.flush()));
     } catch (error) {
-      if (error instanceof UndercroftError || frames === 0) throw error;
+      if (!isDecoderFault(error) || frames === 0) throw error;
       broken.push(brokenOff(frames / info.sampleRate));
     }
   } finally {

@@ -1,7 +1,16 @@
 import { OggVorbisDecoder } from '@wasm-audio-decoders/ogg-vorbis';
 import { OggOpusDecoder } from 'ogg-opus-decoder';
 import { UndercroftError } from '@/core/errors';
-import { brokenOff, type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
+import {
+  brokenOff,
+  type Decoded,
+  damagedFrames,
+  FloatFrames,
+  freed,
+  isDecoderFault,
+  type PcmSink,
+  quietly,
+} from './sink';
 import type { SourceFile } from './source-file';
 
 /** Small, since a damaged place costs the piece that it lies in. */
@@ -61,7 +70,7 @@ export async function decodeOgg(file: SourceFile, sink: PcmSink): Promise<Decode
       }
       if (!floats.changed) add(await quietly(() => decoder.flush()));
     } catch (error) {
-      if (error instanceof UndercroftError || floats.frames === 0) throw error;
+      if (!isDecoderFault(error) || floats.frames === 0) throw error;
       broken.push(brokenOff(floats.seconds));
     }
   } finally {

@@ -1,4 +1,5 @@
 import type { StoredKind } from '@/contract/views';
+import { UndercroftError } from '@/core/errors';
 import { encodeFrames, type PcmFormat, requirePlausible } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
 
@@ -65,6 +66,11 @@ export class FloatFrames {
 /** Said where a decoder gave up in the middle: what came before is kept. */
 export function brokenOff(seconds: number): string {
   return `The file is damaged and could not be decoded beyond about ${seconds.toFixed(1)} s. What comes before was kept.`;
+}
+
+/** Whether an error is a decoder's over the file, and not one of our own words or of the disk or the store. */
+export function isDecoderFault(error: unknown): boolean {
+  return !(error instanceof UndercroftError) && typeof (error as { code?: unknown }).code !== 'string';
 }
 
 /** A decoder that a damaged file has upset may not even end in order; its memory goes with it all the same. */

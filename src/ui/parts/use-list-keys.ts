@@ -1,0 +1,47 @@
+import { type RefObject, useRef } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { leaveControl } from './focus';
+import type { Listing } from './listing';
+
+const on = { preventDefault: true } as const;
+
+interface ListActions<T> {
+  /** What choosing a row by arrow does besides: sounding it, where that is wanted. */
+  readonly onMove: (row: T) => void;
+  readonly onSpace: (row: T) => void;
+  readonly onEnter: (row: T) => void;
+  readonly onDelete: (rows: readonly T[]) => void;
+}
+
+/** The keys of a list that fills a page; gives the search field that "/" goes to. */
+export function useListKeys<T extends { readonly id: string }>(
+  listing: Listing<T>,
+  { onMove, onSpace, onEnter, onDelete }: ListActions<T>,
+): RefObject<HTMLInputElement | null> {
+  const search = useRef<HTMLInputElement>(null);
+  const { shown, index, chosen, selected } = listing;
+  const move = (by: number, through = false) => {
+    leaveControl();
+    const next = shown[Math.max(0, Math.min(shown.length - 1, index + by))];
+    if (!next) return;
+    listing.choose(next.id, through ? 'through' : 'alone');
+    if (!through) onMove(next);
+  };
+  useHotkeys('up', () => move(-1), on);
+  useHotkeys('down', () => move(1), on);
+  useHotkeys('shift+up', () => move(-1, true), on);
+  useHotkeys('shift+down', () => move(1, true), on);
+  useHotkeys('pageup', () => move(-8), on);
+  useHotkeys('pagedown', () => move(8), on);
+  useHotkeys('home', () => move(-shown.length), on);
+  useHotkeys('end', () => move(shown.length), on);
+  useHotkeys('mod+a', listing.chooseAll, on);
+  useHotkeys('slash', () => search.current?.focus(), on);
+  useHotkeys('space', () => chosen && onSpace(chosen), on);
+  useHotkeys('delete, backspace', () => onDelete(selected), on);
+  useHotkeys('enter', () => chosen && onEnter(chosen), {
+    ignoreEventWhen: (event) =>
+      (event.target as HTMLElement).closest('button, a, input, select, textarea, [role=dialog]') !== null,
+  });
+  return search;
+}
