@@ -151,7 +151,7 @@ test('what one tab does the other shows, and two answers to one question are not
     await new Promise((r) => setTimeout(r, 600));
     await route.continue();
   });
-  const theirs = other.getByLabel('Title').first();
+  const theirs = other.getByLabel('Title', { exact: true }).first();
   await theirs.fill('Theirs');
   await theirs.press('Enter');
   await title.fill('Mine');
