@@ -2,7 +2,7 @@ import { readFileName } from './file-names';
 
 test.each([
   ['Kick_Oak_01.wav', 'kick'],
-  ['BD 808ish 3.aif', 'kick'],
+  ['BD round 3.aif', 'kick'],
   ['KickDrum-12.wav', 'kick'],
   ['snare rimshot 2.wav', 'rim'],
   ['SD14.wav', 'snare'],

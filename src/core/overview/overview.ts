@@ -30,9 +30,9 @@ const HEARD_SHARE = 0.2;
 const QUIET_DB = 45;
 
 /**
- * Where struck sound stands alone, where it is under music, and where there is none, over one channel of [0, length).
- * `strikes` are the marks found in it (frames); those that are clicks are told apart. `loudest` is the power of the
- * loudest hop of the whole recording where `samples` is only a part of it.
+ * Where struck sound stands alone, where it is under music, and where there is none, over one channel. `candidates` are the
+ * marks found in it, frames of `samples`; those that are clicks are told apart. `peak` is the peak amplitude of the whole
+ * recording where `samples` is only a part of it: quietness is judged by it.
  */
 export function overviewOf(
   samples: Float32Array,
