@@ -5,4 +5,4 @@ import { run } from './run.mjs';
 installPackages();
 const { build } = await import('./build.mjs');
 await build();
-run(process.execPath, ['bin/undercroft', 'demo', ...process.argv.slice(2)]);
+run('bin/undercroft', ['demo', ...process.argv.slice(2)]);

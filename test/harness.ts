@@ -16,7 +16,7 @@ export function scratch(): string {
 
 /** Runs the command line; gives what it printed. Throws with its standard error when it fails. */
 export function undercroft(...args: string[]): string {
-  return execFileSync(process.execPath, [PROGRAM, ...args], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+  return execFileSync(PROGRAM, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
 }
 
 /** A copy of the demo workspace, made once a build. */
@@ -41,7 +41,7 @@ export interface Server {
 }
 
 export async function startServer(workspace: string): Promise<Server> {
-  const child = spawn(process.execPath, [PROGRAM, 'serve', '--port', '0', '--workspace', workspace], {
+  const child = spawn(PROGRAM, ['serve', '--port', '0', '--workspace', workspace], {
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   const address = await new Promise<string>((resolve, reject) => {

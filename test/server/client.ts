@@ -1,5 +1,5 @@
 import { request } from 'node:http';
-import { json } from 'node:stream/consumers';
+import { json, text } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import type { DocName } from '../../src/contract/documents';
 import type { Change, EditAnswer } from '../../src/contract/edits';
@@ -28,13 +28,10 @@ export class Client {
   ): Promise<Answer> {
     return new Promise((resolve, reject) => {
       const sent = request(`${this.address}${path}`, { method, headers, agent: false }, (response) => {
-        const parts: Buffer[] = [];
-        response.on('data', (part: Buffer) => parts.push(part));
-        response.on('end', () => {
-          const text = Buffer.concat(parts).toString('utf8');
-          const json = /json/.test(response.headers['content-type'] ?? '');
-          resolve({ status: response.statusCode ?? 0, body: json ? JSON.parse(text) : text });
-        });
+        // An answer that breaks off in the middle, as when the server is killed, rejects too.
+        const isJson = /json/.test(response.headers['content-type'] ?? '');
+        const body: Promise<unknown> = isJson ? json(response) : text(response);
+        body.then((read) => resolve({ status: response.statusCode ?? 0, body: read }), reject);
       });
       sent.on('error', reject);
       for (const piece of pieces) sent.write(piece);

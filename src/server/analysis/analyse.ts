@@ -6,6 +6,7 @@ import { overviewLong } from '@/core/overview/pack';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { readFormat, readMono } from '../importing/pcm';
+import { droppedBytes } from '../rubbish';
 import { oneShotsOf, takeOneShot } from './one-shots';
 
 const FIELDS = 4;
@@ -18,7 +19,11 @@ const DETECTION_SHARE = 0.8;
  */
 export function analyseRecording(db: Db, recordingId: string, progress: (share: number) => void): void {
   const { frames, sampleRate, peak } = readFormat(db, recordingId);
-  const read = (start: number, end: number) => readMono(db, recordingId, start, end);
+  const read = (start: number, end: number) => {
+    const samples = readMono(db, recordingId, start, end);
+    droppedBytes(samples.byteLength);
+    return samples;
+  };
   const candidates = detectLong(read, frames, sampleRate, peak, (share) => progress(share * DETECTION_SHARE));
   const marks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
   const overview = overviewLong(read, frames, sampleRate, marks, peak, (share) =>

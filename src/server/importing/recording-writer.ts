@@ -9,6 +9,7 @@ import { titleFromFileName } from '@/core/naming/names';
 import { toMono } from '@/core/signal/audio';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
+import { droppedBytes } from '../rubbish';
 import type { FileFindings } from './decoding/decode-file';
 import type { PcmSink } from './decoding/sink';
 import type { ImportOptions } from './options';
@@ -35,6 +36,8 @@ export class RecordingWriter implements PcmSink {
   private block: Uint8Array = new Uint8Array(0);
   private filled = 0;
   private waiting: Uint8Array[] = [];
+  /** Blocks that have been written, to be filled again. */
+  private readonly spare: Uint8Array[] = [];
   private waitingBytes = 0;
   private sinceLook = 0;
   private ordinal = 0;
@@ -145,7 +148,7 @@ export class RecordingWriter implements PcmSink {
   private closeBlock(length: number): void {
     const { format } = this;
     if (!format || length === 0) return;
-    const bytes = this.block.slice(0, length);
+    const bytes = this.block.subarray(0, length);
     this.hash.update(bytes);
     const channels = decodeFrames(format.encoding, bytes, format.channelCount, this.decoded);
     for (const [c, channel] of channels.entries()) {
@@ -156,6 +159,7 @@ export class RecordingWriter implements PcmSink {
     this.peaks.add(toMono({ sampleRate: format.sampleRate, channels }));
     this.frames += (channels[0] as Float32Array).length;
     this.waiting.push(bytes);
+    this.block = this.spare.pop() ?? new Uint8Array(this.block.length);
     this.waitingBytes += length;
     this.filled = 0;
     if (this.waitingBytes >= BYTES_A_TRANSACTION) this.flush();
@@ -173,7 +177,9 @@ export class RecordingWriter implements PcmSink {
         for (const bytes of this.waiting) insert.run(this.id, this.ordinal++, bytes);
       })
       .immediate();
+    this.spare.push(...this.waiting.filter((bytes) => bytes.length === this.block.length));
     this.waiting = [];
+    droppedBytes(this.waitingBytes);
     this.waitingBytes = 0;
   }
 

@@ -25,6 +25,8 @@ export type FromWorker =
   | { readonly type: 'taken'; readonly key: number }
   | { readonly type: 'decoding'; readonly key: number; readonly share: number }
   | { readonly type: 'removed'; readonly recordingId: string }
+  /** There are no more jobs. */
+  | { readonly type: 'idle' }
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
   | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }

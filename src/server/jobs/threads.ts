@@ -29,17 +29,24 @@ const PIECE_BYTES = 1024 * 1024;
 /** What a thread may hold besides its buffers: a damaged file that wants more ends its thread, not the server. */
 const LIMITS = { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 16 };
 const LONGEST_SILENCE_MS = 60_000;
+/** A thread with nothing to do for so long is ended: decoders and buffers go with it, and the next one begins small. */
+const IDLE_MS = 3000;
 
 type Listener = (message: Extract<FromWorker, { type: 'progress' | 'settled' | 'removed' }>) => void;
 
 /**
- * The server's two worker threads: one writes imports, one analyses. A thread that dies is started again; the imports it
- * carried fail with a message, the jobs it ran are claimed anew.
+ * The server's two worker threads: one writes imports, one analyses; each is there while there is something for it to do.
+ * A thread that dies is started again; the imports it carried fail with a message, the jobs it ran are claimed anew.
  */
 export class Threads {
   private importer: Worker | null = null;
   private analyser: Worker | null = null;
   private readonly open = new Map<number, OpenImport>();
+  private removals = 0;
+  private readonly idle: Record<WorkerStart['role'], NodeJS.Timeout | undefined> = {
+    import: undefined,
+    analyse: undefined,
+  };
   private nextKey = 1;
   private stopped = false;
   private readonly watching: NodeJS.Timeout;
@@ -53,6 +60,7 @@ export class Threads {
 
   /** Has the analysing thread look for jobs. */
   wake(): void {
+    clearTimeout(this.idle.analyse);
     this.analyser ??= this.start('analyse');
     this.analyser.postMessage({ type: 'work' } satisfies ToWorker);
   }
@@ -64,6 +72,7 @@ export class Threads {
     pieces: AsyncIterable<Uint8Array>,
     { decoding = () => {}, signal }: ImportWatch = {},
   ): Promise<ImportAnswer> {
+    clearTimeout(this.idle.import);
     this.importer ??= this.start('import');
     const worker = this.importer;
     const key = this.nextKey++;
@@ -106,13 +115,31 @@ export class Threads {
       return await answer;
     } finally {
       this.open.delete(key);
+      this.restImporter();
     }
   }
 
   /** Removes a recording's audio, in the importing thread's own time. */
   remove(recordingId: string): void {
+    clearTimeout(this.idle.import);
     this.importer ??= this.start('import');
+    this.removals++;
     this.importer.postMessage({ type: 'remove', recordingId } satisfies ToWorker);
+  }
+
+  private restImporter(): void {
+    if (this.open.size === 0 && this.removals === 0) this.rest('import');
+  }
+
+  /** Ends a thread in a while, unless it is given something to do before. */
+  private rest(role: WorkerStart['role']): void {
+    clearTimeout(this.idle[role]);
+    this.idle[role] = setTimeout(() => {
+      const worker = role === 'import' ? this.importer : this.analyser;
+      if (role === 'import') this.importer = null;
+      else this.analyser = null;
+      void worker?.terminate();
+    }, IDLE_MS).unref();
   }
 
   private giveUp(key: number): void {
@@ -159,10 +186,13 @@ export class Threads {
     worker.on('message', (message: FromWorker) => this.hear(message));
     worker.on('error', (error) => console.error(`The ${role} thread failed:`, error));
     worker.on('exit', () => {
+      // A thread that was ended because it had nothing to do is missed by no one.
+      if (worker !== this.importer && worker !== this.analyser) return;
       if (role === 'import') this.importer = null;
       else this.analyser = null;
       if (this.stopped) return;
       if (role === 'import') {
+        this.removals = 0;
         for (const { settle } of this.open.values())
           settle.reject(new Error('The importing thread ended; import the file again.'));
         this.open.clear();
@@ -185,7 +215,14 @@ export class Threads {
       case 'import-failed':
         this.open.get(message.key)?.settle.reject(rebuilt(message.error));
         break;
+      case 'idle':
+        this.rest('analyse');
+        break;
       case 'removed':
+        this.removals--;
+        this.restImporter();
+        this.listener(message);
+        break;
       case 'progress':
       case 'settled':
         this.listener(message);

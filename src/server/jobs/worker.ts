@@ -22,6 +22,7 @@ function runJobs(): void {
     settleJob(db, job, error);
     say({ type: 'settled', recordingId: job.recordingId, error });
   }
+  say({ type: 'idle' });
 }
 
 function runJob(job: Job): string | null {

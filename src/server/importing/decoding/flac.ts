@@ -73,8 +73,10 @@ export async function decodeFlac(file: SourceFile, sink: PcmSink): Promise<Decod
     }
     const integers = toIntegers(channels, info.bits);
     frames += (channels[0] as Float32Array).length;
-    md5.update(packIntegers(integers, Math.ceil(info.bits / 8), 0, false));
-    sink.take(packIntegers(integers, width, width * 8 - info.bits, encoding === 'u8'));
+    const bytes = packIntegers(integers, Math.ceil(info.bits / 8), 0, false);
+    md5.update(bytes);
+    const same = info.bits === width * 8 && encoding !== 'u8';
+    sink.take(same ? bytes : packIntegers(integers, width, width * 8 - info.bits, encoding === 'u8'));
   };
   try {
     await decoder.ready;
