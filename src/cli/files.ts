@@ -1,7 +1,8 @@
 import { joinBytes } from '@/core/format/bytes';
 import { type DecodeReport, decodeFrames, type PcmFormat } from '@/core/format/pcm';
 import { type Candidate, detectOnsets } from '@/core/onset/detect';
-import { type AttackSplit, DEFAULT_SPLIT, selectOnsets } from '@/core/onset/select';
+import { selectOnsets } from '@/core/onset/select';
+import { type AttackSplit, DEFAULT_SPLIT } from '@/core/onset/split';
 import { type Audio, toMono } from '@/core/signal/audio';
 import { decodeFile, type FileFindings } from '@/server/importing/decoding/decode-file';
 

@@ -7,7 +7,8 @@ import { type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
 import { rebuild } from '@/core/kit/rebuild';
 import { safeFileName, titleFromFileName } from '@/core/naming/names';
-import { contiguousRegions, type Region } from '@/core/onset/select';
+import { contiguousRegions } from '@/core/onset/select';
+import type { Region } from '@/core/onset/split';
 import { cut, frameCount } from '@/core/signal/audio';
 import { eachFile, loadWithOnsets } from './files';
 

@@ -1,5 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
+import { requeueOutdated } from './analysis/analyse';
 import { type Db, openWorkspace, projectRoot } from './db/open';
 import { Events } from './events';
 import { sweepArriving } from './importing/recording-writer';
@@ -32,6 +33,7 @@ export function workspace(): Workspace {
   sweepArriving(db);
   sweepSpools(db);
   freeLeases(db);
+  requeueOutdated(db);
   const events = new Events();
   const threads = new Threads(path, (message) => {
     if (message.type === 'progress')

@@ -1,7 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import type { Candidate } from '../../src/core/onset/detect';
-import { applyMarks, splitByAttack } from '../../src/core/onset/marks';
+import { applyMarks, type Mark, type NewMark } from '../../src/core/onset/marks';
+import { resplit } from '../../src/core/onset/resplit';
+import { DEFAULT_SPLIT } from '../../src/core/onset/split';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { seededRandom } from '../../src/core/signal/random';
 import { undercroft } from '../harness';
@@ -69,17 +71,14 @@ export function sensitivityRow(): Row {
   const frames = 600 * rate;
   const candidates = Array.from({ length: 2000 }, (_, i): Candidate => {
     const frame = Math.floor((i / 2000) * frames);
-    return { frame, strength: random(), decayEnd: frame + 20_000, peak: 0.5 };
+    return { frame, strength: random(), decayEnd: frame + 20_000, peak: 0.5, low: 0, mid: 0, high: 0 };
   });
-  const split = (sensitivity: number) => ({ sensitivity, spacingMs: 20 });
-  const make = (mark: { startFrame: number; endFrame: number; origin: 'found' | 'hand' }, i: number) => ({
-    ...mark,
-    id: `new-${i}`,
-  });
-  const stored = applyMarks([], splitByAttack([], candidates, split(0.5), rate, frames), make);
-  const moves = Array.from({ length: 200 }, (_, i) =>
-    timed(() => applyMarks(stored, splitByAttack(stored, candidates, split(i / 200), rate, frames), make)),
-  );
+  const heard = { sampleRate: rate, totalFrames: frames, candidates, levels: null, tempo: null, fileMarks: [] };
+  const make = (mark: NewMark, i: number): Mark => ({ ...mark, id: `new-${i}`, locked: false, keepFrame: null });
+  const split = (marks: readonly Mark[], sensitivity: number) =>
+    applyMarks(marks, resplit(marks, { ...DEFAULT_SPLIT, sensitivity }, heard), make);
+  const stored = split([], 0.5);
+  const moves = Array.from({ length: 200 }, (_, i) => timed(() => split(stored, i / 200)));
   return {
     what: 'sensitivity drag, 10 min with 2,000 candidates',
     figure: `${p95(moves).toFixed(1)} ms a move (95 %)`,

@@ -35,6 +35,19 @@ export const Pad = z.object({
 });
 export type Pad = z.infer<typeof Pad>;
 
+/** What a new pad gets from a plan besides its place, name and sound. */
+export const PadSettings = Pad.pick({
+  levelDb: true,
+  normaliseDbfs: true,
+  semitones: true,
+  cents: true,
+  pan: true,
+  mode: true,
+  chokeGroup: true,
+  fadeOutMs: true,
+}).partial();
+export type PadSettings = z.infer<typeof PadSettings>;
+
 /** One of the hits that sound together on a pad. */
 export const Layer = z.object({
   id: Id,

@@ -1,4 +1,4 @@
-import type { Region } from '../onset/select';
+import type { Region } from '../onset/split';
 import { VoiceEngine } from '../play/engine';
 import type { PadSound } from '../play/sound';
 import { type Audio, frameCount, toStereo } from '../signal/audio';

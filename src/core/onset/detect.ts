@@ -17,10 +17,14 @@ export interface Candidate {
   readonly decayEnd: number;
   /** Loudest sample of the 50 ms after the start, 0..1. */
   readonly peak: number;
+  /** The strength it has when only what is under 250 Hz, between, or over 3 kHz is listened to. */
+  readonly low: number;
+  readonly mid: number;
+  readonly high: number;
 }
 
 /** Version of the method: kept with stored analyses, so that a better method can be run again. */
-export const DETECTION_VERSION = 1;
+export const DETECTION_VERSION = 2;
 
 const LEAST_PROMINENCE = 0.008;
 const SAME_ONSET_MS = 12;
@@ -65,6 +69,7 @@ export function detectOnsets(
       Math.round(centre + 6 * ms),
     );
     const strength = strengthOf(peak.prominence, peak.height, riseDb);
+    const inBand = (band: Float32Array) => strengthOf(highest(band, peak.hop), 0, riseDb);
     const previous = found.at(-1);
     const limit = Math.min(samples.length, frame + LONGEST_TAIL_S * sampleRate);
     const candidate: Candidate = {
@@ -72,12 +77,20 @@ export function detectOnsets(
       strength,
       decayEnd: decayEnd(energy, frame, limit, room),
       peak: peakOf([samples], frame, frame + 50 * ms),
+      low: inBand(curve.low),
+      mid: inBand(curve.mid),
+      high: inBand(curve.high),
     };
     if (previous && frame - previous.frame < SAME_ONSET_MS * ms) {
       if (strength > previous.strength) found[found.length - 1] = candidate;
     } else found.push(candidate);
   }
   return found;
+}
+
+/** A band may rise a hop before or after all of them together. */
+function highest(curve: Float32Array, hop: number): number {
+  return Math.max(curve[hop - 1] ?? 0, curve[hop] ?? 0, curve[hop + 1] ?? 0);
 }
 
 /** One figure in 0..1 from the height of the novelty peak and the rise on the samples. */

@@ -1,5 +1,17 @@
-import fc from 'fast-check';
-import { addMark, applyMarks, type Mark, moveEnd, moveStart, removeMark, splitByAttack } from './marks';
+import {
+  addMark,
+  addStretch,
+  applyMarks,
+  keepUpTo,
+  lockMarks,
+  type Mark,
+  mergeMarks,
+  moveEnd,
+  moveStart,
+  NO_CHANGES,
+  removeMarks,
+  untilItDiesAway,
+} from './marks';
 
 const TOTAL = 10000;
 const mark = (id: string, startFrame: number, endFrame: number, origin: Mark['origin'] = 'found'): Mark => ({
@@ -7,10 +19,16 @@ const mark = (id: string, startFrame: number, endFrame: number, origin: Mark['or
   startFrame,
   endFrame,
   origin,
+  locked: false,
+  keepFrame: null,
 });
 const marks = [mark('a', 0, 1000), mark('b', 1000, 1800), mark('c', 3000, 4000)];
 const after = (changes: Parameters<typeof applyMarks>[1], from: readonly Mark[] = marks) =>
-  applyMarks(from, changes, (m, i) => ({ ...m, id: `new${i}` })).map((m) => [m.id, m.startFrame, m.endFrame]);
+  applyMarks(from, changes, (m, i) => ({ ...m, locked: false, keepFrame: null, id: `new${i}` })).map((m) => [
+    m.id,
+    m.startFrame,
+    m.endFrame,
+  ]);
 
 test('moving a start takes the end that lies on it along', () => {
   expect(after(moveStart(marks, 'b', 900))).toEqual([
@@ -43,62 +61,60 @@ test('a mark inside a slice splits it; in a rest it runs to the next start or wh
 });
 
 test('removing a mark gives its stretch to the slice that ended there', () => {
-  expect(after(removeMark(marks, 'b'))).toEqual([
+  expect(after(removeMarks(marks, ['b']))).toEqual([
     ['a', 0, 1800],
     ['c', 3000, 4000],
   ]);
-  expect(after(removeMark(marks, 'c'))).toEqual([
+  expect(after(removeMarks(marks, ['c']))).toEqual([
     ['a', 0, 1000],
     ['b', 1000, 1800],
   ]);
-  expect(removeMark(marks, 'nobody')).toEqual({ create: [], update: [], remove: [] });
+  expect(removeMarks(marks, ['nobody'])).toEqual(NO_CHANGES);
 });
 
-describe('splitting anew', () => {
-  const candidates = [0, 1000, 2000, 3000].map((frame, i) => ({
-    frame,
-    strength: [0.9, 0.5, 0.1, 0.9][i] as number,
-    decayEnd: frame + 1200,
-    peak: 0.5,
-  }));
-  const at = (sensitivity: number, from: readonly Mark[] = marks) =>
-    splitByAttack(from, candidates, { sensitivity, spacingMs: 5 }, 44100, TOTAL);
+test('removing several that touch gives all of their stretch to the one before them', () => {
+  const four = [mark('a', 0, 100), mark('b', 100, 200), mark('c', 200, 300), mark('d', 300, 400)];
+  expect(after(removeMarks(four, ['c', 'b']), four)).toEqual([
+    ['a', 0, 300],
+    ['d', 300, 400],
+  ]);
+});
 
-  test('what is already there keeps its id; what is new is created, what is gone removed', () => {
-    const changes = at(1);
-    expect(changes.remove).toEqual([]);
-    expect(changes.create.map((c) => c.startFrame)).toEqual([2000]);
-    expect(at(0.05).remove).toEqual(['b']);
-  });
+test('merging keeps the first and runs to the last end, whatever lies between', () => {
+  expect(after(mergeMarks(marks, ['c', 'b']))).toEqual([
+    ['a', 0, 1000],
+    ['b', 1000, 4000],
+  ]);
+  expect(mergeMarks(marks, ['b'])).toEqual(NO_CHANGES);
+});
 
-  test('marks set by hand survive, and found ones near them give way', () => {
-    const withHand = [...marks, mark('h', 2010, 2400, 'hand')];
-    const result = after(at(1, withHand), withHand);
-    expect(result.map((r) => r[0])).toContain('h');
-    expect(result.filter((r) => Math.abs((r[1] as number) - 2000) < 50)).toHaveLength(1);
-  });
+test('ends are set to where sounds die away, past the next start; locked ones stay, and kept sound is kept', () => {
+  const some = [
+    { ...mark('a', 0, 1000), keepFrame: 1700 },
+    { ...mark('b', 1000, 1800), locked: true },
+    mark('c', 3000, 4000),
+  ];
+  const diesAway = (m: Mark) => m.startFrame + 1500;
+  expect(after(untilItDiesAway(some, ['a', 'b', 'c'], diesAway, 4200), some)).toEqual([
+    ['a', 0, 1700],
+    ['b', 1000, 1800],
+    ['c', 3000, 4200],
+  ]);
+});
 
-  test('splitting twice the same way changes nothing the second time', () => {
-    fc.assert(
-      fc.property(
-        fc.float({ min: 0, max: 1, noNaN: true }),
-        fc.array(fc.tuple(fc.integer({ min: 0, max: 9000 }), fc.float({ min: 0, max: 1, noNaN: true })), {
-          maxLength: 20,
-        }),
-        (sensitivity, list) => {
-          const many = list
-            .map(([frame, strength]) => ({ frame, strength, decayEnd: frame + 300, peak: 0.2 }))
-            .sort((a, b) => a.frame - b.frame);
-          const split = { sensitivity, spacingMs: 5 };
-          const once = applyMarks(marks, splitByAttack(marks, many, split, 44100, TOTAL), (m, i) => ({
-            ...m,
-            id: `n${i}`,
-          }));
-          expect(splitByAttack(once, many, split, 44100, TOTAL)).toEqual({ create: [], update: [], remove: [] });
-          for (const m of once) expect(m.endFrame).toBeGreaterThan(m.startFrame);
-        },
-      ),
-      { seed: 8 },
-    );
-  });
+test('a slice told to keep sound up to a place is lengthened to it, never shortened', () => {
+  expect(keepUpTo(marks, 'b', 2500, TOTAL).update).toEqual([
+    { id: 'b', set: { keepFrame: 2500, endFrame: 2500, origin: 'hand' } },
+  ]);
+  expect(keepUpTo(marks, 'b', 1500, TOTAL).update[0]?.set.endFrame).toBe(1800);
+  expect(keepUpTo(marks, 'b', 900, TOTAL)).toEqual(NO_CHANGES);
+});
+
+test('a marked stretch becomes a slice as it is; locking changes only what is not locked yet', () => {
+  expect(addStretch({ startFrame: 500.4, endFrame: 99999 }, TOTAL).create).toEqual([
+    { startFrame: 500, endFrame: TOTAL, origin: 'hand' },
+  ]);
+  expect(addStretch({ startFrame: 5, endFrame: 9 }, TOTAL)).toEqual(NO_CHANGES);
+  expect(lockMarks(marks, ['a', 'b'], true).update.map((u) => u.id)).toEqual(['a', 'b']);
+  expect(lockMarks(marks, ['a'], false)).toEqual(NO_CHANGES);
 });

@@ -1,6 +1,4 @@
-import { msToFrames } from '../signal/units';
-import type { Candidate } from './detect';
-import { type AttackSplit, selectOnsets } from './select';
+import type { Region } from './split';
 
 /** A slice as marks are worked on: the fields that cutting changes. */
 export interface Mark {
@@ -8,20 +6,33 @@ export interface Mark {
   readonly startFrame: number;
   readonly endFrame: number;
   readonly origin: 'found' | 'hand';
+  /** A locked mark stays where it is, whatever is split anew. */
+  readonly locked: boolean;
+  /** Sound up to here is wanted although it has died away before: a rustle that is liked. Null where nothing was said. */
+  readonly keepFrame: number | null;
 }
+
+/** What a mark that is made has by itself; the rest follows. */
+export type NewMark = Region & Pick<Mark, 'origin'>;
 
 /** What cutting does to slices, as data: to be sent as one edit, or shown as a preview. */
 export interface MarkChanges {
-  readonly create: readonly Omit<Mark, 'id'>[];
+  readonly create: readonly NewMark[];
   readonly update: readonly { readonly id: string; readonly set: Partial<Omit<Mark, 'id'>> }[];
   readonly remove: readonly string[];
 }
 
-const NOTHING: MarkChanges = { create: [], update: [], remove: [] };
+type Update = MarkChanges['update'][number];
+
+export const NO_CHANGES: MarkChanges = { create: [], update: [], remove: [] };
 /** Shortest slice that an edge can be dragged to, in frames. */
 export const LEAST_FRAMES = 16;
 
-function sorted<T extends Mark>(marks: readonly T[]): T[] {
+export function changesNothing({ create, update, remove }: MarkChanges): boolean {
+  return create.length === 0 && update.length === 0 && remove.length === 0;
+}
+
+export function sortedMarks<T extends Region>(marks: readonly T[]): T[] {
   return [...marks].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
 }
 
@@ -33,23 +44,23 @@ function neighbourBefore(marks: readonly Mark[], mark: Mark): Mark | undefined {
 /** Moves a slice's start; a slice that ends there follows, so that no gap opens. A moved mark counts as set by hand. */
 export function moveStart(marks: readonly Mark[], id: string, frame: number): MarkChanges {
   const mark = marks.find((m) => m.id === id);
-  if (!mark) return NOTHING;
+  if (!mark) return NO_CHANGES;
   const before = neighbourBefore(marks, mark);
   const low = before ? before.startFrame + LEAST_FRAMES : 0;
   const startFrame = Math.round(Math.max(low, Math.min(mark.endFrame - LEAST_FRAMES, frame)));
-  if (startFrame === mark.startFrame) return NOTHING;
-  const update: MarkChanges['update'][number][] = [{ id, set: { startFrame, origin: 'hand' } }];
+  if (startFrame === mark.startFrame) return NO_CHANGES;
+  const update: Update[] = [{ id, set: { startFrame, origin: 'hand' } }];
   if (before) update.push({ id: before.id, set: { endFrame: startFrame } });
-  return { ...NOTHING, update };
+  return { ...NO_CHANGES, update };
 }
 
 /** Moves a slice's end, past the next slice's start if wanted: tails may overlap. */
 export function moveEnd(marks: readonly Mark[], id: string, frame: number, totalFrames: number): MarkChanges {
   const mark = marks.find((m) => m.id === id);
-  if (!mark) return NOTHING;
+  if (!mark) return NO_CHANGES;
   const endFrame = Math.round(Math.max(mark.startFrame + LEAST_FRAMES, Math.min(totalFrames, frame)));
-  if (endFrame === mark.endFrame) return NOTHING;
-  return { ...NOTHING, update: [{ id, set: { endFrame, origin: 'hand' } }] };
+  if (endFrame === mark.endFrame) return NO_CHANGES;
+  return { ...NO_CHANGES, update: [{ id, set: { endFrame, origin: 'hand' } }] };
 }
 
 /**
@@ -63,11 +74,10 @@ export function addMark(
   naturalEnd = totalFrames,
 ): MarkChanges {
   const startFrame = Math.round(Math.max(0, Math.min(totalFrames - LEAST_FRAMES, frame)));
-  if (marks.some((m) => Math.abs(m.startFrame - startFrame) < LEAST_FRAMES)) return NOTHING;
-  const inside = sorted(marks)
-    .filter((m) => m.startFrame < startFrame && startFrame < m.endFrame)
-    .at(-1);
-  const next = sorted(marks).find((m) => m.startFrame > startFrame);
+  if (marks.some((m) => Math.abs(m.startFrame - startFrame) < LEAST_FRAMES)) return NO_CHANGES;
+  const inOrder = sortedMarks(marks);
+  const inside = inOrder.filter((m) => m.startFrame < startFrame && startFrame < m.endFrame).at(-1);
+  const next = inOrder.find((m) => m.startFrame > startFrame);
   const limit = Math.min(next?.startFrame ?? totalFrames, totalFrames);
   const endFrame = inside
     ? Math.max(startFrame + LEAST_FRAMES, Math.min(inside.endFrame, limit))
@@ -79,102 +89,92 @@ export function addMark(
   };
 }
 
-/** Removes a mark: a slice that ended at it takes over its stretch. */
-export function removeMark(marks: readonly Mark[], id: string): MarkChanges {
-  const mark = marks.find((m) => m.id === id);
-  if (!mark) return NOTHING;
-  const before = neighbourBefore(marks, mark);
-  return { create: [], update: before ? [{ id: before.id, set: { endFrame: mark.endFrame } }] : [], remove: [id] };
+/** Makes a slice of a stretch as it is, whatever lies around it. */
+export function addStretch(stretch: Region, totalFrames: number): MarkChanges {
+  const startFrame = Math.max(0, Math.round(stretch.startFrame));
+  const endFrame = Math.min(totalFrames, Math.round(stretch.endFrame));
+  if (endFrame - startFrame < LEAST_FRAMES) return NO_CHANGES;
+  return { ...NO_CHANGES, create: [{ startFrame, endFrame, origin: 'hand' }] };
 }
 
-/**
- * Splits anew by attack. Marks set by hand stay as they are; found ones are replaced by those that `split` selects, and
- * keep their id where their start is the same. Each slice ends at the next start or where its sound has died away.
- */
-export function splitByAttack(
-  marks: readonly Mark[],
-  candidates: readonly Candidate[],
-  split: AttackSplit,
-  sampleRate: number,
-  totalFrames: number,
-): MarkChanges {
-  const byHand = marks.filter((m) => m.origin === 'hand');
-  const spacing = msToFrames(split.spacingMs, sampleRate);
-  const handStarts = byHand.map((m) => m.startFrame).sort((a, b) => a - b);
-  const onsets = selectOnsets(candidates, split, sampleRate).filter((c) => !isNear(handStarts, c.frame, spacing));
-  const starts = [...handStarts, ...onsets.map((c) => c.frame)].sort((a, b) => a - b);
-  const nextStart = nextAfter(starts);
-  const old = new Map(marks.filter((m) => m.origin === 'found').map((m) => [m.startFrame, m]));
-  const create: MarkChanges['create'][number][] = [];
-  const update: MarkChanges['update'][number][] = [];
-  for (const { frame, decayEnd } of onsets) {
-    const endFrame = Math.max(frame + 1, Math.min(nextStart(frame) ?? totalFrames, decayEnd, totalFrames));
-    const same = old.get(frame);
-    old.delete(frame);
-    if (!same) create.push({ startFrame: frame, endFrame, origin: 'found' });
-    else if (same.endFrame !== endFrame) update.push({ id: same.id, set: { endFrame } });
+/** Removes marks: a slice that ended at one takes over its stretch, as far as that goes. */
+export function removeMarks(marks: readonly Mark[], ids: readonly string[]): MarkChanges {
+  const gone = new Set(ids);
+  const ends = new Map<string, number>();
+  const byEnd = new Map<number, Mark>();
+  const remove: string[] = [];
+  for (const mark of sortedMarks(marks)) {
+    if (!gone.has(mark.id)) {
+      byEnd.set(mark.endFrame, mark);
+      continue;
+    }
+    remove.push(mark.id);
+    const before = byEnd.get(mark.startFrame);
+    if (!before) continue;
+    ends.set(before.id, mark.endFrame);
+    byEnd.set(mark.endFrame, before);
   }
-  return { create, update, remove: [...old.values()].map((m) => m.id) };
+  return { create: [], update: [...ends].map(([id, endFrame]) => ({ id, set: { endFrame } })), remove };
 }
 
-function isNear(starts: readonly number[], frame: number, distance: number): boolean {
-  let low = 0;
-  let high = starts.length;
-  while (low < high) {
-    const mid = (low + high) >> 1;
-    if ((starts[mid] as number) < frame) low = mid + 1;
-    else high = mid;
-  }
-  return [starts[low - 1], starts[low]].some((s) => s !== undefined && Math.abs(s - frame) < distance);
-}
-
-/** For frames asked in rising order: the first start after each. */
-function nextAfter(starts: readonly number[]): (frame: number) => number | undefined {
-  let i = 0;
-  return (frame) => {
-    while (i < starts.length && (starts[i] as number) <= frame) i++;
-    return starts[i];
+/** Joins slices, and what lies between them, to one: the first keeps its name and runs to where the last of them ended. */
+export function mergeMarks(marks: readonly Mark[], ids: readonly string[]): MarkChanges {
+  const wanted = new Set(ids);
+  const [first, ...rest] = sortedMarks(marks.filter((m) => wanted.has(m.id)));
+  if (!first || rest.length === 0) return NO_CHANGES;
+  const endFrame = Math.max(first.endFrame, ...rest.map((m) => m.endFrame));
+  return {
+    create: [],
+    update: [{ id: first.id, set: { endFrame, origin: 'hand' } }],
+    remove: rest.map((m) => m.id),
   };
 }
 
-/** The slices as they are once changes are applied; new ones get the ids that `newId` gives. */
+/** Sets ends to where their sounds have died away, past the next start if they ring on; kept sound stays. */
+export function untilItDiesAway(
+  marks: readonly Mark[],
+  ids: readonly string[],
+  diesAwayAt: (mark: Mark) => number,
+  totalFrames: number,
+): MarkChanges {
+  const wanted = new Set(ids);
+  const update = marks.flatMap((mark): Update[] => {
+    if (!wanted.has(mark.id) || mark.locked) return [];
+    const endFrame = Math.round(
+      Math.min(totalFrames, Math.max(mark.startFrame + LEAST_FRAMES, diesAwayAt(mark), mark.keepFrame ?? 0)),
+    );
+    return endFrame === mark.endFrame ? [] : [{ id: mark.id, set: { endFrame, origin: 'hand' } }];
+  });
+  return { ...NO_CHANGES, update };
+}
+
+/** Has a slice keep all sound up to a frame, though it has died away before; its end follows where it was short of that. */
+export function keepUpTo(marks: readonly Mark[], id: string, frame: number, totalFrames: number): MarkChanges {
+  const mark = marks.find((m) => m.id === id);
+  const keepFrame = Math.round(Math.min(totalFrames, frame));
+  if (!mark || keepFrame <= mark.startFrame) return NO_CHANGES;
+  const endFrame = Math.max(mark.endFrame, keepFrame);
+  return { ...NO_CHANGES, update: [{ id, set: { keepFrame, endFrame, origin: 'hand' } }] };
+}
+
+export function lockMarks(marks: readonly Mark[], ids: readonly string[], locked: boolean): MarkChanges {
+  const wanted = new Set(ids);
+  const update = marks
+    .filter((m) => wanted.has(m.id) && m.locked !== locked)
+    .map((m): Update => ({ id: m.id, set: { locked } }));
+  return { ...NO_CHANGES, update };
+}
+
+/** The slices as they are once changes are applied; new ones get what `make` gives them. */
 export function applyMarks<T extends Mark>(
   marks: readonly T[],
   changes: MarkChanges,
-  make: (mark: Omit<Mark, 'id'>, i: number) => T,
+  make: (mark: NewMark, i: number) => T,
 ): T[] {
   const removed = new Set(changes.remove);
   const updates = new Map(changes.update.map((u) => [u.id, u.set]));
   const kept = marks
     .filter((m) => !removed.has(m.id))
     .map((m) => (updates.has(m.id) ? { ...m, ...updates.get(m.id) } : m));
-  return sorted([...kept, ...changes.create.map(make)]);
-}
-
-/** A mark or region as a file names it; `length` 0 for a point. */
-interface FileMark {
-  readonly frame: number;
-  readonly length: number;
-}
-
-/**
- * Slices at the marks a file came with: a region as it is, a point up to the next one or to where the sound has died away
- * (`naturalEnd` of the candidate nearest to it). Where a slice starts at a mark already, none is added.
- */
-export function marksFromFile(
-  marks: readonly Mark[],
-  fileMarks: readonly FileMark[],
-  candidates: readonly Candidate[],
-  totalFrames: number,
-): MarkChanges {
-  const points = fileMarks.map((m) => m.frame);
-  const create = fileMarks.flatMap(({ frame, length }): Omit<Mark, 'id'>[] => {
-    if (marks.some((m) => Math.abs(m.startFrame - frame) < LEAST_FRAMES)) return [];
-    const next = points.find((p) => p >= frame + LEAST_FRAMES) ?? totalFrames;
-    const natural = candidates.find((c) => Math.abs(c.frame - frame) < 500)?.decayEnd ?? totalFrames;
-    const endFrame = length > 0 ? frame + length : Math.min(next, Math.max(natural, frame + LEAST_FRAMES));
-    const inside = Math.min(totalFrames, endFrame);
-    return inside - frame < LEAST_FRAMES ? [] : [{ startFrame: frame, endFrame: inside, origin: 'hand' }];
-  });
-  return { ...NOTHING, create };
+  return sortedMarks([...kept, ...changes.create.map(make)]);
 }

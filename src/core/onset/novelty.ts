@@ -15,7 +15,7 @@ interface Band {
   readonly centreHz: number;
 }
 
-/** Novelty over time: one value a hop, in the mean rise of log magnitude a band (in log10 units). */
+/** Novelty over time: one value a hop, the mean rise of log magnitude (log10 units) over all bands, or those of one part. */
 export interface Novelty {
   readonly hop: number;
   /** Frame of the centre of hop 0's later window. */
@@ -109,9 +109,9 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
     const sumMid = riseOver(now, before, midAt, highAt);
     const sumHigh = riseOver(now, before, highAt, count);
     all[n] = (sumLow + sumMid + sumHigh) / count;
-    low[n] = sumLow / count;
-    mid[n] = sumMid / count;
-    high[n] = sumHigh / count;
+    low[n] = sumLow / Math.max(1, midAt);
+    mid[n] = sumMid / Math.max(1, highAt - midAt);
+    high[n] = sumHigh / Math.max(1, count - highAt);
   };
 
   for (let n = 0; n < hops; n += 2) {

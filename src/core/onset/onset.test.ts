@@ -6,7 +6,8 @@ import { linearPrediction, predictionResidual } from './lpc';
 import { noveltyLayout } from './novelty';
 import { pickPeaks } from './pick';
 import { refineStart } from './refine';
-import { contiguousRegions, DEFAULT_SPLIT, selectOnsets, slicesFromOnsets, strengthThreshold } from './select';
+import { contiguousRegions, selectOnsets, slicesFromOnsets, strengthThreshold } from './select';
+import { DEFAULT_SPLIT } from './split';
 
 const RATE = 44100;
 
@@ -94,6 +95,9 @@ describe('choosing among candidates', () => {
     strength,
     decayEnd: i * 1000 + 600,
     peak: 0.5,
+    low: strength,
+    mid: 0,
+    high: 0,
   }));
   test('more sensitivity never loses a mark', () => {
     let before = 0;
@@ -114,8 +118,8 @@ describe('choosing among candidates', () => {
   test('a slice ends at the next onset or where its sound has died away, whichever is first', () => {
     const regions = slicesFromOnsets(
       [
-        { frame: 0, strength: 1, decayEnd: 900, peak: 1 },
-        { frame: 500, strength: 1, decayEnd: 700, peak: 1 },
+        { frame: 0, strength: 1, decayEnd: 900, peak: 1, low: 0, mid: 0, high: 0 },
+        { frame: 500, strength: 1, decayEnd: 700, peak: 1, low: 0, mid: 0, high: 0 },
       ],
       1000,
     );

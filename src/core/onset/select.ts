@@ -1,38 +1,41 @@
 import { msToFrames } from '../signal/units';
 import type { Candidate } from './detect';
-
-/** How candidates are chosen. Sensitivity 0 keeps only the surest, 1 every candidate. */
-export interface AttackSplit {
-  readonly sensitivity: number;
-  readonly spacingMs: number;
-}
-
-export const DEFAULT_SPLIT: AttackSplit = { sensitivity: 0.5, spacingMs: 20 };
-
-/** A stretch of a recording, half-open [startFrame, endFrame). */
-export interface Region {
-  readonly startFrame: number;
-  readonly endFrame: number;
-}
+import { type AttackSplit, type Band, DEFAULT_SPLIT, type Region } from './split';
 
 /** The least strength that a sensitivity lets through: 0.9 at 0, 0.0064 at 1, falling evenly in logarithm. */
 export function strengthThreshold(sensitivity: number): number {
   return 0.9 * (0.0064 / 0.9) ** sensitivity;
 }
 
-/** The candidates let through, in order; of two closer than the spacing the stronger stays. */
-export function selectOnsets(candidates: readonly Candidate[], split: AttackSplit, sampleRate: number): Candidate[] {
+/** How strong a candidate is when only one band is listened to. */
+export function strengthIn(candidate: Candidate, band: Band): number {
+  return band === 'all' ? candidate.strength : candidate[band];
+}
+
+/**
+ * The candidates let through, in order; of two closer than the spacing the stronger stays, and of all that are left only
+ * the strongest where a number is given. What is not told is as by default.
+ */
+export function selectOnsets(
+  candidates: readonly Candidate[],
+  wanted: Partial<AttackSplit>,
+  sampleRate: number,
+): Candidate[] {
+  const split = { ...DEFAULT_SPLIT, ...wanted };
   const threshold = strengthThreshold(split.sensitivity);
   const spacing = msToFrames(split.spacingMs, sampleRate);
+  const strength = (c: Candidate) => strengthIn(c, split.band);
   const kept: Candidate[] = [];
   for (const candidate of candidates) {
-    if (candidate.strength < threshold) continue;
+    if (strength(candidate) < threshold) continue;
     const previous = kept.at(-1);
     if (previous && candidate.frame - previous.frame < spacing) {
-      if (candidate.strength > previous.strength) kept[kept.length - 1] = candidate;
+      if (strength(candidate) > strength(previous)) kept[kept.length - 1] = candidate;
     } else kept.push(candidate);
   }
-  return kept;
+  if (split.strongest === null || kept.length <= split.strongest) return kept;
+  const strongest = [...kept].sort((a, b) => strength(b) - strength(a)).slice(0, split.strongest);
+  return strongest.sort((a, b) => a.frame - b.frame);
 }
 
 /** Slices from onsets: each ends at the next onset or where its sound has died away, whichever is first. */

@@ -1,5 +1,7 @@
 import { z } from 'zod';
+import { PadSettings } from '../kit/model';
 import { Frame, Id, Name, Tags } from '../model';
+import { Split } from '../onset/split';
 
 /** What may be done with a recording. `unknown` is the honest default. */
 export const RIGHTS = ['own', 'public-domain', 'cc0', 'cc-by', 'other', 'not-shared', 'unknown'] as const;
@@ -49,12 +51,11 @@ export const Bookmark = z.object({
 });
 export type Bookmark = z.infer<typeof Bookmark>;
 
-/** How a recording was cut: the settings of the split. One a recording, under the recording's own id. */
-export const Cut = z.object({
-  id: Id,
-  sensitivity: z.number().min(0).max(1),
-  spacingMs: z.number().min(5).max(1000),
-});
+/**
+ * How a recording was cut: the settings of the split, and what new pads get whose sound comes from it. One a recording,
+ * under the recording's own id.
+ */
+export const Cut = Split.extend({ id: Id, pad: PadSettings });
 export type Cut = z.infer<typeof Cut>;
 
 /** A stretch of a recording. `origin` tells marks set by hand from found ones: those survive every new split. */
@@ -66,6 +67,18 @@ export const Slice = z
     endFrame: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER),
     origin: z.enum(['found', 'hand']),
     family: z.string().max(20).nullable(),
+    /** Empty where nobody has named it. */
+    name: z.string().trim().max(120).default(''),
+    locked: z.boolean().default(false),
+    keepFrame: Frame.nullable().default(null),
   })
   .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');
 export type Slice = z.infer<typeof Slice>;
+
+/** A slice as it is made when nothing else is said of it. */
+export const SLICE_DEFAULTS = {
+  family: null,
+  name: '',
+  locked: false,
+  keepFrame: null,
+} as const satisfies Partial<Slice>;

@@ -1,15 +1,18 @@
 import { randomUUID } from 'node:crypto';
+import { energySteps } from '@/core/onset/decay';
 import { type Candidate, DETECTION_VERSION } from '@/core/onset/detect';
 import { detectLong } from '@/core/onset/long';
-import { DEFAULT_SPLIT, selectOnsets, slicesFromOnsets } from '@/core/onset/select';
+import { selectOnsets, slicesFromOnsets } from '@/core/onset/select';
+import { type Levels, packLevels } from '@/core/onset/silence';
+import { DEFAULT_SPLIT } from '@/core/onset/split';
 import { overviewLong } from '@/core/overview/pack';
 import type { Db } from '../db/open';
-import { prepared } from '../history/tables';
+import { insertDoc, prepared, readDoc } from '../history/tables';
 import { readFormat, readMono } from '../importing/pcm';
 import { droppedBytes } from '../rubbish';
 import { oneShotsOf, takeOneShot } from './one-shots';
 
-const FIELDS = 4;
+const FIELDS = 7;
 /** How much of the work, by time, is the finding of onsets; the rest is the overview. */
 const DETECTION_SHARE = 0.8;
 
@@ -29,19 +32,24 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
   const overview = overviewLong(read, frames, sampleRate, marks, peak, (share) =>
     progress(DETECTION_SHARE + share * (1 - DETECTION_SHARE)),
   );
+  const levels = levelsLong(read, frames, sampleRate);
   const hits = oneShotsOf(db, recordingId, marks);
   db.transaction(() => {
     prepared(
       db,
-      'INSERT OR REPLACE INTO analysis (recording_id, version, candidates, overview) VALUES (?, ?, ?, ?)',
-    ).run(recordingId, DETECTION_VERSION, packCandidates(candidates), Buffer.from(overview));
-    for (const hit of hits) takeOneShot(db, hit);
-    const first = prepared(db, 'INSERT OR IGNORE INTO cut (id, sensitivity, spacing_ms) VALUES (?, ?, ?)').run(
+      `INSERT OR REPLACE INTO analysis (recording_id, version, candidates, overview, level_step, levels)
+       VALUES (?, ?, ?, ?, ?, ?)`,
+    ).run(
       recordingId,
-      DEFAULT_SPLIT.sensitivity,
-      DEFAULT_SPLIT.spacingMs,
+      DETECTION_VERSION,
+      packCandidates(candidates),
+      Buffer.from(overview),
+      levels.step,
+      Buffer.from(levels.values),
     );
-    if (first.changes === 0) return;
+    for (const hit of hits) takeOneShot(db, hit);
+    if (readDoc(db, 'cut', recordingId)) return;
+    insertDoc(db, 'cut', { id: recordingId, ...DEFAULT_SPLIT, pad: {} }, 1);
     const insert = prepared(
       db,
       "INSERT INTO slice (id, recording_id, start_frame, end_frame, origin) VALUES (?, ?, ?, ?, 'found')",
@@ -52,9 +60,33 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
   }).immediate();
 }
 
+const LEVEL_PART_S = 60;
+
+/** Levels of a recording of any length, part by part; parts are whole numbers of steps. */
+function levelsLong(read: (start: number, end: number) => Float32Array, frames: number, sampleRate: number): Levels {
+  const { step } = energySteps(new Float32Array(0), sampleRate);
+  const values = new Uint8Array(Math.ceil(frames / step));
+  const part = Math.ceil((LEVEL_PART_S * sampleRate) / step) * step;
+  for (let start = 0; start < frames; start += part)
+    values.set(packLevels(energySteps(read(start, Math.min(frames, start + part)), sampleRate)).values, start / step);
+  return { step, values };
+}
+
+/** Has recordings that an older method has listened to listened to again; their slices stay. */
+export function requeueOutdated(db: Db): void {
+  prepared(
+    db,
+    `INSERT INTO job (kind, recording_id, state)
+     SELECT 'analyse', a.recording_id, 'waiting' FROM analysis a
+     WHERE a.version < ? AND NOT EXISTS (
+       SELECT 1 FROM job j WHERE j.recording_id = a.recording_id AND j.state IN ('waiting', 'running'))`,
+  ).run(DETECTION_VERSION);
+}
+
 export function packCandidates(candidates: readonly Candidate[]): Buffer {
   const values = new Float64Array(candidates.length * FIELDS);
-  for (const [i, c] of candidates.entries()) values.set([c.frame, c.strength, c.decayEnd, c.peak], i * FIELDS);
+  for (const [i, c] of candidates.entries())
+    values.set([c.frame, c.strength, c.decayEnd, c.peak, c.low, c.mid, c.high], i * FIELDS);
   return Buffer.from(values.buffer);
 }
 
@@ -65,5 +97,8 @@ export function unpackCandidates(blob: Buffer): Candidate[] {
     strength: values[i * FIELDS + 1] as number,
     decayEnd: values[i * FIELDS + 2] as number,
     peak: values[i * FIELDS + 3] as number,
+    low: values[i * FIELDS + 4] as number,
+    mid: values[i * FIELDS + 5] as number,
+    high: values[i * FIELDS + 6] as number,
   }));
 }

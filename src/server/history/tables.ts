@@ -33,10 +33,13 @@ export const TABLES: Readonly<Record<DocName, DocTable>> = {
   kit: table('kit', 'id', false, [{ doc: 'pad', field: 'kitId' }]),
   pad: table('pad', 'kitId', false, [{ doc: 'layer', field: 'padId' }]),
   layer: table('layer', 'padId', false),
+  plan: table('plan', 'id', false),
 };
 
-/** Fields that are lists and lie as JSON in their columns. */
-const LISTS: ReadonlySet<string> = new Set(['tags', 'dc', 'strikes']);
+/** Fields that are lists or records and lie as JSON in their columns. */
+const AS_JSON: ReadonlySet<string> = new Set(['tags', 'dc', 'strikes', 'split', 'pad']);
+/** Fields that are true or false and lie as 1 or 0. */
+const BOOLEANS: ReadonlySet<string> = new Set(['locked']);
 
 /** The columns of a document as a view selects them, its revision included, from the table or alias `from`. */
 export function columnsOf(doc: DocName, from: string = doc): string {
@@ -47,12 +50,14 @@ export function columnsOf(doc: DocName, from: string = doc): string {
 /** A row of `columnsOf` as the document it is; further columns stay as they are. */
 export function fromRow<T>(row: unknown): T {
   const value = { ...(row as Fields) };
-  for (const field of LISTS) if (typeof value[field] === 'string') value[field] = JSON.parse(value[field]);
+  for (const field of AS_JSON) if (typeof value[field] === 'string') value[field] = JSON.parse(value[field]);
+  for (const field of BOOLEANS) if (field in value) value[field] = value[field] === 1;
   return value as T;
 }
 
 function toColumn(field: string, value: unknown): unknown {
-  return LISTS.has(field) ? JSON.stringify(value) : value;
+  if (AS_JSON.has(field)) return JSON.stringify(value);
+  return typeof value === 'boolean' ? Number(value) : value;
 }
 
 export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {

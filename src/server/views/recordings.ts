@@ -1,5 +1,6 @@
 import type { CutView, RecordingView, StoryView } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
+import { DETECTION_VERSION } from '@/core/onset/detect';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
 import { columnsOf, fromRow, prepared } from '../history/tables';
@@ -8,7 +9,7 @@ const COLUMNS = `
   ${columnsOf('recording', 'r')},
   r.file_name AS fileName, r.file_kind AS fileKind, r.encoding, r.valid_bits AS validBits, r.sample_rate AS sampleRate,
   r.channel_count AS channelCount, r.frames, r.peak, r.warnings, r.arrived_at AS arrivedAt, r.dc AS channelMeans,
-  EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id) AS analysed,
+  EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id AND a.version = ${DETECTION_VERSION}) AS analysed,
   (SELECT count(*) FROM slice s WHERE s.recording_id = r.id) AS sliceCount,
   (SELECT count(*) FROM hit h WHERE h.recording_id = r.id AND h.binned_at IS NULL) AS hitCount,
   (SELECT count(DISTINCT l.pad_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS padCount`;
@@ -67,14 +68,17 @@ export function cutView(db: Db, recordingId: string): CutView {
   const slices = prepared(
     db,
     `SELECT ${columnsOf('slice')} FROM slice WHERE recording_id = ? ORDER BY start_frame, end_frame`,
-  ).all(recordingId);
-  const found = prepared(db, 'SELECT candidates FROM analysis WHERE recording_id = ?').get(recordingId) as
-    | { candidates: Buffer }
-    | undefined;
+  )
+    .all(recordingId)
+    .map((row) => fromRow<CutView['slices'][number]>(row));
+  const found = prepared(db, 'SELECT candidates FROM analysis WHERE recording_id = ? AND version = ?').get(
+    recordingId,
+    DETECTION_VERSION,
+  ) as { candidates: Buffer } | undefined;
   return {
     recording,
-    cut: (cut as CutView['cut']) ?? null,
-    slices: slices as CutView['slices'],
+    cut: cut ? fromRow<NonNullable<CutView['cut']>>(cut) : null,
+    slices,
     candidates: found ? unpackCandidates(found.candidates) : [],
     story: storyView(db, recordingId),
   };

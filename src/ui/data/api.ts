@@ -1,4 +1,5 @@
 import type { ErrorAnswer } from '@/contract/views';
+import type { Levels } from '@/core/onset/silence';
 
 /** A request that the server answered with an error, in its words. */
 export class RequestError extends Error {
@@ -22,6 +23,16 @@ export async function postJson<T>(path: string, body: unknown): Promise<T> {
 
 export async function deleteAt<T>(path: string): Promise<T> {
   return answerOf<T>(await fetch(path, { method: 'DELETE' }));
+}
+
+/** What splitting at silence looks at. */
+export async function getLevels(recordingId: string): Promise<Levels> {
+  const response = await fetch(`/api/recordings/${recordingId}/levels`);
+  if (!response.ok) return answerOf<never>(response);
+  return {
+    step: Number(response.headers.get('X-Frames-A-Step')),
+    values: new Uint8Array(await response.arrayBuffer()),
+  };
 }
 
 async function answerOf<T>(response: Response): Promise<T> {

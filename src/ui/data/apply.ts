@@ -1,6 +1,9 @@
+import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import { HIT_DEFAULTS } from '@/core/hit/model';
+import { SLICE_DEFAULTS } from '@/core/recording/model';
+import type { Plan } from '@/core/recording/plan';
 
 type Row = { readonly id: string; readonly rev: number };
 
@@ -36,6 +39,10 @@ export function applyToHits(list: readonly HitView[], changes: readonly Change[]
   return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...HIT_DEFAULTS, ...hit, kits: [] }));
 }
 
+export function applyToPlans(list: readonly Stored<Plan>[], changes: readonly Change[]): readonly Stored<Plan>[] {
+  return applyTo(list, of(changes, 'plan'), () => true);
+}
+
 export function applyToStory(story: StoryView, recordingId: string, changes: readonly Change[]): StoryView {
   const bookmarks = applyTo(story.bookmarks, of(changes, 'bookmark'), (value) => value.recordingId === recordingId);
   if (bookmarks === story.bookmarks) return story;
@@ -45,10 +52,10 @@ export function applyToStory(story: StoryView, recordingId: string, changes: rea
 export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   const { id } = view.recording;
   const slices = applyTo(view.slices, of(changes, 'slice'), (value) => value.recordingId === id);
+  const whole =
+    slices === view.slices ? slices : slices.map((s) => (s.name === undefined ? { ...SLICE_DEFAULTS, ...s } : s));
   const inOrder =
-    slices === view.slices
-      ? slices
-      : [...slices].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
+    slices === view.slices ? slices : [...whole].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
   return {
     ...view,
     recording: applyTo([view.recording], of(changes, 'recording'), () => false)[0] ?? view.recording,

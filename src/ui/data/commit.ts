@@ -1,11 +1,12 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
-import type { DocName } from '@/contract/documents';
+import type { DocName, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
+import type { Plan } from '@/core/recording/plan';
 import { browserId, postJson, tabId } from './api';
-import { applyToCut, applyToHits, applyToKit, applyToRecordings, applyToStory } from './apply';
+import { applyToCut, applyToHits, applyToKit, applyToPlans, applyToRecordings, applyToStory } from './apply';
 import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
 import { holdFetches, inTurn, refetch } from './turns';
@@ -26,6 +27,7 @@ function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
   if (docs.has('kit') || docs.has('pad')) refetch(client, keys.kits);
   if (['recording', 'slice', 'hit', 'layer'].some((doc) => docs.has(doc as DocName))) refetch(client, keys.recordings);
   if (docs.has('layer') || docs.has('pad')) refetch(client, keys.hits);
+  if (docs.has('plan')) refetch(client, keys.plans);
   refetch(client, keys.history);
 }
 
@@ -41,7 +43,8 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings, hits));
   }
-  holdFetches(client, [keys.recordings, keys.hits, ['cut'], ['story'], ['kit']]);
+  client.setQueryData<readonly Stored<Plan>[]>(keys.plans, (list) => list && applyToPlans(list, changes));
+  holdFetches(client, [keys.recordings, keys.hits, keys.plans, ['cut'], ['story'], ['kit']]);
 }
 
 async function send(client: QueryClient, label: string, wanted: readonly Change[]): Promise<EditAnswer | null> {

@@ -1,14 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import type { Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
 import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
+import type { Plan } from '@/core/recording/plan';
 import { browserId, getJson } from './api';
 
 export const keys = {
   recordings: ['recordings'] as const,
   story: (id: string) => ['story', id] as const,
   cut: (id: string) => ['cut', id] as const,
+  levels: (id: string) => ['levels', id] as const,
+  plans: ['plans'] as const,
   hits: ['hits'] as const,
   folders: ['folders'] as const,
   scan: (id: string) => ['scan', id] as const,
@@ -47,6 +51,10 @@ export function useCut(recordingId: string) {
     queryKey: keys.cut(recordingId),
     queryFn: () => getJson<CutView>(`/api/recordings/${recordingId}/cut`),
   });
+}
+
+export function usePlans() {
+  return useQuery({ queryKey: keys.plans, queryFn: () => getJson<Stored<Plan>[]>('/api/plans') });
 }
 
 export function useStory(recordingId: string) {

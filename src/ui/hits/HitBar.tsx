@@ -1,4 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import Link from 'next/link';
 import { useState } from 'react';
 import type { Preparation } from '@/contract/imports';
 import { parseTags } from '@/core/model';
@@ -97,6 +98,15 @@ export function HitBar({
       >
         Set back
       </button>
+      {hits.length === 1 && hits[0] && (
+        <Link
+          className="quiet-button leading-[26px]"
+          title="Its edges on its recording; every pad that plays it follows"
+          href={`/slice/${hits[0].recordingId}?hit=${hits[0].id}`}
+        >
+          Open in Slice
+        </Link>
+      )}
       <form
         onSubmit={(event) => {
           event.preventDefault();

@@ -101,8 +101,12 @@ export function HitWave({
         />
         <TimeField label="End" frame={end} sampleRate={recording.sampleRate} onFrame={(frame) => store('end', frame)} />
         <span className="figure">{length((end - start) / recording.sampleRate)}</span>
-        <Link className="ml-auto truncate text-verdigris hover:underline" href={`/slice/${recording.id}`}>
-          {recording.title}
+        <Link
+          className="ml-auto truncate text-verdigris hover:underline"
+          title="Its edges on the whole recording, with the loupes"
+          href={`/slice/${recording.id}?hit=${hit.id}`}
+        >
+          In {recording.title}
         </Link>
       </div>
     </>

@@ -7,11 +7,11 @@ import { useKitDesk } from './kit-context';
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
 /** The foot of a page: the docked pads, and beside them the picker where it is open, else what the page puts there. */
-export function Bench({ children }: { children?: React.ReactNode }) {
+export function Bench({ children, height = 240 }: { children?: React.ReactNode; height?: number }) {
   const { picker } = useKitDesk();
   const beside = picker ? <Picker /> : children;
   return (
-    <div className="flex h-[240px] flex-none border-t border-line bg-paper">
+    <div className="flex flex-none overflow-hidden border-t border-line bg-paper" style={{ height }}>
       {beside && <div className="flex min-h-0 w-1/2">{beside}</div>}
       <div className={beside ? 'w-1/2' : 'w-full'}>
         <KitDock />

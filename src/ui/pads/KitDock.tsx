@@ -9,7 +9,10 @@ import { PadGrid } from './PadGrid';
 
 /** The current kit, docked under every page: its name, and its pads to drop on and play. */
 export const KitDock = memo(function KitDock() {
-  const { view, choose, createKit, picker, setPicker } = useKitDesk();
+  const { view, choose, createKit, chosen, picker, setPicker } = useKitDesk();
+  const pad = view?.pads.find((p) => p.position === chosen);
+  const layer = view?.layers.find((l) => l.padId === pad?.id);
+  const hit = view?.hits.find((h) => h.id === layer?.hitId);
   const kits = useKits();
   if (kits.data && kits.data.length === 0) {
     return (
@@ -39,10 +42,19 @@ export const KitDock = memo(function KitDock() {
         <span className="text-[12px] text-soft">
           kit · {view?.pads.length ?? 0} of {PAD_COUNT} pads
         </span>
+        {hit && (
+          <Link
+            href={`/slice/${hit.recordingId}?hit=${hit.id}`}
+            className="ml-auto truncate text-[12px] text-verdigris hover:underline"
+            title="Its edges on its recording, with the loupes"
+          >
+            Cut {pad?.name}
+          </Link>
+        )}
         <button
           type="button"
           aria-pressed={picker}
-          className={`ml-auto text-[12px] ${picker ? 'font-semibold text-verdigris' : 'text-soft hover:text-ink'}`}
+          className={`${hit ? '' : 'ml-auto'} text-[12px] ${picker ? 'font-semibold text-verdigris' : 'text-soft hover:text-ink'}`}
           title="F6"
           onClick={() => setPicker(!picker)}
         >

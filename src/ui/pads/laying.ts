@@ -2,7 +2,7 @@ import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
 import { type Family, HIT_DEFAULTS, type Hit } from '@/core/hit/model';
 import { freePosition } from '@/core/kit/layout';
-import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
+import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName, nameFromPattern } from '@/core/naming/names';
 
 /** A stretch of a recording, or a hit, on its way to a pad. */
@@ -16,8 +16,10 @@ export interface Stretch {
   readonly number: number;
   /** A hit that is there already and is laid as it is; without one a new hit is made. */
   readonly hit?: Hit;
-  /** A name it has by itself, as a whole file does; without one it is named by the pattern. */
+  /** A name it has by itself, as a whole file or a named slice does; without one it is named by the pattern. */
   readonly title?: string;
+  /** What a new pad gets that plays it, besides what all get. */
+  readonly pad?: PadSettings;
 }
 
 /** What to do where a pad has a sound already. */
@@ -77,7 +79,7 @@ export function layStretch(
       op: 'create',
       doc: 'pad',
       id: padId,
-      value: { kitId: view.kit.id, position, name, family, ...PAD_DEFAULTS },
+      value: { kitId: view.kit.id, position, name, family, ...PAD_DEFAULTS, ...stretch.pad },
     });
   } else if (manner === 'instead') {
     for (const layer of layers) changes.push({ op: 'remove', doc: 'layer', id: layer.id, rev: layer.rev });

@@ -5,30 +5,36 @@ import { memo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
+import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
 import type { Stretch } from '../pads/laying';
+import { mannerOf } from '../parts/listing';
 import type { WaveSource } from '../parts/wave-source';
 import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, stretchPeak, visibleSlices } from './draw-stage';
+import type { Manner } from './use-selection';
 import { frameToX, type MarkedStretch, type Span } from './view';
 
 /** Most keystones that are shown at once; with more, arches are too narrow to take hold of anyway. */
 const MOST = 150;
 
-export function stretchOf(recording: RecordingView, slices: readonly Stored<Slice>[], slice: Stored<Slice>): Stretch {
-  const { startFrame, endFrame, id, family } = slice;
+/** A slice on its way to a pad; `number` is its place among the recording's slices, for its name. */
+export function stretchOf(recording: RecordingView, slice: Stored<Slice>, number: number, pad?: PadSettings): Stretch {
+  const { startFrame, endFrame, id, family, name } = slice;
   return {
     recording,
     startFrame,
     endFrame,
     sliceId: id,
     family: family as Family | null,
-    number: slices.indexOf(slice) + 1,
+    number,
+    title: name === '' ? undefined : name,
+    pad,
   };
 }
 
 /** A stretch marked on the wave, on its way to a pad. */
-export function markedStretchOf(recording: RecordingView, { start, end }: MarkedStretch): Stretch {
-  return { recording, startFrame: start, endFrame: end, sliceId: null, family: null, number: 1 };
+export function markedStretchOf(recording: RecordingView, { start, end }: MarkedStretch, pad?: PadSettings): Stretch {
+  return { recording, startFrame: start, endFrame: end, sliceId: null, family: null, number: 1, pad };
 }
 
 interface KeystonesProps {
@@ -39,31 +45,44 @@ interface KeystonesProps {
   readonly width: number;
   /** Rises as peaks arrive, which arches take their height from. */
   readonly arrivals: number;
-  readonly onChoose: (id: string) => void;
+  readonly pad: PadSettings | undefined;
+  readonly onChoose: (id: string, how?: Manner) => void;
 }
 
 /**
  * The keystones as handles: what is dragged onto pads. They are drawn with the arches; these lie over them unseen, and
  * only where the view has come to rest, so that panning moves nothing but pictures.
  */
-export const Keystones = memo(function Keystones({ recording, slices, source, span, width, onChoose }: KeystonesProps) {
+export const Keystones = memo(function Keystones(props: KeystonesProps) {
+  const { recording, slices, source, span, width, pad, onChoose } = props;
   const wide = visibleSlices(slices, span, width).filter(
     (s) => (s.endFrame - s.startFrame) / span.framesPerPixel >= KEYSTONE_FROM,
   );
+  const numbers = new Map(slices.map((s, i) => [s.id, i + 1]));
   return wide.slice(0, MOST).map((slice) => {
     const height = archHeight(stretchPeak(source, slice.startFrame, slice.endFrame));
     return (
       <Keystone
         key={slice.id}
-        stretch={stretchOf(recording, slices, slice)}
+        stretch={stretchOf(recording, slice, numbers.get(slice.id) ?? 1, pad)}
         {...keystoneAt(slice, height, span, width)}
-        onChoose={() => onChoose(slice.id)}
+        onChoose={(how) => onChoose(slice.id, how)}
       />
     );
   });
 });
 
-function Keystone({ stretch, x, y, onChoose }: { stretch: Stretch; x: number; y: number; onChoose: () => void }) {
+function Keystone({
+  stretch,
+  x,
+  y,
+  onChoose,
+}: {
+  stretch: Stretch;
+  x: number;
+  y: number;
+  onChoose: (how: Manner) => void;
+}) {
   const { setNodeRef, listeners, attributes } = useDraggable({ id: `slice-${stretch.sliceId}`, data: { stretch } });
   return (
     <button
@@ -76,7 +95,7 @@ function Keystone({ stretch, x, y, onChoose }: { stretch: Stretch; x: number; y:
       data-keystone={stretch.number}
       className="absolute top-0 left-0 h-6 w-6 cursor-grab touch-none rounded-full hover:ring-2 hover:ring-verdigris"
       style={{ transform: `translate(${x - 12}px, ${y - 12}px)` }}
-      onClick={onChoose}
+      onClick={(event) => onChoose(mannerOf(event))}
     />
   );
 }
@@ -86,12 +105,14 @@ export function StretchHandle({
   recording,
   stretch,
   span,
+  pad,
 }: {
   recording: RecordingView;
   stretch: MarkedStretch;
   span: Span;
+  pad: PadSettings | undefined;
 }) {
-  const whole = markedStretchOf(recording, stretch);
+  const whole = markedStretchOf(recording, stretch, pad);
   const { setNodeRef, listeners, attributes } = useDraggable({ id: 'stretch', data: { stretch: whole } });
   const x = frameToX(span, (stretch.start + stretch.end) / 2);
   return (

@@ -1,11 +1,13 @@
 'use client';
 
-import { type PointerEvent, useRef } from 'react';
+import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
+import { SNAPS, type Snap } from '@/core/onset/snap';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { drawWave } from '../parts/draw-wave';
-import { minus, seconds } from '../parts/figures';
+import { minus } from '../parts/figures';
 import type { WaveSource } from '../parts/wave-source';
+import { place, type Time } from './time';
 import { frameToX, type Span } from './view';
 
 interface LoupeProps {
@@ -17,28 +19,40 @@ interface LoupeProps {
   readonly endFrame: number;
   /** The edge where it is stored; while it is dragged the picture stays put under the pointer. */
   readonly restFrame: number;
+  readonly time: Time;
+  /** To what the edge is drawn that is dragged here, as in the picture above. */
+  readonly snap: Snap;
+  readonly setSnap: (snap: Snap) => void;
+  readonly drawnTo: (edge: 'start' | 'end', frame: number) => number;
   readonly onMove: (frame: number, done: boolean) => void;
+  readonly onLetDie: () => void;
 }
 
-/** Time a loupe shows, in seconds. */
+/** Time a loupe shows at first, in seconds; the wheel changes it within these bounds. */
 const SHOWN = { start: 0.024, end: 0.12 } as const;
+const CLOSEST_S = 0.0006;
+const WIDEST_S = 2;
+const SNAP: Readonly<Record<Snap, string>> = { attack: 'attack', zero: 'zero crossing', free: 'nothing' };
 const NUDGES: readonly (readonly [label: string, ms: number, frames: number])[] = [
   ['−10 ms', -10, 0],
   ['−1 ms', -1, 0],
-  ['−1 sample', 0, -1],
-  ['+1 sample', 0, 1],
+  ['−1 smp', 0, -1],
+  ['+1 smp', 0, 1],
   ['+1 ms', 1, 0],
   ['+10 ms', 10, 0],
 ];
 
 /** The chosen slice's start or end, magnified, with a view gain of its own: the edge is dragged or nudged here. */
-export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame, restFrame, onMove }: LoupeProps) {
+export function Loupe(props: LoupeProps) {
+  const { edge, recording, source, arrivals, startFrame, endFrame, restFrame, time, snap, drawnTo, onMove } = props;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = useSize(box);
   const palette = usePalette();
   const frame = edge === 'start' ? startFrame : endFrame;
-  const framesPerPixel = (SHOWN[edge] * recording.sampleRate) / Math.max(1, width);
+  const [shownS, setShownS] = useState<number>(SHOWN[edge]);
+  const framesPerPixel = (shownS * recording.sampleRate) / Math.max(1, width);
+  useWheel(box, (delta) => setShownS((s) => Math.max(CLOSEST_S, Math.min(WIDEST_S, s * Math.exp(delta * 0.0022)))));
   const span: Span = { start: restFrame - (width / 2) * framesPerPixel, framesPerPixel };
   // What is cut off is what matters at an end: the next sound's attack must not keep a quiet tail from being seen.
   const gain = viewGain(source, span, edge === 'end' ? width / 2 : width);
@@ -62,7 +76,7 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
     ctx.lineTo(x + 6, 0);
     ctx.lineTo(x, 8);
     ctx.fill();
-  }, [source, arrivals, width, height, startFrame, endFrame, restFrame, gain, palette]);
+  }, [source, arrivals, width, height, startFrame, endFrame, restFrame, shownS, gain, palette]);
 
   const at = (event: PointerEvent) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
@@ -73,13 +87,16 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
     <div className="flex min-w-0 flex-1 flex-col" data-testid={`loupe-${edge}`}>
       <div className="flex h-6 items-center gap-4 bg-sheet px-3 text-[12px]">
         <span className="font-semibold text-[13px]">{edge === 'start' ? 'Start' : 'End'}</span>
-        <span className="figure text-soft">{seconds(frame / recording.sampleRate)}</span>
+        <span className="figure text-soft">{place(frame, time)}</span>
         {level !== null && (
           <span className="figure text-soft">
             {level > -120 ? `${minus(level.toFixed(0))} dBFS there` : 'silent there'}
           </span>
         )}
-        <span className="figure ml-auto text-soft">view gain +{Math.round(20 * Math.log10(gain))} dB</span>
+        <span className="figure ml-auto text-soft" title="The wheel over the loupe shows more or less time">
+          {shownS < 0.1 ? `${(shownS * 1000).toFixed(1)} ms` : `${shownS.toFixed(2)} s`} shown · view gain +
+          {Math.round(20 * Math.log10(gain))} dB
+        </span>
       </div>
       <div
         ref={box}
@@ -89,14 +106,16 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
           dragging.current = at(event) - frame;
           // Taking hold near the edge moves it from where it is; elsewhere it jumps to the pointer.
           if (Math.abs(dragging.current) > 14 * framesPerPixel) dragging.current = 0;
-          onMove(at(event) - dragging.current, false);
+          onMove(drawnTo(edge, at(event) - dragging.current), false);
         }}
-        onPointerMove={(event) => dragging.current !== null && onMove(at(event) - dragging.current, false)}
+        onPointerMove={(event) =>
+          dragging.current !== null && onMove(drawnTo(edge, at(event) - dragging.current), false)
+        }
         onPointerUp={(event) => {
           if (dragging.current === null) return;
           const held = dragging.current;
           dragging.current = null;
-          onMove(at(event) - held, true);
+          onMove(drawnTo(edge, at(event) - held), true);
         }}
         onPointerCancel={() => {
           dragging.current = null;
@@ -113,16 +132,52 @@ export function Loupe({ edge, recording, source, arrivals, startFrame, endFrame,
             onClick={() => onMove(frame + frames + Math.round((ms / 1000) * recording.sampleRate), true)}
           />
         ))}
+        {edge === 'start' ? (
+          <label className="ml-auto flex items-center gap-1 whitespace-nowrap">
+            <span className="text-soft">Drawn to</span>
+            <select value={snap} onChange={(event) => props.setSnap(event.target.value as Snap)}>
+              {SNAPS.map((s) => (
+                <option key={s} value={s}>
+                  {SNAP[s]}
+                </option>
+              ))}
+            </select>
+          </label>
+        ) : (
+          <button
+            type="button"
+            className="ml-auto h-6 whitespace-nowrap rounded border border-line bg-sheet px-2 hover:border-edge"
+            title="Set the end to where the sound has died away, past the next mark if it rings on ( ; )"
+            onClick={props.onLetDie}
+          >
+            Until it dies away
+          </button>
+        )}
       </div>
     </div>
   );
+}
+
+/** A wheel over an element; a listener of React's is passive and cannot keep the page from scrolling. */
+function useWheel(element: RefObject<HTMLElement | null>, onWheel: (delta: number) => void): void {
+  const latest = useRef(onWheel);
+  latest.current = onWheel;
+  useEffect(() => {
+    const target = element.current;
+    const listen = (event: WheelEvent) => {
+      event.preventDefault();
+      latest.current(event.deltaY);
+    };
+    target?.addEventListener('wheel', listen, { passive: false });
+    return () => target?.removeEventListener('wheel', listen);
+  }, [element]);
 }
 
 function Nudge({ label, onClick }: { label: string; onClick: () => void }) {
   return (
     <button
       type="button"
-      className="figure h-6 min-w-[56px] rounded border border-line bg-sheet px-[6px] hover:border-edge"
+      className="figure h-6 min-w-[44px] whitespace-nowrap rounded border border-line bg-sheet px-[5px] hover:border-edge"
       onClick={onClick}
     >
       {label}

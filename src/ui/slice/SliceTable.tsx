@@ -1,68 +1,110 @@
 'use client';
 
 import { useDraggable } from '@dnd-kit/core';
-import { memo } from 'react';
-import type { Stored } from '@/contract/documents';
+import { Lock, LockOpen } from 'lucide-react';
+import { memo, useMemo, useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
+import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
+import { ListHead } from '../parts/ListHead';
+import { arrange, mannerOf, type Order, type Sorters } from '../parts/listing';
+import { TextField } from '../parts/TextField';
 import { VirtualRows } from '../parts/VirtualRows';
 import type { WaveSource } from '../parts/wave-source';
 import { stretchPeak } from './draw-stage';
 import { stretchOf } from './Handles';
+import { place, type Time } from './time';
+import type { StoredSlice } from './use-marks';
+import type { Manner } from './use-selection';
 
 const ROW = 26;
-const COLUMNS = 'grid grid-cols-[40px_minmax(110px,1fr)_92px_76px_84px_72px] items-center gap-2 px-3';
+const COLUMNS =
+  'grid grid-cols-[34px_minmax(80px,1fr)_118px_88px_64px_68px_44px_24px] items-center gap-2 px-3 text-left';
 
 interface TableProps {
   readonly recording: RecordingView;
-  readonly slices: readonly Stored<Slice>[];
+  readonly slices: readonly StoredSlice[];
   readonly source: WaveSource;
+  readonly time: Time;
   readonly chosenId: string | null;
-  readonly onChoose: (id: string) => void;
+  readonly selected: ReadonlySet<string>;
+  readonly pad: PadSettings | undefined;
+  readonly onChoose: (id: string, how?: Manner) => void;
+}
+
+/** A slice with its place in time, which it keeps however the table is sorted. */
+interface Entry {
+  readonly id: string;
+  readonly slice: StoredSlice;
+  readonly number: number;
 }
 
 /** The slices as a table: the picture's twin, and the way to them without a pointer. */
-export const SliceTable = memo(function SliceTable({ recording, slices, source, chosenId, onChoose }: TableProps) {
+export const SliceTable = memo(function SliceTable(props: TableProps) {
+  const { recording, slices, source, time, chosenId, selected, pad, onChoose } = props;
   const { view } = useKitDesk();
-  const chosenIndex = slices.findIndex((s) => s.id === chosenId);
+  const [order, setOrder] = useState<Order>({ by: 'start', down: false });
+  const pads = useMemo(() => padsBySlice(view), [view]);
+  const entries = useMemo(
+    (): readonly Entry[] => slices.map((slice, i) => ({ id: slice.id, slice, number: i + 1 })),
+    [slices],
+  );
+  const shown = useMemo(() => {
+    if (order.by === 'start' && !order.down) return entries;
+    const sorters: Sorters<Entry> = {
+      start: (e) => e.slice.startFrame,
+      name: (e) => e.slice.name || null,
+      family: (e) => e.slice.family,
+      length: (e) => e.slice.endFrame - e.slice.startFrame,
+      peak: (e) => stretchPeak(source, e.slice.startFrame, e.slice.endFrame),
+      pad: (e) => pads.get(e.id) ?? null,
+    };
+    return arrange(entries, '', () => '', sorters, order);
+  }, [entries, order, source, pads]);
+  const sortBy = (by: string) => setOrder((old) => ({ by, down: old.by === by && !old.down }));
+  const index = shown.findIndex((e) => e.id === chosenId);
   return (
     <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
-      <div className={`${COLUMNS} h-7 flex-none border-b border-line text-[12px] font-medium text-soft`}>
-        <span>#</span>
-        <span>Family</span>
-        <span className="text-right">Start</span>
-        <span className="text-right">Length</span>
-        <span className="text-right">Peak</span>
-        <span>Pad</span>
+      <div className={`${COLUMNS} h-7 flex-none border-b border-line font-medium text-[12px] text-soft`}>
+        <ListHead column="start" label="#" order={order} onSort={sortBy} />
+        <ListHead column="name" label="Name" order={order} onSort={sortBy} />
+        <ListHead column="family" label="Family" order={order} onSort={sortBy} />
+        <ListHead column="start" label="Start" order={order} onSort={sortBy} right />
+        <ListHead column="length" label="Length" order={order} onSort={sortBy} right />
+        <ListHead column="peak" label="Peak" order={order} onSort={sortBy} right />
+        <ListHead column="pad" label="Pad" order={order} onSort={sortBy} />
+        <span />
       </div>
       <VirtualRows
-        count={slices.length}
+        count={shown.length}
         height={ROW}
-        index={chosenIndex}
-        keyOf={(i) => (slices[i] as Stored<Slice>).id}
+        index={index}
+        keyOf={(i) => (shown[i] as Entry).id}
         nothing={
-          <p className="p-4 text-soft">No slices. Raise the sensitivity, or double-click on the wave to add a mark.</p>
+          <p className="p-4 text-soft">No slices. Split another way, or double-click on the wave to add a mark.</p>
         }
       >
-        {(index) => {
-          const slice = slices[index] as Stored<Slice>;
+        {(i) => {
+          const { slice, number } = shown[i] as Entry;
           return (
             <Row
               recording={recording}
-              slices={slices}
               slice={slice}
-              index={index}
+              number={number}
               source={source}
-              chosen={index === chosenIndex}
-              kit={view}
-              onChoose={() => onChoose(slice.id)}
+              time={time}
+              chosen={slice.id === chosenId}
+              selected={selected.has(slice.id)}
+              where={pads.get(slice.id) ?? ''}
+              pad={pad}
+              onChoose={onChoose}
             />
           );
         }}
@@ -73,68 +115,100 @@ export const SliceTable = memo(function SliceTable({ recording, slices, source, 
 
 interface RowProps {
   readonly recording: RecordingView;
-  readonly slices: readonly Stored<Slice>[];
-  readonly slice: Stored<Slice>;
-  readonly index: number;
+  readonly slice: StoredSlice;
+  readonly number: number;
   readonly source: WaveSource;
+  readonly time: Time;
   readonly chosen: boolean;
-  readonly kit: KitView | null;
-  readonly onChoose: () => void;
+  readonly selected: boolean;
+  /** Keys of the pads that play what was taken from it. */
+  readonly where: string;
+  readonly pad: PadSettings | undefined;
+  readonly onChoose: (id: string, how?: Manner) => void;
 }
 
-function Row({ recording, slices, slice, index, source, chosen, kit, onChoose }: RowProps) {
+function Row({ recording, slice, number, source, time, chosen, selected, where, pad, onChoose }: RowProps) {
   const { commit } = useCommands();
   const { setNodeRef, listeners } = useDraggable({
     id: `row-${slice.id}`,
-    data: { stretch: stretchOf(recording, slices, slice) },
+    data: { stretch: stretchOf(recording, slice, number, pad) },
   });
-  const setFamily = (family: Family | null) =>
-    void commit(`named slice ${index + 1} ${family ?? 'of no family'}`, [
-      { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
-    ]);
+  const set = (label: string, fields: Partial<Slice>) =>
+    void commit(label, [{ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: fields }]);
+  const setFamily = (family: Family | null) => set(`named slice ${number} ${family ?? 'of no family'}`, { family });
+  const Padlock = slice.locked ? Lock : LockOpen;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys of the page choose rows
     // biome-ignore lint/a11y/noStaticElementInteractions: see above
     <div
       ref={setNodeRef}
       {...listeners}
-      onClick={onChoose}
+      onClick={(event) => {
+        // Typing into a row's fields chooses nothing and stops no sound.
+        if (!(event.target as HTMLElement).closest('input, select, button')) onChoose(slice.id, mannerOf(event));
+      }}
       data-testid="slice-row"
       data-chosen={chosen || undefined}
-      className={`${COLUMNS} h-full cursor-grab border-b border-line ${chosen ? 'bg-selection' : 'hover:bg-paper'}`}
+      className={`${COLUMNS} h-full cursor-grab border-line border-b ${chosen ? 'bg-selection shadow-[inset_3px_0_var(--verdigris)]' : selected ? 'bg-selection' : 'hover:bg-paper'}`}
     >
-      <span className="figure text-[12px] text-soft">{index + 1}</span>
-      <span className="flex min-w-0 items-center gap-2">
+      <span className="figure text-[12px] text-soft">{number}</span>
+      <TextField
+        label={`Name of slice ${number}`}
+        className="w-full bg-transparent px-1 hover:bg-paper"
+        value={slice.name}
+        maxLength={120}
+        placeholder="by the pattern"
+        mayBeEmpty
+        onCommit={(name) =>
+          set(name === '' ? `took slice ${number}'s name away` : `named slice ${number} ${name}`, { name })
+        }
+      />
+      <span className="flex min-w-0 items-center gap-1">
         <Glyph family={slice.family} />
         <FamilySelect
-          label={`Family of slice ${index + 1}`}
+          label={`Family of slice ${number}`}
           className="min-w-0 flex-1"
           value={slice.family}
           onChoose={setFamily}
         />
       </span>
-      <span className="figure text-right text-[12px]">{(slice.startFrame / recording.sampleRate).toFixed(4)} s</span>
+      <span className="figure truncate text-right text-[12px]">{place(slice.startFrame, time)}</span>
       <span className="figure text-right text-[12px]">
         {length((slice.endFrame - slice.startFrame) / recording.sampleRate)}
       </span>
       <span className="figure text-right text-[12px]">
         {decibels(20 * Math.log10(stretchPeak(source, slice.startFrame, slice.endFrame)))}
       </span>
-      <span className="figure truncate text-[12px] text-soft">{padsOf(kit, slice)}</span>
+      <span className="figure truncate text-[12px] text-soft">{where}</span>
+      <button
+        type="button"
+        aria-label={slice.locked ? `Unlock slice ${number}` : `Lock slice ${number}`}
+        aria-pressed={slice.locked}
+        title="A locked slice stays when the recording is split anew"
+        className={`h-6 w-6 rounded ${slice.locked ? 'text-ink' : 'text-edge hover:text-ink'}`}
+        onClick={() => set(slice.locked ? 'unlocked a slice' : 'locked a slice', { locked: !slice.locked })}
+      >
+        <Padlock size={13} aria-hidden className="mx-auto" />
+      </button>
     </div>
   );
 }
 
-/** Keys of the pads that play what was taken from a slice. */
-function padsOf(kit: KitView | null, slice: Slice): string {
-  if (!kit) return '';
-  const hits = new Set(kit.hits.filter((h) => h.sliceId === slice.id).map((h) => h.id));
-  if (hits.size === 0) return '';
-  const pads = new Set(kit.layers.filter((l) => hits.has(l.hitId)).map((l) => l.padId));
-  const positions = new Set(kit.pads.filter((p) => pads.has(p.id)).map((p) => p.position));
-  return ROWS.flatMap((row) =>
-    row.codes.map((code, i) => (positions.has(positionOfKey(code) ?? -1) ? (row.caps[i] ?? '') : '')),
-  )
-    .filter(Boolean)
-    .join(' ');
+/** For each slice, the keys of the pads that play what was taken from it. */
+function padsBySlice(kit: KitView | null): ReadonlyMap<string, string> {
+  const found = new Map<string, string>();
+  if (!kit) return found;
+  const sliceOf = new Map(kit.hits.map((h) => [h.id, h.sliceId]));
+  const positionOf = new Map(kit.pads.map((p) => [p.id, p.position]));
+  const caps = new Map(
+    ROWS.flatMap((row) => row.codes.map((code, i) => [positionOfKey(code), row.caps[i] ?? ''] as const)),
+  );
+  for (const { hitId, padId } of kit.layers) {
+    const slice = sliceOf.get(hitId);
+    const cap = caps.get(positionOf.get(padId) ?? -1);
+    if (!slice || !cap) continue;
+    const known = found.get(slice);
+    if (!known?.split(' ').includes(cap)) found.set(slice, known ? `${known} ${cap}` : cap);
+  }
+  return found;
 }

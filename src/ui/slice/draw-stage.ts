@@ -1,9 +1,11 @@
 import { PEAK_FRAMES } from '@/contract/views';
+import type { GridLine } from '@/core/onset/grid';
 import type { Slice } from '@/core/recording/model';
 import type { Palette } from '../parts/canvas';
 import { drawGlyph, tintOf } from '../parts/Glyph';
 import type { WaveSource } from '../parts/wave-source';
-import { frameToX, rulerStep, type Span } from './view';
+import type { Time } from './time';
+import { frameToX, rulerTicks, type Span } from './view';
 
 /** Height of the band of arches with the ruler over it, in pixels. */
 export const COLONNADE_HEIGHT = 56;
@@ -19,8 +21,17 @@ const ARCH_FROM = 6;
 export interface StageModel {
   readonly slices: readonly Slice[];
   readonly chosenId: string | null;
+  /** All that are chosen, the chosen one among them. */
+  readonly selected: ReadonlySet<string>;
   readonly source: WaveSource;
-  readonly sampleRate: number;
+  readonly time: Time;
+}
+
+/** What a way of splitting shows on the wave. */
+export interface SplitMarks {
+  readonly lines: readonly GridLine[];
+  /** Amplitude over which there is sound, 0..1; null where that is not what is split by. */
+  readonly threshold: number | null;
 }
 
 /** Loudest sample of a stretch, by the stored peaks; NaN while they are being fetched. */
@@ -60,7 +71,7 @@ export function drawColonnade(
   width: number,
   palette: Palette,
 ): void {
-  drawRuler(ctx, span, width, model.sampleRate, palette);
+  drawRuler(ctx, span, width, model.time, palette);
   const shown = visibleSlices(model.slices, span, width);
   const density = new Uint16Array(width + 1);
   for (const slice of shown) {
@@ -71,7 +82,7 @@ export function drawColonnade(
       density[at] = (density[at] as number) + 1;
       continue;
     }
-    const chosen = slice.id === model.chosenId;
+    const chosen = model.selected.has(slice.id);
     const colour = palette(tintOf(slice.family));
     const height = archHeight(stretchPeak(model.source, slice.startFrame, slice.endFrame));
     drawArch(ctx, x0, x1, height, chosen ? palette('madder') : colour, chosen);
@@ -86,6 +97,8 @@ export function drawColonnade(
       ctx.stroke();
     }
     drawGlyph(ctx, slice.family, x, y, 13, colour);
+    if (slice.locked) drawLock(ctx, x0 + 5, COLONNADE_HEIGHT - 9, colour);
+    drawName(ctx, slice.name, x0, x1, x, palette('ink'));
   }
   ctx.fillStyle = palette('soft');
   for (let x = 0; x <= width; x++) {
@@ -122,24 +135,47 @@ function drawArch(
   ctx.stroke();
 }
 
-function drawRuler(
+/** A name under its arch where there is room for it beside the keystone. */
+function drawName(
   ctx: CanvasRenderingContext2D,
-  span: Span,
-  width: number,
-  sampleRate: number,
-  palette: Palette,
+  name: string,
+  x0: number,
+  x1: number,
+  keystone: number,
+  colour: string,
 ): void {
-  const { seconds, digits } = rulerStep(span, sampleRate, 84);
+  const room = x1 - keystone - 14;
+  if (name === '' || room < 24) return;
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(Math.max(x0, keystone), 0, room + 10, COLONNADE_HEIGHT);
+  ctx.clip();
+  if (ctx.font === INITIAL_FONT) ctx.font = RULER_FONT;
+  ctx.fillStyle = colour;
+  ctx.fillText(name, keystone + 13, COLONNADE_HEIGHT - 8);
+  ctx.restore();
+}
+
+/** A small padlock: what stays when the recording is split anew. */
+function drawLock(ctx: CanvasRenderingContext2D, x: number, y: number, colour: string): void {
+  ctx.fillStyle = colour;
+  ctx.fillRect(x, y, 7, 6);
+  ctx.strokeStyle = colour;
+  ctx.lineWidth = 1.2;
+  ctx.beginPath();
+  ctx.arc(x + 3.5, y, 2.2, Math.PI, 0);
+  ctx.stroke();
+}
+
+function drawRuler(ctx: CanvasRenderingContext2D, span: Span, width: number, time: Time, palette: Palette): void {
   // Naming a font has the page's styles resolved, which takes longer than all the drawing; a canvas keeps it until resized.
   if (ctx.font === INITIAL_FONT) ctx.font = RULER_FONT;
   ctx.fillStyle = palette('soft');
   ctx.textBaseline = 'alphabetic';
-  const first = Math.ceil(span.start / sampleRate / seconds);
-  for (let n = first; ; n++) {
-    const x = frameToX(span, n * seconds * sampleRate);
-    if (x > width) break;
-    ctx.fillRect(Math.round(x), 0, 1, 4);
-    ctx.fillText(`${(n * seconds).toFixed(digits)} s`, Math.round(x) + 4, 10);
+  for (const { frame, label } of rulerTicks(span, width, time)) {
+    const x = Math.round(frameToX(span, frame));
+    ctx.fillRect(x, 0, 1, 4);
+    ctx.fillText(label, x + 4, 10);
   }
 }
 
@@ -160,8 +196,8 @@ export function drawFeet(
     ctx.fillRect(x0, 0, Math.max(1, frameToX(span, to) - x0), height);
     ctx.globalAlpha = 1;
   };
-  const chosen = model.slices.find((s) => s.id === model.chosenId);
-  if (chosen && !stretch) shade(chosen.startFrame, chosen.endFrame, palette('selection'), 1);
+  for (const chosen of model.slices)
+    if (!stretch && model.selected.has(chosen.id)) shade(chosen.startFrame, chosen.endFrame, palette('selection'), 1);
   if (stretch) shade(stretch.start, stretch.end, palette('selection'), 1);
   ctx.fillStyle = palette('line');
   ctx.fillRect(0, Math.round(height / 2), width, 1);
@@ -175,4 +211,55 @@ export function drawFeet(
     ctx.fillRect(Math.round(frameToX(span, slice.endFrame)) - 1, 0, isChosen ? 2 : 1, height);
   }
   ctx.globalAlpha = 1;
+}
+
+/** The grid's lines, bars stronger than beats, and the threshold as a band about the middle. */
+export function drawSplitMarks(
+  ctx: CanvasRenderingContext2D,
+  { lines, threshold }: SplitMarks,
+  span: Span,
+  width: number,
+  height: number,
+  gain: number,
+  palette: Palette,
+): void {
+  const end = span.start + width * span.framesPerPixel;
+  ctx.fillStyle = palette('verdigris');
+  let last = Number.NEGATIVE_INFINITY;
+  for (const { frame, bar, beat } of lines) {
+    if (frame < span.start || frame > end) continue;
+    const x = Math.round(frameToX(span, frame));
+    if (x - last < (bar ? 2 : 4)) continue;
+    last = x;
+    ctx.globalAlpha = bar ? 0.9 : beat ? 0.5 : 0.25;
+    const tall = bar ? height : beat ? 14 : 8;
+    ctx.fillRect(x, 0, 1, tall);
+    ctx.fillRect(x, height - (beat ? 14 : 8), 1, beat ? 14 : 8);
+  }
+  ctx.globalAlpha = 1;
+  if (threshold === null) return;
+  const away = Math.min(height / 2 - 1, threshold * (height / 2 - 2) * gain);
+  ctx.globalAlpha = 0.12;
+  ctx.fillRect(0, height / 2 - away, width, 2 * away);
+  ctx.globalAlpha = 1;
+  ctx.fillRect(0, Math.round(height / 2 - away), width, 1);
+  ctx.fillRect(0, Math.round(height / 2 + away), width, 1);
+}
+
+/** The arches of the slices that are sounding, lit over the others while the recording plays. */
+export function drawSounding(
+  ctx: CanvasRenderingContext2D,
+  slices: readonly Slice[],
+  frame: number,
+  span: Span,
+  width: number,
+  palette: Palette,
+): void {
+  for (const slice of slices) {
+    if (slice.startFrame > frame) break;
+    if (slice.endFrame <= frame) continue;
+    const x0 = Math.max(-30, frameToX(span, slice.startFrame));
+    const x1 = Math.min(width + 30, frameToX(span, slice.endFrame));
+    if (x1 - x0 >= ARCH_FROM) drawArch(ctx, x0, x1, COLONNADE_HEIGHT - RULER_HEIGHT - 1, palette('madder'), true);
+  }
 }

@@ -3,13 +3,21 @@ import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { CutView } from '@/contract/views';
 import { applyMarks, type MarkChanges } from '@/core/onset/marks';
-import type { Slice } from '@/core/recording/model';
+import { SLICE_DEFAULTS, type Slice } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 
-type StoredSlice = Stored<Slice>;
+export type StoredSlice = Stored<Slice>;
+
+export interface Marks {
+  /** The slices as they are shown: those stored, or what the gesture in hand would make of them. */
+  readonly slices: readonly StoredSlice[];
+  readonly setPreview: (changes: MarkChanges | null) => void;
+  /** Stores changes as one edit; gives the ids of what was created, in order. */
+  readonly store: (label: string, marks: MarkChanges, more?: readonly Change[]) => string[];
+}
 
 /** A recording's slices with a preview of what a gesture in hand would do, and the way to store it. */
-export function useMarks(view: CutView) {
+export function useMarks(view: CutView): Marks {
   const { commit } = useCommands();
   const [preview, setPreview] = useState<MarkChanges | null>(null);
   const recordingId = view.recording.id;
@@ -18,11 +26,10 @@ export function useMarks(view: CutView) {
     return applyMarks(
       view.slices,
       preview,
-      (mark, i): StoredSlice => ({ ...mark, id: `preview-${i}`, recordingId, family: null, rev: 0 }),
+      (mark, i): StoredSlice => ({ ...SLICE_DEFAULTS, ...mark, id: `preview-${i}`, recordingId, rev: 0 }),
     );
   }, [view.slices, preview, recordingId]);
 
-  /** Stores changes as one edit; gives the ids of what was created, in order. */
   const store = useCallback(
     (label: string, marks: MarkChanges, more: readonly Change[] = []): string[] => {
       setPreview(null);
@@ -38,7 +45,7 @@ export function useMarks(view: CutView) {
             op: 'create',
             doc: 'slice',
             id: created[i] as string,
-            value: { ...mark, recordingId, family: null },
+            value: { ...SLICE_DEFAULTS, ...mark, recordingId },
           }),
         ),
         ...more,

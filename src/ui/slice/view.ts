@@ -1,3 +1,5 @@
+import { place, type Time } from './time';
+
 /** What stretch of a recording the page shows. */
 export interface Span {
   readonly start: number;
@@ -69,4 +71,32 @@ export function rulerStep(span: Span, sampleRate: number, leastPixels: number): 
   const least = (leastPixels * span.framesPerPixel) / sampleRate;
   const seconds = STEPS.find((s) => s >= least) ?? 3600;
   return { seconds, digits: Math.max(0, Math.ceil(-Math.log10(seconds) - 1e-9)) };
+}
+
+const TICK_PIXELS = 84;
+
+/** The ruler's ticks in the chosen unit. */
+export function rulerTicks(span: Span, width: number, time: Time): { frame: number; label: string }[] {
+  const { unit, grid, sampleRate } = time;
+  const end = span.start + width * span.framesPerPixel;
+  const least = TICK_PIXELS * span.framesPerPixel;
+  const ticks: { frame: number; label: string }[] = [];
+  const every = (step: number, from: number, label: (n: number, frame: number) => string) => {
+    for (let n = Math.ceil((span.start - from) / step - 1e-9); from + n * step <= end; n++)
+      ticks.push({ frame: from + n * step, label: label(n, from + n * step) });
+  };
+  if (unit === 'bars' && grid) {
+    const beat = ((60 / grid.tempoBpm) * sampleRate * 4) / grid.beatUnit;
+    const choices = [1, grid.beats, ...[2, 4, 8, 16, 32, 64, 128, 256, 512, 1024].map((bars) => bars * grid.beats)];
+    const beats = choices.find((n) => n * beat >= least) ?? 1024 * grid.beats;
+    every(beats * beat, grid.downbeatFrame, (_n, frame) => place(frame + 0.5, time).replace(/\.\d\d$/, ''));
+  } else if (unit === 'samples') {
+    const power = 10 ** Math.floor(Math.log10(Math.max(1, least)));
+    const step = [1, 2, 5, 10].map((k) => k * power).find((s) => s >= least) ?? 10 * power;
+    every(Math.max(1, step), 0, (_n, frame) => place(frame, time));
+  } else {
+    const { seconds, digits } = rulerStep(span, sampleRate, TICK_PIXELS);
+    every(seconds * sampleRate, 0, (n) => `${(n * seconds).toFixed(digits)} s`);
+  }
+  return ticks;
 }

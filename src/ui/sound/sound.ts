@@ -13,6 +13,9 @@ const LONG = [41, 42] as const;
 /** A long stretch is fetched and played in parts of this many seconds, each ready before the one before it ends. */
 const PART_SECONDS = 12;
 
+/** A loop shorter than this would be a tone. */
+const LEAST_LAP_S = 0.02;
+
 /** What sounds besides the kit, for drawing the playhead: engine frame of its first frame, and where that lies. */
 export interface Playing {
   readonly recordingId: string;
@@ -20,6 +23,15 @@ export interface Playing {
   readonly endFrame: number;
   readonly engineFrame: number;
   readonly ratio: number;
+  /** It begins again when it has ended. */
+  readonly loops: boolean;
+}
+
+export interface AuditionOptions {
+  readonly gain?: number;
+  readonly dc?: readonly number[];
+  /** Again and again, without a gap, until something else is heard or it is stopped. */
+  readonly loop?: boolean;
 }
 
 /** Sample memory holds a recording as it is, or with a constant taken off: those are different sounds. */
@@ -145,7 +157,7 @@ export class Sound {
     recording: RecordingView,
     start: number,
     end: number,
-    { gain = 1, dc = [] }: { readonly gain?: number; readonly dc?: readonly number[] } = {},
+    { gain = 1, dc = [], loop = false }: AuditionOptions = {},
   ): Promise<void> {
     this.stopAudition();
     this.engine.resume();
@@ -154,8 +166,12 @@ export class Sound {
     const ready = this.pool.find(sourceKey(recording, dc), start, end);
     const entry = ready ?? (end - start <= frames ? await this.ensure(recording, start, end, dc) : null);
     if (turn !== this.turn) return;
-    if (entry) this.strikeStretch(AUDITION, recording, entry, start, end, -1, gain);
-    else await this.playLong(recording, start, end, turn);
+    if (entry && loop) await this.playLoop(recording, entry, start, end, turn, gain);
+    else if (entry) this.strikeStretch(AUDITION, recording, entry, start, end, -1, gain);
+    else {
+      do await this.playLong(recording, start, end, turn);
+      while (loop && turn === this.turn);
+    }
   }
 
   stopAudition(): void {
@@ -191,7 +207,42 @@ export class Sound {
     });
     engine.strike(pad, 127, at);
     if (at < 0)
-      this.playing = { recordingId: recording.id, startFrame: start, endFrame: end, engineFrame: engine.frame, ratio };
+      this.playing = {
+        recordingId: recording.id,
+        startFrame: start,
+        endFrame: end,
+        engineFrame: engine.frame,
+        ratio,
+        loops: false,
+      };
+  }
+
+  /** Strikes a stretch anew at the exact frame at which it ends, a little ahead of time, as long as its turn lasts. */
+  private async playLoop(
+    recording: RecordingView,
+    entry: PoolEntry,
+    start: number,
+    end: number,
+    turn: number,
+    gain: number,
+  ): Promise<void> {
+    const { engine } = this;
+    const ratio = recording.sampleRate / engine.sampleRate;
+    const lap = Math.max(LEAST_LAP_S * engine.sampleRate, (end - start) / ratio);
+    const first = engine.frame + Math.round(0.02 * engine.sampleRate);
+    this.playing = {
+      recordingId: recording.id,
+      startFrame: start,
+      endFrame: end,
+      engineFrame: first,
+      ratio,
+      loops: true,
+    };
+    for (let n = 0; turn === this.turn; n++) {
+      this.strikeStretch(AUDITION, recording, entry, start, end, Math.round(first + n * lap), gain);
+      while (turn === this.turn && engine.frame < first + n * lap - 0.05 * engine.sampleRate)
+        await new Promise((r) => setTimeout(r, 10));
+    }
   }
 
   /** Parts follow one another at exact engine frames, on two pads in turn. */
@@ -208,13 +259,21 @@ export class Sound {
       if (turn !== this.turn) return;
       if (at < 0) {
         at = engine.frame + Math.round(engine.sampleRate * 0.05);
-        this.playing = { recordingId: recording.id, startFrame: start, endFrame: end, engineFrame: at, ratio };
+        this.playing = {
+          recordingId: recording.id,
+          startFrame: start,
+          endFrame: end,
+          engineFrame: at,
+          ratio,
+          loops: false,
+        };
       }
       this.strikeStretch(LONG[part % 2] as number, recording, entry, from, to, at + part * engineFrames);
       const next = Math.min(end, to + engineFrames * ratio);
       if (next > to) void this.ensure(recording, to, Math.round(next)).catch(() => {});
-      while (turn === this.turn && engine.frame < at + (part + 0.5) * engineFrames)
-        await new Promise((r) => setTimeout(r, 100));
+      // The last part is waited for to its end, so that who asked knows when all has been heard.
+      const until = to >= end ? (to - start) / ratio : (part + 0.5) * engineFrames;
+      while (turn === this.turn && engine.frame < at + until) await new Promise((r) => setTimeout(r, 100));
       if (turn !== this.turn) return;
     }
   }
@@ -224,7 +283,9 @@ export class Sound {
     const { playing } = this;
     if (!playing) return null;
     const heard = this.engine.frame - this.engine.latency * this.engine.sampleRate;
-    const frame = playing.startFrame + Math.max(0, heard - playing.engineFrame) * playing.ratio;
+    const passed = Math.max(0, heard - playing.engineFrame) * playing.ratio;
+    const length = playing.endFrame - playing.startFrame;
+    const frame = playing.startFrame + (playing.loops ? passed % length : passed);
     if (frame >= playing.endFrame) {
       this.playing = null;
       return null;

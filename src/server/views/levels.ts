@@ -1,0 +1,15 @@
+import { UndercroftError } from '@/core/errors';
+import { DETECTION_VERSION } from '@/core/onset/detect';
+import type { Levels } from '@/core/onset/silence';
+import type { Db } from '../db/open';
+import { prepared } from '../history/tables';
+
+/** What splitting at silence looks at; throws `not-found` where the recording has not been listened to yet. */
+export function readLevels(db: Db, recordingId: string): Levels & { values: Uint8Array<ArrayBuffer> } {
+  const row = prepared(
+    db,
+    'SELECT level_step AS step, levels FROM analysis WHERE recording_id = ? AND version = ?',
+  ).get(recordingId, DETECTION_VERSION) as { step: number; levels: Buffer } | undefined;
+  if (!row) throw new UndercroftError('not-found', 'The recording has not been listened to yet.');
+  return { step: row.step, values: new Uint8Array(row.levels) };
+}

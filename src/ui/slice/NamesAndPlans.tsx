@@ -1,0 +1,237 @@
+'use client';
+
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { X } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { CutView } from '@/contract/views';
+import { PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
+import { freeName } from '@/core/naming/names';
+import type { Split } from '@/core/onset/split';
+import { carriedSplit, type Plan } from '@/core/recording/plan';
+import { useCommands } from '../data/commit';
+import { usePlans } from '../data/queries';
+import { namePattern, setNamePattern } from '../pads/laying';
+import { NumberField } from '../parts/NumberField';
+
+type OnSplit = (set: Partial<Split>, done: boolean) => void;
+
+interface Props {
+  readonly view: CutView;
+  readonly split: Split;
+  readonly onSplit: OnSplit;
+}
+
+/** How what is cut here is named, what its pads get, and cutting plans: all of that kept under a name. */
+export function NamesAndPlans({ view, split, onSplit }: Props) {
+  return (
+    <Popover className="relative">
+      <PopoverButton className="quiet-button whitespace-nowrap px-2">Plan …</PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-40 mt-1 max-h-[560px] w-[360px] overflow-auto rounded-lg border border-edge bg-sheet p-4 shadow-lg"
+      >
+        {({ close }) => (
+          <>
+            <Plans view={view} split={split} onSplit={onSplit} close={close} />
+            <PadParameters view={view} />
+            <Pattern />
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+function Plans({ view, split, onSplit, close }: Props & { close: () => void }) {
+  const { commit } = useCommands();
+  const { data: plans = [] } = usePlans();
+  const [name, setName] = useState('');
+  const { cut } = view;
+  const keep = () => {
+    if (!cut || name.trim() === '') return;
+    const free = freeName(name.trim(), new Set(plans.map((p) => p.name)));
+    const { id: _id, rev: _rev, pad, ...settings } = { ...cut, ...split };
+    const value = { name: free, split: carriedSplit(settings), pad };
+    void commit(`kept the cutting plan ${free}`, [{ op: 'create', doc: 'plan', id: crypto.randomUUID(), value }]);
+    setName('');
+  };
+  const use = async (plan: Stored<Plan>) => {
+    if (!cut) return;
+    await commit(`new pads as in the plan ${plan.name}`, [
+      { op: 'update', doc: 'cut', id: cut.id, rev: cut.rev, set: { pad: plan.pad } },
+    ]);
+    onSplit(plan.split, true);
+    close();
+  };
+  return (
+    <section aria-label="Cutting plans">
+      <h2 className="font-head font-semibold text-[15px]">Cutting plans</h2>
+      {plans.length === 0 && (
+        <p className="mt-1 text-[12px] text-soft">
+          A plan keeps this way of splitting, and what new pads get, to be used again on any recording.
+        </p>
+      )}
+      {plans.map((plan) => (
+        <div key={plan.id} className="flex items-center gap-2 border-line border-b py-1">
+          <button
+            type="button"
+            className="min-w-0 flex-1 truncate rounded text-left hover:text-verdigris"
+            title="Split this recording by the plan"
+            onClick={() => void use(plan)}
+          >
+            {plan.name}
+            <span className="ml-2 text-[12px] text-soft">{summaryOf(plan)}</span>
+          </button>
+          <button
+            type="button"
+            aria-label={`Remove the plan ${plan.name}`}
+            className="h-6 w-6 rounded text-soft hover:text-ink"
+            onClick={() =>
+              void commit(`removed the cutting plan ${plan.name}`, [
+                { op: 'remove', doc: 'plan', id: plan.id, rev: plan.rev },
+              ])
+            }
+          >
+            <X size={14} aria-hidden className="mx-auto" />
+          </button>
+        </div>
+      ))}
+      <div className="mt-2 flex gap-2">
+        <input
+          aria-label="Name of the new plan"
+          className="min-w-0 flex-1 rounded border border-line px-2 py-1"
+          maxLength={120}
+          placeholder="Keep these settings as …"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onKeyDown={(event) => event.key === 'Enter' && keep()}
+        />
+        <button type="button" className="quiet-button" disabled={!cut || name.trim() === ''} onClick={keep}>
+          Keep
+        </button>
+      </div>
+    </section>
+  );
+}
+
+/** A plan in a few words. */
+function summaryOf({ split, pad }: Plan): string {
+  const how = {
+    attack: `attack, ${Math.round(split.sensitivity * 100)} %`,
+    silence: split.thresholdDb === null ? 'silence by room tone' : `silence under ${split.thresholdDb} dBFS`,
+    grid: `grid of ${split.noteValue}`,
+    marks: 'file’s marks',
+  }[split.method];
+  const count = Object.keys(pad).length;
+  return count === 0 ? how : `${how}; ${count} pad ${count === 1 ? 'parameter' : 'parameters'}`;
+}
+
+type NumberKey = Exclude<keyof PadSettings, 'mode'>;
+
+const NUMBERS: readonly {
+  key: NumberKey;
+  label: string;
+  unit: string;
+  low: number;
+  high: number;
+  digits: number;
+  first: number;
+}[] = [
+  { key: 'levelDb', label: 'Level', unit: 'dB', low: -60, high: 24, digits: 1, first: 0 },
+  { key: 'normaliseDbfs', label: 'Normalised to', unit: 'dBFS', low: -60, high: 0, digits: 1, first: -1 },
+  { key: 'semitones', label: 'Tune', unit: 'semitones', low: -24, high: 24, digits: 0, first: 0 },
+  { key: 'cents', label: 'Fine tune', unit: 'cents', low: -100, high: 100, digits: 0, first: 0 },
+  { key: 'pan', label: 'Pan', unit: '−1 to 1', low: -1, high: 1, digits: 2, first: 0 },
+  { key: 'chokeGroup', label: 'Choke group', unit: '', low: 0, high: 8, digits: 0, first: 1 },
+  { key: 'fadeOutMs', label: 'Fade at the end', unit: 'ms', low: 0, high: 2000, digits: 1, first: 2 },
+];
+
+/** What new pads get whose sound comes from this recording; what is not ticked is as for all pads. */
+function PadParameters({ view }: { view: CutView }) {
+  const { commit } = useCommands();
+  const { cut } = view;
+  if (!cut) return null;
+  const { pad } = cut;
+  const set = (next: PadSettings) =>
+    void commit('set what new pads get', [{ op: 'update', doc: 'cut', id: cut.id, rev: cut.rev, set: { pad: next } }]);
+  const without = (key: keyof PadSettings) => {
+    const { [key]: _gone, ...rest } = pad;
+    set(rest);
+  };
+  return (
+    <fieldset className="mt-4">
+      <legend className="font-head font-semibold text-[15px]">New pads from here get</legend>
+      {NUMBERS.map(({ key, label, unit, low, high, digits, first }) => {
+        const value = pad[key];
+        const on = key in pad;
+        return (
+          <div key={key} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              aria-label={`Set ${label.toLowerCase()} of new pads`}
+              checked={on}
+              onChange={() => (on ? without(key) : set({ ...pad, [key]: first }))}
+            />
+            <span className={`flex-1 ${on ? '' : 'text-soft'}`}>
+              <NumberField
+                label={label}
+                unit={unit}
+                value={value ?? null}
+                low={low}
+                high={high}
+                digits={digits}
+                empty={String(PAD_DEFAULTS[key] ?? '–')}
+                onCommit={(v) => set({ ...pad, [key]: v })}
+                onClear={() => without(key)}
+              />
+            </span>
+          </div>
+        );
+      })}
+      <div className="flex h-8 items-center gap-2">
+        <input
+          type="checkbox"
+          aria-label="Set how new pads play"
+          checked={pad.mode !== undefined}
+          onChange={() => (pad.mode === undefined ? set({ ...pad, mode: 'held' }) : without('mode'))}
+        />
+        <span className={`flex-1 ${pad.mode ? '' : 'text-soft'}`}>Plays</span>
+        <select
+          aria-label="How new pads play"
+          value={pad.mode ?? PAD_DEFAULTS.mode}
+          onChange={(event) => set({ ...pad, mode: event.target.value as PadSettings['mode'] })}
+        >
+          <option value="one-shot">to its end</option>
+          <option value="held">while held</option>
+        </select>
+      </div>
+    </fieldset>
+  );
+}
+
+function Pattern() {
+  const [pattern, setPattern] = useState('');
+  useEffect(() => setPattern(namePattern()), []);
+  return (
+    <section className="mt-4">
+      <label className="block">
+        <span className="font-head font-semibold text-[15px]">New hits are named</span>
+        <input
+          className="figure mt-1 w-full rounded border border-line px-2 py-1"
+          maxLength={80}
+          value={pattern}
+          onChange={(event) => {
+            setPattern(event.target.value);
+            if (event.target.value.trim() !== '') setNamePattern(event.target.value);
+          }}
+        />
+      </label>
+      <p className="mt-1 text-[12px] text-soft">
+        <span className="figure">{'{family}'}</span>, <span className="figure">{'{source}'}</span> and{' '}
+        <span className="figure">{'{number}'}</span> are filled in; a name that is taken gets the next number. A slice
+        that has a name of its own keeps it.
+      </p>
+    </section>
+  );
+}

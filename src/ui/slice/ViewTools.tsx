@@ -1,0 +1,82 @@
+'use client';
+
+import { TIME_UNITS, type TimeUnit } from './time';
+
+export type ZoomTo = 'in' | 'out' | 'fit' | 'slice';
+
+const UNIT: Readonly<Record<TimeUnit, string>> = { seconds: 's', samples: 'samples', bars: 'bars' };
+
+/** View gains: 0 is automatic, the picture filled by what is in sight. */
+export const VIEW_GAINS = [1, 2, 4, 8, 16, 32, 0] as const;
+
+/** How the wave is looked at; none of it changes the sound. */
+export function ViewTools({
+  unit,
+  setUnit,
+  gain,
+  setGain,
+  onZoom,
+  tall,
+  setTall,
+}: {
+  unit: TimeUnit;
+  setUnit: (unit: TimeUnit) => void;
+  gain: number;
+  setGain: (gain: number) => void;
+  onZoom: (what: ZoomTo) => void;
+  tall: boolean;
+  setTall: (tall: boolean) => void;
+}) {
+  const button = 'h-6 rounded px-2 text-[12px] hover:bg-sheet';
+  return (
+    <fieldset className="flex h-7 flex-none items-center border-line border-b bg-paper px-1" aria-label="View">
+      <button type="button" className={button} title="Zoom out (−)" aria-label="Zoom out" onClick={() => onZoom('out')}>
+        −
+      </button>
+      <button type="button" className={button} title="Zoom in (=)" aria-label="Zoom in" onClick={() => onZoom('in')}>
+        +
+      </button>
+      <button type="button" className={button} title="Whole recording (])" onClick={() => onZoom('fit')}>
+        Fit
+      </button>
+      <button type="button" className={button} title="Zoom to the slice or stretch ([)" onClick={() => onZoom('slice')}>
+        To slice
+      </button>
+      <select
+        aria-label="View gain"
+        title="View gain: changes the picture, never the sound"
+        className="figure h-6 text-[12px]"
+        value={gain}
+        onChange={(event) => setGain(Number(event.target.value))}
+      >
+        {VIEW_GAINS.map((g) => (
+          <option key={g} value={g}>
+            {g === 0 ? 'auto' : `×${g}`}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Time in"
+        title="Time in seconds, samples or bars"
+        className="figure ml-1 h-6 text-[12px]"
+        value={unit}
+        onChange={(event) => setUnit(event.target.value as TimeUnit)}
+      >
+        {TIME_UNITS.map((u) => (
+          <option key={u} value={u}>
+            {UNIT[u]}
+          </option>
+        ))}
+      </select>
+      <button
+        type="button"
+        className={button}
+        aria-pressed={tall}
+        title="Full-height wave (`)"
+        onClick={() => setTall(!tall)}
+      >
+        {tall ? 'Usual' : 'Tall'}
+      </button>
+    </fieldset>
+  );
+}

@@ -1,0 +1,97 @@
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { HitView, RecordingView } from '@/contract/views';
+import type { Candidate } from '@/core/onset/detect';
+import { changesNothing, LEAST_FRAMES, type Mark, type MarkChanges, moveEnd, moveStart } from '@/core/onset/marks';
+import { nearestAttack, nearestZero, type Snap } from '@/core/onset/snap';
+import { SLICE_DEFAULTS } from '@/core/recording/model';
+import { useCommands } from '../data/commit';
+import type { WaveSource } from '../parts/wave-source';
+import type { Marks, StoredSlice } from './use-marks';
+
+export type Edge = 'start' | 'end';
+
+/** How far an edge is drawn to an attack or a zero crossing, in seconds. */
+const REACH_S = { attack: 0.03, zero: 0.01 } as const;
+
+const SNAP_KEY = 'undercroft.snap';
+
+/** To what edges are drawn that are dragged; the person's choice is kept. */
+export function useSnap(): readonly [Snap, (snap: Snap) => void] {
+  const [snap, set] = useState<Snap>('free');
+  useEffect(() => {
+    const kept = localStorage.getItem(SNAP_KEY);
+    if (kept === 'attack' || kept === 'zero') set(kept);
+  }, []);
+  return [
+    snap,
+    (wanted) => {
+      localStorage.setItem(SNAP_KEY, wanted);
+      set(wanted);
+    },
+  ];
+}
+
+/** Where an edge goes that is let go at a frame. */
+export function snapped(
+  snap: Snap,
+  edge: Edge,
+  frame: number,
+  candidates: readonly Candidate[],
+  source: WaveSource,
+  sampleRate: number,
+): number {
+  if (snap === 'attack' && edge === 'start')
+    return nearestAttack(candidates, frame, REACH_S.attack * sampleRate) ?? frame;
+  if (snap === 'free') return frame;
+  // An end has no attack to go to; a zero crossing keeps it from clicking.
+  return nearestZero((i) => source.sample(i), frame, Math.round(REACH_S.zero * sampleRate)) ?? frame;
+}
+
+/** A hit as if it were the one slice of its recording: so its own edges are shown and moved. */
+export function hitAsSlice(hit: HitView, held: Partial<Pick<Mark, 'startFrame' | 'endFrame'>> | null): StoredSlice {
+  const { id, rev, recordingId, startFrame, endFrame, family, name } = hit;
+  return { ...SLICE_DEFAULTS, id, rev, recordingId, startFrame, endFrame, family, name, origin: 'hand', ...held };
+}
+
+/** Moves the edges of slices: shown while they are in hand, stored when they are let go. */
+export function useSliceEdges(
+  stored: readonly StoredSlice[],
+  { setPreview, store }: Marks,
+  totalFrames: number,
+): (id: string, edge: Edge, frame: number, done: boolean) => void {
+  return useCallback(
+    (id, edge, frame, done) => {
+      const changes: MarkChanges =
+        edge === 'start' ? moveStart(stored, id, frame) : moveEnd(stored, id, frame, totalFrames);
+      if (!done || changesNothing(changes)) setPreview(done ? null : changes);
+      else store(edge === 'start' ? 'moved a mark' : 'moved an end', changes);
+    },
+    [stored, totalFrames, setPreview, store],
+  );
+}
+
+/** The same for a hit: every pad that plays it follows. */
+export function useHitEdges(hit: HitView | undefined, recording: RecordingView) {
+  const { commit } = useCommands();
+  const [held, setHeld] = useState<{ startFrame: number; endFrame: number } | null>(null);
+  const move = useCallback(
+    (edge: Edge, wanted: number, done: boolean) => {
+      if (!hit) return;
+      const { startFrame, endFrame } = hit;
+      const moved =
+        edge === 'start'
+          ? { startFrame: Math.max(0, Math.min(endFrame - LEAST_FRAMES, Math.round(wanted))), endFrame }
+          : {
+              startFrame,
+              endFrame: Math.max(startFrame + LEAST_FRAMES, Math.min(recording.frames, Math.round(wanted))),
+            };
+      setHeld(done ? null : moved);
+      if (!done || (moved.startFrame === startFrame && moved.endFrame === endFrame)) return;
+      const set = edge === 'start' ? { startFrame: moved.startFrame } : { endFrame: moved.endFrame };
+      void commit(`moved the ${edge} of ${hit.name}`, [{ op: 'update', doc: 'hit', id: hit.id, rev: hit.rev, set }]);
+    },
+    [hit, recording.frames, commit],
+  );
+  const shown = useMemo(() => (hit ? hitAsSlice(hit, held) : null), [hit, held]);
+  return { shown, move };
+}

@@ -1,0 +1,37 @@
+import { useCallback, useEffect, useState } from 'react';
+import { toast } from 'sonner';
+import type { RecordingView } from '@/contract/views';
+import { openSound, soundNow } from '../sound/sound';
+
+/** Recordings up to this long are brought into sample memory whole, so that every slice answers at once. */
+const KEEP_WHOLE_SECONDS = 60;
+
+export interface Hearing {
+  /** Sounds a stretch, again and again where looping is on. */
+  readonly hear: (from: number, to: number) => void;
+  readonly loop: boolean;
+  readonly setLoop: (loop: boolean) => void;
+}
+
+/** Listening to stretches of one recording: one at a time, and silent once the page is left. */
+export function useHearing(recording: RecordingView): Hearing {
+  const [loop, setLoop] = useState(false);
+  useEffect(() => {
+    if (recording.frames <= KEEP_WHOLE_SECONDS * recording.sampleRate) {
+      openSound()
+        .then((sound) => sound.ensure(recording, 0, recording.frames))
+        .catch(() => {
+          // Said when something is to be heard.
+        });
+    }
+    return () => soundNow()?.stopAudition();
+  }, [recording]);
+  const hear = useCallback(
+    (from: number, to: number) => {
+      const play = async () => (soundNow() ?? (await openSound())).audition(recording, from, to, { loop });
+      play().catch((e: Error) => toast.error(e.message));
+    },
+    [recording, loop],
+  );
+  return { hear, loop, setLoop };
+}

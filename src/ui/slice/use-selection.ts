@@ -1,0 +1,48 @@
+import { useCallback, useMemo, useState } from 'react';
+
+export type Manner = 'alone' | 'through' | 'also';
+
+export interface Selection<T> {
+  /** The slice that keys and loupes speak of, and its place in the order shown; -1 for none. */
+  readonly chosen: T | undefined;
+  readonly index: number;
+  /** All that an edit applies to, the chosen one among them. */
+  readonly ids: ReadonlySet<string>;
+  readonly setChosen: (id: string | null, how?: Manner) => void;
+  readonly chooseAll: () => void;
+}
+
+/** Which slices are chosen, one before the others. */
+export function useSelection<T extends { readonly id: string }>(slices: readonly T[]): Selection<T> {
+  const [chosenId, setChosenId] = useState<string | null>(null);
+  const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
+  const index = slices.findIndex((s) => s.id === chosenId);
+  const setChosen = useCallback(
+    (id: string | null, how: Manner = 'alone') => {
+      setChosenId(id);
+      setOthers((old) => {
+        if (id === null || how === 'alone') return new Set();
+        const next = new Set(old);
+        if (chosenId !== null) next.add(chosenId);
+        if (how === 'also') {
+          if (old.has(id)) next.delete(id);
+          return next;
+        }
+        const at = slices.findIndex((s) => s.id === id);
+        const from = index < 0 ? at : index;
+        for (const slice of slices.slice(Math.min(from, at), Math.max(from, at) + 1)) next.add(slice.id);
+        return next;
+      });
+    },
+    [slices, index, chosenId],
+  );
+  const chooseAll = useCallback(() => {
+    setChosenId((id) => id ?? slices[0]?.id ?? null);
+    setOthers(new Set(slices.map((s) => s.id)));
+  }, [slices]);
+  const ids = useMemo(
+    () => (chosenId === null ? new Set<string>() : new Set([...others, chosenId])),
+    [others, chosenId],
+  );
+  return { chosen: slices[index], index, ids, setChosen, chooseAll };
+}

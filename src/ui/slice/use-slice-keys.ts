@@ -1,0 +1,78 @@
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { Edge } from './use-edges';
+import type { Manner } from './use-selection';
+import type { ZoomTo } from './ViewTools';
+
+const on = { preventDefault: true } as const;
+
+export interface SliceActions {
+  readonly step: (by: number, how?: Manner) => void;
+  readonly chooseAll: () => void;
+  readonly playOrStop: () => void;
+  readonly playFrom: () => void;
+  readonly playWhole: () => void;
+  readonly toggleLoop: () => void;
+  readonly nudge: (edge: Edge, ms: number) => void;
+  readonly nudgeFrames: (edge: Edge, frames: number) => void;
+  readonly lay: () => void;
+  readonly add: () => void;
+  readonly remove: () => void;
+  readonly merge: () => void;
+  readonly letDie: () => void;
+  readonly keep: () => void;
+  readonly lock: () => void;
+  readonly bookmark: () => void;
+  readonly goToBare: (by: 1 | -1) => void;
+  readonly zoom: (what: ZoomTo) => void;
+  readonly toggleTall: () => void;
+  readonly leave: () => void;
+}
+
+/** The keys of the Slice page; the sheet in `shell/ShortcutSheet` lists them. */
+export function useSliceKeys(a: SliceActions): void {
+  useHotkeys('left', () => a.step(-1), on);
+  useHotkeys('right', () => a.step(1), on);
+  useHotkeys('ctrl+left', () => a.step(-1, 'through'), on);
+  useHotkeys('ctrl+right', () => a.step(1, 'through'), on);
+  useHotkeys('mod+a', a.chooseAll, on);
+  useHotkeys('space', a.playOrStop, on);
+  useHotkeys('shift+space', a.playFrom, on);
+  useHotkeys('f9', a.toggleLoop, on);
+  useHotkeys('shift+f9', a.playWhole, on);
+  const edges: readonly [string, Edge, 1 | -1][] = [
+    ['left', 'start', -1],
+    ['right', 'start', 1],
+    ['down', 'end', -1],
+    ['up', 'end', 1],
+  ];
+  const edgeOf = (key: string) => edges.find(([name]) => `arrow${name}` === key.toLowerCase());
+  useHotkeys(
+    'shift+left, shift+right, shift+down, shift+up, ctrl+shift+left, ctrl+shift+right, ctrl+shift+down, ctrl+shift+up, alt+shift+left, alt+shift+right, alt+shift+down, alt+shift+up',
+    (event) => {
+      const found = edgeOf(event.key);
+      if (!found) return;
+      const [, edge, by] = found;
+      if (event.altKey) a.nudgeFrames(edge, by);
+      else a.nudge(edge, event.ctrlKey ? 10 * by : by);
+    },
+    on,
+  );
+  useHotkeys('enter', a.lay, {
+    ignoreEventWhen: (e) => (e.target as HTMLElement).closest('button, a, [role=menu], [role=dialog]') !== null,
+  });
+  useHotkeys('insert, period', a.add, on);
+  useHotkeys('delete, backspace', a.remove, on);
+  useHotkeys('backslash', a.merge, on);
+  useHotkeys('shift+backslash', a.lock, on);
+  useHotkeys('semicolon', a.letDie, on);
+  useHotkeys('shift+semicolon', a.keep, on);
+  useHotkeys('quote', a.bookmark, on);
+  useHotkeys('f8', () => a.goToBare(1), on);
+  useHotkeys('shift+f8', () => a.goToBare(-1), on);
+  useHotkeys('equal', () => a.zoom('in'), on);
+  useHotkeys('minus', () => a.zoom('out'), on);
+  useHotkeys('bracketleft', () => a.zoom('slice'), on);
+  useHotkeys('bracketright', () => a.zoom('fit'), on);
+  useHotkeys('backquote', a.toggleTall, on);
+  useHotkeys('escape', a.leave);
+}

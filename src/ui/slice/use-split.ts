@@ -1,0 +1,117 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import type { CutView } from '@/contract/views';
+import { exactGrid, type GridLine, gridLines } from '@/core/onset/grid';
+import { changesNothing, type MarkChanges } from '@/core/onset/marks';
+import { type Heard, resplit } from '@/core/onset/resplit';
+import { selectOnsets } from '@/core/onset/select';
+import { type Levels, suggestThreshold } from '@/core/onset/silence';
+import { DEFAULT_SPLIT, type Region, type Split } from '@/core/onset/split';
+import { estimateTempo } from '@/core/onset/tempo';
+import { getLevels } from '../data/api';
+import { keys } from '../data/queries';
+import { minus } from '../parts/figures';
+import type { Marks } from './use-marks';
+
+export interface SplitDesk {
+  /** The settings as they are shown: those stored, or those in hand. */
+  readonly split: Split;
+  readonly heard: Heard;
+  /** The threshold that splitting at silence goes by, suggested or set. */
+  readonly thresholdDb: number | null;
+  /** Lines of the grid where the recording is split by one; else none. */
+  readonly lines: readonly GridLine[];
+  /** Splits anew: shown while `done` is false, stored as one edit when it is true. */
+  readonly change: (set: Partial<Split>, done: boolean, within: Region | null) => void;
+}
+
+/** How a recording is split, with a preview of what a setting in hand would do. */
+export function useSplit(view: CutView, { setPreview, store }: Pick<Marks, 'setPreview' | 'store'>): SplitDesk {
+  const { recording, candidates, cut } = view;
+  const [held, setHeld] = useState<Split | null>(null);
+  const levels = useLevels(recording.id, recording.analysed);
+  const fileMarks = view.story.said?.marks;
+  const heard = useMemo((): Heard => {
+    const { sampleRate, frames } = recording;
+    const strokes = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+    return {
+      sampleRate,
+      totalFrames: frames,
+      candidates,
+      levels,
+      tempo: estimateTempo(strokes, sampleRate, frames),
+      fileMarks: fileMarks ?? [],
+    };
+  }, [recording, candidates, levels, fileMarks]);
+  const split = held ?? cut ?? DEFAULT_SPLIT;
+  const suggested = useMemo(() => levels && suggestThreshold(levels), [levels]);
+  const lines = useMemo(() => {
+    const grid = split.method === 'grid' ? exactGrid(split, heard.tempo) : null;
+    return grid ? gridLines(grid, heard.candidates, heard.sampleRate, heard.totalFrames) : [];
+  }, [split, heard]);
+
+  const change = (set: Partial<Split>, done: boolean, within: Region | null) => {
+    if (!cut) return;
+    const wanted: Split = { ...split, ...set };
+    const missing = missingFor(wanted, heard);
+    if (missing) {
+      setHeld(null);
+      setPreview(null);
+      toast(missing);
+      return;
+    }
+    const changes: MarkChanges = resplit(view.slices, wanted, heard, within);
+    setHeld(done ? null : wanted);
+    if (!done) {
+      setPreview(changes);
+      return;
+    }
+    const { id, rev, ...stored } = cut;
+    const fields = Object.entries(wanted).filter(
+      ([key, value]) => stored[key as keyof Split] !== value && key in stored,
+    );
+    if (fields.length === 0 && changesNothing(changes)) setPreview(null);
+    else {
+      const changed = Object.fromEntries(fields);
+      const more = fields.length > 0 ? [{ op: 'update', doc: 'cut', id, rev, set: changed } as const] : [];
+      store(`split ${describeSplit(wanted, heard)}`, changes, more);
+    }
+  };
+  return { split, heard, thresholdDb: split.thresholdDb ?? suggested, lines, change };
+}
+
+/** Why a recording cannot be split this way yet; null where it can. */
+function missingFor(split: Split, heard: Heard): string | null {
+  if (split.method === 'silence' && !heard.levels) return 'The levels of the recording are still being fetched.';
+  if (split.method === 'grid' && !exactGrid(split, heard.tempo))
+    return 'No tempo could be estimated here: type one, or tap it.';
+  if (split.method === 'marks' && heard.fileMarks.length === 0) return 'The file came with no marks of its own.';
+  return null;
+}
+
+/** A split in the words of the history. */
+export function describeSplit(split: Split, heard: Heard): string {
+  switch (split.method) {
+    case 'attack':
+      return `by attack at sensitivity ${Math.round(split.sensitivity * 100)} %`;
+    case 'silence': {
+      const db = split.thresholdDb ?? (heard.levels ? suggestThreshold(heard.levels) : 0);
+      return `at silence under ${minus(db.toFixed(0))} dBFS`;
+    }
+    case 'grid':
+      return `by a grid of ${split.noteValue} at ${exactGrid(split, heard.tempo)?.tempoBpm.toFixed(1)} BPM`;
+    case 'marks':
+      return "at the file's marks";
+  }
+}
+
+function useLevels(recordingId: string, analysed: boolean): Levels | null {
+  const { data } = useQuery({
+    queryKey: keys.levels(recordingId),
+    queryFn: () => getLevels(recordingId),
+    enabled: analysed,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return data ?? null;
+}
