@@ -54,6 +54,23 @@ export function noteOf(position: number): number {
   return rowOf(position).notes[position % 8] as number;
 }
 
+/** What the General MIDI percussion key map calls the notes of the pads, as families. */
+const FAMILY_OF_NOTE: ReadonlyMap<number, Family> = new Map([
+  ...[35, 36].map((note) => [note, 'kick'] as const),
+  ...[41, 43, 45, 47, 48, 50].map((note) => [note, 'tom'] as const),
+  ...[38, 40].map((note) => [note, 'snare'] as const),
+  [37, 'rim'],
+  [39, 'clap'],
+  ...[42, 44].map((note) => [note, 'closed hat'] as const),
+  [46, 'open hat'],
+  ...[49, 51, 53, 55, 57].map((note) => [note, 'cymbal'] as const),
+]);
+
+/** The family that a pad's note is for: what is laid there without a family of its own is that. */
+export function familyOfPad(position: number): Family {
+  return FAMILY_OF_NOTE.get(noteOf(position)) ?? 'percussion';
+}
+
 /** The pad position of a physical key, or null. */
 export function positionOfKey(code: string): number | null {
   for (const [r, row] of ROWS.entries()) {

@@ -1,7 +1,7 @@
 import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
 import { type Family, HIT_DEFAULTS, type Hit } from '@/core/hit/model';
-import { freePosition } from '@/core/kit/layout';
+import { familyOfPad, freePosition } from '@/core/kit/layout';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName, nameFromPattern } from '@/core/naming/names';
 
@@ -50,16 +50,19 @@ function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
 }
 
 /**
- * The changes that lay a stretch on a pad: a hit that copies its place in the recording, and a layer that plays it. Null
+ * The changes that lay a stretch on a pad, `wanted` or the next free one: a hit that copies its place in the recording, and a layer that plays it. Null
  * where the kit has no free pad left.
  */
 export function layStretch(
   view: KitView,
-  stretch: Stretch,
+  given: Stretch,
   wanted: number | null,
   manner: Manner,
   newId: () => string,
 ): Laid | null {
+  // Put on a pad by hand, a sound of no known family is what the pad's note is for.
+  const stretch =
+    given.family === null && wanted !== null && !given.hit ? { ...given, family: familyOfPad(wanted) } : given;
   const taken = new Set(view.pads.map((p) => p.position));
   const occupied = wanted !== null && taken.has(wanted);
   const position = wanted === null || (occupied && manner === 'next') ? freePosition(taken, stretch.family) : wanted;

@@ -37,6 +37,7 @@ const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
       ['Shift ↓ ↑', 'end 1 ms earlier, later; the same'],
       ['; · Shift ;', 'end where the sound dies away · keep sound up to the end of the stretch'],
       ['Enter', 'slice to the next free pad'],
+      ['Shift and a pad’s key', 'slice, or marked stretch, to that pad'],
       ['Insert or .', 'add a mark at the playhead or in the middle of the slice; a stretch becomes a slice'],
       ['Delete', 'remove the marks chosen'],
       ['\\ · Shift \\', 'merge the slices chosen, or with the next · lock or unlock'],

@@ -213,6 +213,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       return;
     }
     setSpan(() => fitStretch(next.start * rate, next.end * rate, width(), recording.frames));
+    setChosen(slices.find((s) => s.startFrame >= next.start * rate - 0.05 * rate)?.id ?? null);
     hear(Math.round(next.start * rate), Math.round(next.end * rate));
   };
   const setBookmark = useBookmark();
@@ -221,6 +222,17 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     const marked = stretch && markedStretchOf(recording, stretch, pad);
     const wanted = marked ?? (chosen ? stretchOf(recording, chosen, index + 1, pad) : null);
     if (wanted) kit.lay(wanted, null, 'next');
+  };
+  const layOn = (position: number) => {
+    const marked = stretch && markedStretchOf(recording, stretch, pad);
+    const wanted = marked ?? (chosen ? stretchOf(recording, chosen, index + 1, pad) : null);
+    if (!wanted) {
+      toast('Choose a slice first, or mark a stretch; Shift and a pad’s key then lay it there.');
+      return;
+    }
+    const there = kit.view?.pads.find((p) => p.position === position);
+    if (kit.lay(wanted, position, 'instead') !== null && there)
+      toast(`Laid instead of ${there.name}; Ctrl Z brings it back.`);
   };
   const fill = () => {
     if (!kit.view) {
@@ -287,6 +299,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     nudge: (edge, ms) => nudge(edge, Math.round((ms / 1000) * recording.sampleRate)),
     nudgeFrames: nudge,
     lay,
+    layOn,
     add: addAtPlayhead,
     remove,
     merge,

@@ -10,7 +10,15 @@ import { drawWave } from '../parts/draw-wave';
 import { mannerOf } from '../parts/listing';
 import type { WaveSource } from '../parts/wave-source';
 import { soundNow } from '../sound/sound';
-import { COLONNADE_HEIGHT, drawColonnade, drawFeet, drawSounding, drawSplitMarks, type SplitMarks } from './draw-stage';
+import {
+  COLONNADE_HEIGHT,
+  drawColonnade,
+  drawFeet,
+  drawSounding,
+  drawSplitMarks,
+  gainInSight,
+  type SplitMarks,
+} from './draw-stage';
 import { Keystones, StretchHandle } from './Handles';
 import type { Time } from './time';
 import type { Manner } from './use-selection';
@@ -35,6 +43,7 @@ export interface StageProps {
   readonly onDownbeat: (frame: number, done: boolean) => void;
   readonly span: Span;
   readonly setSpan: (change: (span: Span) => Span) => void;
+  /** View gain; 0 for one that follows what is in sight. */
   readonly gain: number;
   readonly stretch: MarkedStretch | null;
   readonly setStretch: (stretch: MarkedStretch | null) => void;
@@ -63,12 +72,13 @@ const REST_MS = 80;
 /** The colonnade over the wave. Three canvases, so that the moving playhead redraws nothing but itself. */
 export function Stage(props: StageProps) {
   const { recording, source, arrivals, slices, chosenId, selected, time, marks } = props;
-  const { span, setSpan, gain, stretch, setStretch, widthRef } = props;
+  const { span, setSpan, stretch, setStretch, widthRef } = props;
   const arches = useRef<HTMLCanvasElement>(null);
   const wave = useRef<HTMLCanvasElement>(null);
   const overlay = useRef<HTMLCanvasElement>(null);
   const { width, height: whole } = useSize(widthRef);
   const height = Math.max(0, whole - COLONNADE_HEIGHT);
+  const gain = props.gain === 0 ? gainInSight(source, span, width) : props.gain;
   const palette = usePalette();
   const gesture = useRef<Gesture>(null);
   const restedSpan = useRested(span, REST_MS);

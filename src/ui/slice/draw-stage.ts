@@ -44,6 +44,13 @@ export function stretchPeak(source: WaveSource, start: number, end: number): num
   return peak;
 }
 
+/** The view gain that brings what is in sight to the picture's height, up to 36 dB, in steps of 3 dB so that it does not flicker. */
+export function gainInSight(source: WaveSource, span: Span, width: number): number {
+  const peak = stretchPeak(source, span.start, span.start + width * span.framesPerPixel);
+  if (!(peak > 0)) return 1;
+  return 2 ** (Math.max(0, Math.min(12, Math.floor(2 * Math.log2(0.95 / peak)))) / 2);
+}
+
 /** Height of an arch: taller where louder, from 48 dB under full scale up. */
 export function archHeight(peak: number): number {
   const db = 20 * Math.log10(Math.max(peak, 1e-6));

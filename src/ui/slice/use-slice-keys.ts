@@ -1,9 +1,28 @@
+import { useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { positionOfKey } from '@/core/kit/layout';
+import { isTyping } from '../parts/focus';
 import type { Edge } from './use-edges';
 import type { Manner } from './use-selection';
 import type { ZoomTo } from './ViewTools';
 
 const on = { preventDefault: true } as const;
+
+function useShiftedPadKeys(layOn: (position: number) => void): void {
+  const latest = useRef(layOn);
+  latest.current = layOn;
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (!event.shiftKey || event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
+      const position = positionOfKey(event.code);
+      if (position === null || isTyping(event.target)) return;
+      event.preventDefault();
+      latest.current(position);
+    };
+    window.addEventListener('keydown', onKeyDown);
+    return () => window.removeEventListener('keydown', onKeyDown);
+  }, []);
+}
 
 export interface SliceActions {
   readonly step: (by: number, how?: Manner) => void;
@@ -15,6 +34,8 @@ export interface SliceActions {
   readonly nudge: (edge: Edge, ms: number) => void;
   readonly nudgeFrames: (edge: Edge, frames: number) => void;
   readonly lay: () => void;
+  /** Lays the chosen slice on the pad whose key was pressed with Shift. */
+  readonly layOn: (position: number) => void;
   readonly add: () => void;
   readonly remove: () => void;
   readonly merge: () => void;
@@ -30,6 +51,7 @@ export interface SliceActions {
 
 /** The keys of the Slice page; the sheet in `shell/ShortcutSheet` lists them. */
 export function useSliceKeys(a: SliceActions): void {
+  useShiftedPadKeys(a.layOn);
   useHotkeys('left', () => a.step(-1), on);
   useHotkeys('right', () => a.step(1), on);
   useHotkeys('ctrl+left', () => a.step(-1, 'through'), on);

@@ -3,19 +3,12 @@ import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
 import { positionOfKey } from '@/core/kit/layout';
 import type { LayerWithHit } from '@/core/kit/sound';
+import { isTyping } from '../parts/focus';
 import { openSound, type Sound, soundNow } from './sound';
 
 export type PadState = 'loading' | 'ready' | { readonly error: string };
 
 const KEY_VELOCITY = 110;
-
-/** True where keys are text, not commands: in fields that take typing. */
-export function isTyping(target: EventTarget | null): boolean {
-  const element = target as HTMLElement | null;
-  return (
-    element?.closest?.('input:not([type=checkbox]):not([type=range]), textarea, select, [contenteditable=true]') != null
-  );
-}
 
 /** Keeps the engine's pads as the kit is, and plays them from the computer's keys. */
 export function useKitSound(view: KitView | null) {
