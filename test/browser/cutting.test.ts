@@ -352,3 +352,166 @@ describe('the hand', () => {
     await page.locator('[data-position]').getByText('Dry clank').first().waitFor();
   });
 });
+
+describe('a hit on its recording', () => {
+  /** The pad's sound as the engine has it: length in frames of what it plays. */
+  const lengthOfHit = (name: string) => {
+    const db = new Database(server.workspace, { readonly: true });
+    const row = db
+      .prepare('SELECT id, start_frame AS start, end_frame AS "end", rev FROM hit WHERE name = ?')
+      .get(name) as { id: string; start: number; end: number; rev: number };
+    const pad = db
+      .prepare(
+        `SELECT p.name, p.position, p.level_db AS level, p.choke_group AS choke FROM pad p JOIN layer l ON l.pad_id = p.id
+         WHERE l.hit_id = ?`,
+      )
+      .get(row.id);
+    db.close();
+    return { ...row, pad };
+  };
+
+  test('is cut again in the loupes: the pad that plays it follows, and keeps its name and settings', async () => {
+    await openSlice('Sluice loop');
+    await page.locator('[data-position]').getByText('Dry clank').first().click();
+    await page.getByRole('link', { name: /^Cut Dry clank/ }).click();
+    await page.getByRole('note').getByText('Dry clank').waitFor();
+    const before = lengthOfHit('Dry clank');
+    const sizes = () =>
+      page.evaluate(() => {
+        const sound = (globalThis as never as { undercroftSound: { pool: { entries?: Map<string, unknown> } } })
+          .undercroftSound;
+        return JSON.stringify([...(sound.pool.entries ?? new Map()).keys()]);
+      });
+    await sizes();
+    await page.locator('[role=note]').click();
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+ArrowUp');
+    await page.keyboard.press('Alt+Shift+ArrowLeft');
+    await saved(page);
+    const after = lengthOfHit('Dry clank');
+    expect(after.end).toBe(before.end + 3 * 441);
+    expect(after.start).toBe(before.start - 1);
+    expect(after.pad).toEqual(before.pad);
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
+    await saved(page);
+    expect(lengthOfHit('Dry clank')).toMatchObject({ start: before.start, end: before.end });
+    await page.keyboard.press('Escape');
+    await page.getByRole('note').waitFor({ state: 'detached' });
+  });
+});
+
+describe('cutting plans', () => {
+  test('a way of splitting and what new pads get are kept under a name, and used on another recording', async () => {
+    await openSlice('Headrace loop');
+    await press('Grid');
+    await page.getByLabel('Note value of the grid').selectOption('1/4');
+    await saved(page);
+    await press('Plan …');
+    await page.getByLabel('Set choke group of new pads').check();
+    await page.getByLabel('Set fade at the end of new pads').check();
+    await setNumber('Fade at the end', '35');
+    await page.getByLabel('Name of the new plan').fill('Quarters, choked');
+    await page.getByLabel('Name of the new plan').press('Enter');
+    await page.getByRole('button', { name: /^Quarters, choked/ }).waitFor();
+    await page.keyboard.press('Escape');
+    await saved(page);
+    await openSlice('Sluice loop');
+    await press('Plan …');
+    await page.getByRole('button', { name: /^Quarters, choked/ }).click();
+    await saved(page);
+    // Two bars of 4/4.
+    expect(await count()).toBe(8);
+    await page.getByRole('button', { name: 'Fill the pads' }).click();
+    await saved(page);
+    const db = new Database(server.workspace, { readonly: true });
+    const made = db
+      .prepare('SELECT choke_group AS choke, fade_out_ms AS fade FROM pad ORDER BY rowid DESC LIMIT 8')
+      .all() as { choke: number; fade: number }[];
+    db.close();
+    expect(made).toEqual(Array.from({ length: 8 }, () => ({ choke: 1, fade: 35 })));
+  });
+});
+
+describe('from the song to the pads', () => {
+  const SONG = "Lock-keeper's waltz";
+  const names = () => {
+    const db = new Database(server.workspace, { readonly: true });
+    const rows = db
+      .prepare(
+        `SELECT h.name, h.family, h.start_frame AS start FROM hit h JOIN layer l ON l.hit_id = h.id
+         JOIN pad p ON p.id = l.pad_id JOIN kit k ON k.id = p.kit_id WHERE k.name LIKE 'Gestures%' ORDER BY p.position`,
+      )
+      .all() as { name: string; family: string; start: number }[];
+    db.close();
+    return rows;
+  };
+  const PADS = [
+    { position: 0, key: 'Shift+KeyZ', family: 'kick' },
+    { position: 8, key: 'Shift+KeyA', family: 'snare' },
+    { position: 16, key: 'Shift+KeyQ', family: 'closed hat' },
+    { position: 18, key: 'Shift+KeyE', family: 'open hat' },
+  ];
+
+  async function freshKit(): Promise<void> {
+    await page.goto(`${server.address}/kits`);
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('new kit');
+    await page.keyboard.press('Enter');
+    await saved(page);
+    const db = new Database(server.workspace);
+    db.prepare("UPDATE kit SET name = 'Gestures ' || id WHERE rowid = (SELECT max(rowid) FROM kit)").run();
+    db.prepare("DELETE FROM layer WHERE pad_id IN (SELECT id FROM pad WHERE kit_id = (SELECT id FROM kit ORDER BY rowid DESC LIMIT 1))").run();
+    db.close();
+    await openSlice(SONG);
+  }
+
+  test('four exact, named hits of the song lie on four pads in twelve gestures at most, by pointer and by keyboard', async () => {
+    await freshKit();
+    let gestures = 0;
+    await press(/^Bare/);
+    gestures++;
+    await page.waitForTimeout(300);
+    const keystones = page.locator('[data-keystone]');
+    await keystones.nth(3).waitFor();
+    for (const [i, { position }] of PADS.entries()) {
+      const from = await keystones.nth(i).boundingBox();
+      const to = await page.locator(`[data-position="${position}"]`).boundingBox();
+      if (!from || !to) throw new Error('There is no keystone or pad.');
+      await drag(
+        { x: from.x + from.width / 2, y: from.y + from.height / 2 },
+        { x: to.x + to.width / 2, y: to.y + to.height / 2 },
+      );
+      gestures++;
+      await saved(page);
+    }
+    console.log(`Four hits of the song on four pads by pointer: ${gestures} gestures (12 at most).`);
+    expect(gestures).toBeLessThanOrEqual(12);
+    const byPointer = names();
+    expect(byPointer.map((h) => h.family)).toEqual(PADS.map((p) => p.family));
+    const cuts = starts(SONG);
+    for (const { start, name } of byPointer) {
+      expect(cuts).toContain(start);
+      expect(name).toMatch(/^(Kick|Snare|Closed hat|Open hat) Lock-keeper's waltz/);
+    }
+
+    await freshKit();
+    let keys = 0;
+    const key = async (name: string) => {
+      await page.keyboard.press(name);
+      keys++;
+    };
+    await page.locator('h1').click();
+    await key('F8');
+    for (const [i, pad] of PADS.entries()) {
+      if (i > 0) await key('ArrowRight');
+      await key(pad.key);
+      await saved(page);
+    }
+    console.log(`The same by keyboard alone: ${keys} keys.`);
+    expect(keys).toBeLessThanOrEqual(12);
+    expect(names().slice(-4).map((h) => h.start)).toEqual(byPointer.map((h) => h.start));
+  });
+
+  test('the page complained of nothing on the way', () => {
+    expect(browser.complaints).toEqual([]);
+  });
+});
