@@ -5,6 +5,7 @@ import type { Page } from 'playwright-core';
 import { writeWav } from '../../src/core/format/wav';
 import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+import { Client } from '../server/client';
 
 jest.setTimeout(120_000);
 
@@ -83,6 +84,8 @@ async function undoable(title: string, gesture: () => Promise<void>): Promise<Sl
     .waitFor();
   await saved(page);
   expect(stored(title)).toEqual(after);
+  // The page fetches what was done again once it is stored.
+  await page.waitForTimeout(400);
   return after;
 }
 
@@ -168,7 +171,7 @@ describe('four ways to split', () => {
     writeFileSync(path, writeWav({ sampleRate: RATE, channels: [loop] }, 's16'));
     await page.goto(`${server.address}/recordings`);
     await page.getByTestId('file-input').setInputFiles(path);
-    await page.locator(`input[value="Two bars of three"]`).waitFor();
+    while (stored('Two bars of three').length === 0) await page.waitForTimeout(100);
     await openSlice('Two bars of three');
     await press('Grid');
     await saved(page);
@@ -219,16 +222,18 @@ describe('the hand', () => {
     await saved(page);
     const box = await stageBox();
     const y = box.y + 150;
-    // A stretch over the second half, marked beginning between two marks.
-    await drag({ x: box.x + 645, y }, { x: box.x + 1270, y });
+    // A stretch over the second half; it begins where no mark is near that would be dragged instead.
+    const frames = 312686;
+    const edges = stored('Headrace loop').flatMap((s) => [s.start, s.end].map((f) => (f / frames) * box.width));
+    const free = Array.from({ length: 200 }, (_, i) => 640 + i).find((x) => edges.every((e) => Math.abs(e - x) > 7));
+    await drag({ x: box.x + (free ?? 0), y }, { x: box.x + 1270, y });
     await page.getByTestId('stretch-handle').waitFor();
     await page.getByLabel('Sensitivity').fill('5');
     await saved(page);
     const after = starts('Headrace loop');
-    const frames = await page.evaluate(() => 0);
-    expect(frames).toBe(0);
-    const half = before.filter((s) => after.includes(s)).length;
-    expect(half).toBeGreaterThan(before.length / 3);
+    const parted = ((free ?? 0) / box.width) * frames;
+    const first = (list: readonly number[]) => list.filter((s) => s < parted - 500);
+    expect(first(after)).toEqual(first(before));
     expect(after.length).toBeLessThan(before.length);
     await page.keyboard.press('Escape');
     await page.getByLabel('Sensitivity').fill('0');
@@ -284,16 +289,21 @@ describe('the hand', () => {
     const loupe = page.getByTestId('loupe-start').locator('canvas');
     const box = await loupe.boundingBox();
     if (!box) throw new Error('There is no loupe.');
-    for (let i = 0; i < 12; i++) {
-      await page.mouse.move(box.x + box.width / 2, box.y + 20);
-      await page.mouse.wheel(0, 400);
-    }
+    await page.mouse.move(box.x + box.width / 2, box.y + 20);
+    for (let i = 0; i < 4; i++) await page.mouse.wheel(0, 400);
+    await page
+      .getByTestId('loupe-start')
+      .getByText(/20\.3 ms shown/)
+      .waitFor();
     await page.getByLabel('Drawn to').selectOption('attack');
     const middle = box.x + box.width / 2;
     await drag({ x: middle, y: box.y + 20 }, { x: middle - 12, y: box.y + 20 });
     await saved(page);
     expect(stored('Sluice loop')[1]?.start).toBe(before.start);
     await page.getByLabel('Drawn to').selectOption('free');
+    await page.locator('h1').click();
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    await saved(page);
   });
 
   test('merging, splitting, ends that die away, sound kept after them: each is one step, undone and done again', async () => {
@@ -404,6 +414,7 @@ describe('cutting plans', () => {
     await openSlice('Headrace loop');
     await press('Grid');
     await page.getByLabel('Note value of the grid').selectOption('1/4');
+    await setNumber('Tempo', '94');
     await saved(page);
     await press('Plan …');
     await page.getByLabel('Set choke group of new pads').check();
@@ -418,29 +429,29 @@ describe('cutting plans', () => {
     await press('Plan …');
     await page.getByRole('button', { name: /^Quarters, choked/ }).click();
     await saved(page);
-    // Two bars of 4/4.
-    expect(await count()).toBe(8);
+    // Two bars of 4/4, and what rings on after them.
+    expect(await count()).toBe(9);
     await page.getByRole('button', { name: 'Fill the pads' }).click();
     await saved(page);
     const db = new Database(server.workspace, { readonly: true });
     const made = db
-      .prepare('SELECT choke_group AS choke, fade_out_ms AS fade FROM pad ORDER BY rowid DESC LIMIT 8')
+      .prepare('SELECT choke_group AS choke, fade_out_ms AS fade FROM pad ORDER BY rowid DESC LIMIT 9')
       .all() as { choke: number; fade: number }[];
     db.close();
-    expect(made).toEqual(Array.from({ length: 8 }, () => ({ choke: 1, fade: 35 })));
+    expect(made).toEqual(Array.from({ length: 9 }, () => ({ choke: 1, fade: 35 })));
   });
 });
 
 describe('from the song to the pads', () => {
   const SONG = "Lock-keeper's waltz";
-  const names = () => {
+  const names = (kit: number) => {
     const db = new Database(server.workspace, { readonly: true });
     const rows = db
       .prepare(
         `SELECT h.name, h.family, h.start_frame AS start FROM hit h JOIN layer l ON l.hit_id = h.id
-         JOIN pad p ON p.id = l.pad_id JOIN kit k ON k.id = p.kit_id WHERE k.name LIKE 'Gestures%' ORDER BY p.position`,
+         JOIN pad p ON p.id = l.pad_id JOIN kit k ON k.id = p.kit_id WHERE k.name = ? ORDER BY p.position`,
       )
-      .all() as { name: string; family: string; start: number }[];
+      .all(`Gestures ${kit}`) as { name: string; family: string; start: number }[];
     db.close();
     return rows;
   };
@@ -451,21 +462,17 @@ describe('from the song to the pads', () => {
     { position: 18, key: 'Shift+KeyE', family: 'open hat' },
   ];
 
-  async function freshKit(): Promise<void> {
-    await page.goto(`${server.address}/kits`);
-    await page.keyboard.press('Control+k');
-    await page.keyboard.type('new kit');
-    await page.keyboard.press('Enter');
-    await saved(page);
-    const db = new Database(server.workspace);
-    db.prepare("UPDATE kit SET name = 'Gestures ' || id WHERE rowid = (SELECT max(rowid) FROM kit)").run();
-    db.prepare("DELETE FROM layer WHERE pad_id IN (SELECT id FROM pad WHERE kit_id = (SELECT id FROM kit ORDER BY rowid DESC LIMIT 1))").run();
-    db.close();
+  async function freshKit(n: number): Promise<void> {
+    const id = `kit-gestures-${n}`;
+    const value = { name: `Gestures ${n}` };
+    await new Client(server.address).edit('made a kit', [{ op: 'create', doc: 'kit', id, value }]);
+    await page.evaluate((kit) => localStorage.setItem('undercroft.kit', kit), id);
     await openSlice(SONG);
+    await page.getByText('0 of 32 pads').waitFor();
   }
 
   test('four exact, named hits of the song lie on four pads in twelve gestures at most, by pointer and by keyboard', async () => {
-    await freshKit();
+    await freshKit(1);
     let gestures = 0;
     await press(/^Bare/);
     gestures++;
@@ -485,7 +492,7 @@ describe('from the song to the pads', () => {
     }
     console.log(`Four hits of the song on four pads by pointer: ${gestures} gestures (12 at most).`);
     expect(gestures).toBeLessThanOrEqual(12);
-    const byPointer = names();
+    const byPointer = names(1);
     expect(byPointer.map((h) => h.family)).toEqual(PADS.map((p) => p.family));
     const cuts = starts(SONG);
     for (const { start, name } of byPointer) {
@@ -493,7 +500,7 @@ describe('from the song to the pads', () => {
       expect(name).toMatch(/^(Kick|Snare|Closed hat|Open hat) Lock-keeper's waltz/);
     }
 
-    await freshKit();
+    await freshKit(2);
     let keys = 0;
     const key = async (name: string) => {
       await page.keyboard.press(name);
@@ -508,7 +515,9 @@ describe('from the song to the pads', () => {
     }
     console.log(`The same by keyboard alone: ${keys} keys.`);
     expect(keys).toBeLessThanOrEqual(12);
-    expect(names().slice(-4).map((h) => h.start)).toEqual(byPointer.map((h) => h.start));
+    const byKeyboard = names(2);
+    expect(byKeyboard.map((h) => h.family)).toEqual(PADS.map((p) => p.family));
+    for (const { start } of byKeyboard) expect(cuts).toContain(start);
   });
 
   test('the page complained of nothing on the way', () => {

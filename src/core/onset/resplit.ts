@@ -1,7 +1,7 @@
 import { msToFrames } from '../signal/units';
 import type { Candidate } from './detect';
 import { exactGrid, gridLines, gridRegions, quartersOf } from './grid';
-import { LEAST_FRAMES, type Mark, type MarkChanges, type NewMark } from './marks';
+import { LEAST_FRAMES, type Mark, type MarkChanges, type NewMark, sortedMarks } from './marks';
 import { selectOnsets } from './select';
 import { type Levels, splitBySilence } from './silence';
 import type { Region, Split } from './split';
@@ -78,47 +78,63 @@ function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Heard
 
 /**
  * Splits anew, within a region or over all. Marks set by hand or locked stay as they are; found ones are replaced by those
- * that the split asks for, and keep their id where their start is the same. Each ends at the next start or at its own end.
+ * that the split asks for, and keep their id where they begin within 10 ms of where they did. Each ends at the next start or at its own end.
  */
 export function resplit(marks: readonly Mark[], split: Split, heard: Heard, within: Region | null = null): MarkChanges {
   const { totalFrames } = heard;
   const inside = (frame: number) => !within || (frame >= within.startFrame && frame < within.endFrame);
   const replaced = marks.filter((m) => m.origin === 'found' && !m.locked && inside(m.startFrame));
   const gone = new Set(replaced.map((m) => m.id));
-  const staying = marks
-    .filter((m) => !gone.has(m.id))
-    .map((m) => m.startFrame)
-    .sort((a, b) => a - b);
+  const staying = marks.filter((m) => !gone.has(m.id));
+  const stayingStarts = staying.map((m) => m.startFrame).sort((a, b) => a - b);
   const spacing = split.method === 'attack' ? msToFrames(split.spacingMs, heard.sampleRate) : LEAST_FRAMES;
   const wanted = wantedRegions(split, heard).filter(
-    (r) => inside(r.startFrame) && !isNear(staying, r.startFrame, spacing),
+    (r) => inside(r.startFrame) && !isNear(stayingStarts, r.startFrame, spacing),
   );
-  const nextStart = nextAfter([...staying, ...wanted.map((w) => w.startFrame)].sort((a, b) => a - b));
-  const old = new Map(replaced.map((m) => [m.startFrame, m]));
+  const nextStart = nextAfter([...stayingStarts, ...wanted.map((w) => w.startFrame)].sort((a, b) => a - b));
+  const sameAs = matching(replaced, msToFrames(SAME_SLICE_MS, heard.sampleRate));
   const create: NewMark[] = [];
   const update: MarkChanges['update'][number][] = [];
   for (const { startFrame, endFrame: own, whole } of wanted) {
     const next = nextStart(startFrame) ?? totalFrames;
-    const stop =
-      within && startFrame < within.endFrame && !whole ? Math.min(own, Math.max(within.endFrame, startFrame + 1)) : own;
+    const stop = within && !whole ? Math.min(own, Math.max(within.endFrame, startFrame + 1)) : own;
     const endFrame = Math.max(startFrame + 1, whole ? own : Math.min(next, stop, totalFrames));
-    const same = old.get(startFrame);
-    old.delete(startFrame);
-    if (!same) create.push({ startFrame, endFrame, origin: 'found' });
-    else if (same.endFrame !== endFrame && same.keepFrame === null) update.push({ id: same.id, set: { endFrame } });
+    const same = sameAs(startFrame);
+    if (!same) {
+      create.push({ startFrame, endFrame, origin: 'found' });
+      continue;
+    }
+    gone.delete(same.id);
+    if (same.startFrame !== startFrame || same.endFrame !== endFrame)
+      update.push({ id: same.id, set: { startFrame, endFrame } });
   }
-  if (within) update.push(...shortened(marks, gone, wanted));
-  return { create, update, remove: [...old.values()].map((m) => m.id) };
+  const remove = replaced.filter((m) => gone.has(m.id)).map((m) => m.id);
+  if (within) update.push(...shortened(staying, wanted));
+  return { create, update, remove };
 }
 
-/** Found slices that begin before the region and run into a new one end there now. */
-function shortened(
-  marks: readonly Mark[],
-  gone: ReadonlySet<string>,
-  wanted: readonly Region[],
-): MarkChanges['update'][number][] {
-  return marks.flatMap((mark) => {
-    if (gone.has(mark.id) || mark.origin === 'hand' || mark.locked) return [];
+/** A slice that is found again this near to where it was is the same one: it keeps its id, and its name with it. */
+const SAME_SLICE_MS = 10;
+
+/** For frames asked in rising order: the mark whose start is nearest within `reach`, each given once. */
+function matching(marks: readonly Mark[], reach: number): (frame: number) => Mark | null {
+  const inOrder = sortedMarks(marks);
+  let i = 0;
+  return (frame) => {
+    while (i < inOrder.length && (inOrder[i] as Mark).startFrame < frame - reach) i++;
+    let best = i;
+    const away = (k: number) => Math.abs((inOrder[k] as Mark).startFrame - frame);
+    for (let k = i + 1; k < inOrder.length && away(k) <= away(best); k++) best = k;
+    if (best >= inOrder.length || away(best) > reach) return null;
+    i = best + 1;
+    return inOrder[best] as Mark;
+  };
+}
+
+/** Found slices outside of the region that run into a new one end there now. */
+function shortened(staying: readonly Mark[], wanted: readonly Region[]): MarkChanges['update'][number][] {
+  return staying.flatMap((mark) => {
+    if (mark.origin === 'hand' || mark.locked) return [];
     const next = wanted.find((w) => w.startFrame > mark.startFrame);
     return next && next.startFrame < mark.endFrame ? [{ id: mark.id, set: { endFrame: next.startFrame } }] : [];
   });

@@ -36,7 +36,8 @@ export function estimateTempo(
 ): TempoGuess | null {
   if (strokes.length < 4) return null;
   const times = strokes.map((c) => c.frame / sampleRate);
-  const weights = strokes.map((c) => c.strength * Math.sqrt(Math.max(c.peak, 1e-4)));
+  // Loud strokes with something low in them carry the beat; hats between them do not.
+  const weights = strokes.map((c) => c.strength * Math.max(c.peak, 1e-4) * (0.3 + c.low));
   const grid: { bpm: number; score: number }[] = [];
   for (let bpm = SLOWEST; bpm <= FASTEST; bpm *= RATIO) grid.push({ bpm, score: scoreOf(bpm, times, weights) });
   const best = grid.reduce((a, b) => (b.score > a.score ? b : a));
@@ -106,6 +107,8 @@ function refined(bpm: number, times: readonly number[], weights: readonly number
 /** A recording this long or shorter that begins on a stroke may be a loop, trimmed to whole beats. */
 const LOOP_S = 30;
 const STARTS_AT_S = 0.03;
+/** A recording that begins with its first stroke begins with its first bar. */
+const AT_ONCE_S = 0.005;
 
 /** A trimmed loop holds a whole number of beats: a tempo within half a percent of that is that (common practice). */
 function wholeLoop(bpm: number, times: readonly number[], seconds: number): number {
@@ -137,5 +140,6 @@ function firstBeat(bpm: number, times: readonly number[], weights: readonly numb
   }
   const beat = best - Math.floor((best - first) / period + 1e-6) * period;
   // Where the first stroke is on the beat, the first bar begins with it and not beside it.
-  return Math.min(beat - first, first + period - beat) < STARTS_AT_S ? first : beat;
+  if (Math.min(beat - first, first + period - beat) >= STARTS_AT_S) return beat;
+  return first < AT_ONCE_S ? 0 : first;
 }

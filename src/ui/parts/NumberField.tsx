@@ -49,6 +49,7 @@ export function NumberField({
     <label className={`flex h-8 items-center gap-2 ${inline ? 'whitespace-nowrap' : ''}`}>
       <span className={inline ? '' : 'flex-1'}>{label}</span>
       <input
+        aria-label={label}
         className="figure w-[60px] rounded border border-line px-1 text-right"
         inputMode="decimal"
         placeholder={empty}
@@ -58,10 +59,7 @@ export function NumberField({
         onChange={(event) => setTyped(event.target.value)}
         onBlur={finish}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') {
-            finish();
-            event.currentTarget.blur();
-          }
+          if (event.key === 'Enter') event.currentTarget.blur();
           if (event.key === 'Escape') {
             setTyped(null);
             const field = event.currentTarget;

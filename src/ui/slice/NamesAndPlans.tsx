@@ -25,7 +25,7 @@ interface Props {
 /** How what is cut here is named, what its pads get, and cutting plans: all of that kept under a name. */
 export function NamesAndPlans({ view, split, onSplit }: Props) {
   return (
-    <Popover className="relative">
+    <Popover className="relative flex">
       <PopoverButton className="quiet-button whitespace-nowrap px-2">Plan …</PopoverButton>
       <PopoverPanel
         anchor="bottom end"

@@ -68,7 +68,7 @@ export function Overview({
   return (
     <div
       ref={box}
-      className="relative h-7 flex-none touch-none overflow-hidden border-line border-b bg-sunk"
+      className="relative h-7 min-w-0 flex-1 touch-none overflow-hidden border-line border-b bg-sunk"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         scrollTo(event.clientX);

@@ -73,7 +73,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
   return (
     <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
       <div className={`${COLUMNS} h-7 flex-none border-b border-line font-medium text-[12px] text-soft`}>
-        <ListHead column="start" label="#" order={order} onSort={sortBy} />
+        <span>#</span>
         <ListHead column="name" label="Name" order={order} onSort={sortBy} />
         <ListHead column="family" label="Family" order={order} onSort={sortBy} />
         <ListHead column="start" label="Start" order={order} onSort={sortBy} right />

@@ -198,10 +198,22 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
         onClear={() => onChange({ tempoBpm: null }, true)}
       />
       <span className="-ml-2 flex">
-        <button type="button" className="quiet-button px-1" title="Half the tempo" onClick={() => times(0.5)}>
+        <button
+          type="button"
+          className="quiet-button px-1"
+          title="Half the tempo"
+          aria-label="Half the tempo"
+          onClick={() => times(0.5)}
+        >
           ÷2
         </button>
-        <button type="button" className="quiet-button px-1" title="Twice the tempo" onClick={() => times(2)}>
+        <button
+          type="button"
+          className="quiet-button px-1"
+          title="Twice the tempo"
+          aria-label="Twice the tempo"
+          onClick={() => times(2)}
+        >
           ×2
         </button>
         <button type="button" className="quiet-button px-1" title="Tap the beat four times or more" onClick={tap}>
@@ -291,7 +303,7 @@ function Choice({
 
 function More({ label, children }: { label: string; children: ReactNode }) {
   return (
-    <Popover className="relative">
+    <Popover className="relative flex">
       <PopoverButton className="quiet-button px-2" aria-label={label} title={label}>
         <SlidersHorizontal size={14} aria-hidden />
       </PopoverButton>
