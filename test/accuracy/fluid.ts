@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeMidi } from 'midi-file';
 import { readWav } from '../../src/core/format/wav';
@@ -18,6 +18,9 @@ export function renderNotes(
   silenceBefore: readonly number[] = [],
   programs: readonly (readonly [channel: number, program: number])[] = PROGRAMS,
 ): Float32Array {
+  // The renderer would take its own default font instead, and say nothing that fails.
+  const missing = fonts.find((font) => !existsSync(font));
+  if (missing) throw new Error(`${missing} is missing: install the Debian packages named in docs/onsets.md.`);
   // A font that holds nothing but a kit has it as program 0 of bank 0, where a percussion channel does not look.
   const drumChannel = fonts.length > 1 ? 3 : 9;
   const events: { tick: number; order: number; event: Record<string, unknown> }[] = [];

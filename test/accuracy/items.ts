@@ -42,11 +42,12 @@ export function makeItem(fontName: string, fonts: readonly string[], group: Grou
   const secondsPerTick = 60 / bpm / 480;
   const last = notes.at(-1) as Note;
   const seconds = last.tick * secondsPerTick + 2.5;
-  const mix = renderNotes(fonts, notes, bpm, seconds, folder);
+  const clean = renderNotes(fonts, notes, bpm, seconds, folder);
+  // The room is part of the mix that a note must raise: what lies under it can be heard by no one.
+  const mix = group === 'field takes' ? withNoise(clean, seed) : clean;
   const truth = trueOnsets(fonts, notes, bpm, seconds, mix, folder);
   let samples: Float32Array = mix;
   let sampleRate = RATE;
-  if (group === 'field takes') samples = withNoise(mix, seed);
   writeFileSync(wavPath, writeWav({ sampleRate, channels: [samples] }, 's16'));
   if (group === 'degraded') {
     const way = ['mp3', 'low rate', '8 bits'][seed % 3];

@@ -208,7 +208,7 @@ describe('four ways to split', () => {
       if (i < 4) await page.waitForTimeout(500);
     }
     await saved(page);
-    const tapped = Number(await page.getByLabel('Tempo').inputValue());
+    const tapped = Number(await page.getByLabel('Tempo', { exact: true }).inputValue());
     expect(tapped).toBeGreaterThan(85);
     expect(tapped).toBeLessThan(125);
   });

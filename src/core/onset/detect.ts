@@ -28,6 +28,8 @@ export const DETECTION_VERSION = 2;
 
 const LEAST_PROMINENCE = 0.008;
 const SAME_ONSET_MS = 12;
+const EDGE_MS = 30;
+const OVER_ROOM = 10;
 /** Longer than the window and the mean that a peak is held against. */
 const SURROUNDINGS_S = 0.5;
 /** Longest tail that is followed, in seconds. */
@@ -65,9 +67,11 @@ export function detectOnsets(
     const { frame, riseDb } = refineStart(
       samples,
       sampleRate,
-      Math.round(centre - 22 * ms),
+      Math.round(centre - 14 * ms),
       Math.round(centre + 6 * ms),
     );
+    // Before the first frame there is nothing to rise from: there a sound must stand out of the room it begins in.
+    if (frame < EDGE_MS * ms && !standsOut(samples, frame, Math.round(EDGE_MS * ms), room)) continue;
     const strength = strengthOf(peak.prominence, peak.height, riseDb);
     const inBand = (band: Float32Array) => strengthOf(highest(band, peak.hop), 0, riseDb);
     const previous = found.at(-1);
@@ -86,6 +90,18 @@ export function detectOnsets(
     } else found.push(candidate);
   }
   return found;
+}
+
+/** Whether the loudest 5 ms or so after a frame are 10 dB over the room tone's power. */
+function standsOut(samples: Float32Array, frame: number, length: number, room: number): boolean {
+  const part = Math.max(1, Math.round(length / 6));
+  for (let start = frame; start < frame + length; start += part) {
+    const end = Math.min(samples.length, start + part);
+    let sum = 0;
+    for (let i = start; i < end; i++) sum += (samples[i] as number) ** 2;
+    if (sum / part > OVER_ROOM * room) return true;
+  }
+  return false;
 }
 
 /** A band may rise a hop before or after all of them together. */

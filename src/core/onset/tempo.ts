@@ -107,6 +107,9 @@ function refined(bpm: number, times: readonly number[], weights: readonly number
 /** A recording this long or shorter that begins on a stroke may be a loop, trimmed to whole beats. */
 const LOOP_S = 30;
 const STARTS_AT_S = 0.03;
+/** The phase is that of the first beats alone, since a player drifts; a first stroke this near to it, in beats, is the beat. */
+const PHASE_BEATS = 5;
+const NEAR_BEAT = 0.12;
 /** A recording that begins with its first stroke begins with its first bar. */
 const AT_ONCE_S = 0.005;
 
@@ -122,7 +125,7 @@ function wholeLoop(bpm: number, times: readonly number[], seconds: number): numb
 function firstBeat(bpm: number, times: readonly number[], weights: readonly number[]): number {
   const period = 60 / bpm;
   const first = times[0] as number;
-  const inFirst = times.findIndex((t) => t > first + WINDOW_S);
+  const inFirst = times.findIndex((t) => t > first + PHASE_BEATS * period);
   const heard = times.slice(0, inFirst < 0 ? times.length : inFirst);
   let best = first;
   let most = Number.NEGATIVE_INFINITY;
@@ -140,6 +143,6 @@ function firstBeat(bpm: number, times: readonly number[], weights: readonly numb
   }
   const beat = best - Math.floor((best - first) / period + 1e-6) * period;
   // Where the first stroke is on the beat, the first bar begins with it and not beside it.
-  if (Math.min(beat - first, first + period - beat) >= STARTS_AT_S) return beat;
+  if (Math.min(beat - first, first + period - beat) >= NEAR_BEAT * period) return beat;
   return first < AT_ONCE_S ? 0 : first;
 }

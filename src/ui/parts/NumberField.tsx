@@ -67,7 +67,7 @@ export function NumberField({
           }
         }}
       />
-      <span className={`figure text-[12px] text-soft ${inline ? '' : 'w-10'}`}>{unit}</span>
+      <span className={`figure text-[12px] text-soft ${inline ? '' : 'w-[72px] whitespace-nowrap'}`}>{unit}</span>
     </label>
   );
 }

@@ -32,7 +32,7 @@ export function SliceTools(props: ToolsProps) {
   const { recording } = props.view;
   return (
     <div className="flex h-10 flex-none items-center gap-2 border-b border-line bg-sheet px-4">
-      <h1 className="min-w-[64px] max-w-[150px] truncate font-semibold" title={recording.title}>
+      <h1 className="min-w-[64px] max-w-[130px] truncate font-semibold" title={recording.title}>
         {recording.title}
       </h1>
       <span className="figure whitespace-nowrap text-[12px] text-soft">

@@ -44,9 +44,9 @@ export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
   const { split, heard } = desk;
   const markCount = heard.fileMarks.length;
   return (
-    <div className="flex items-center gap-3">
+    <div className="flex items-center gap-2">
       <fieldset className="flex items-center" aria-label="Split by">
-        <span className="mr-2 text-soft">{inStretch ? 'Split the stretch by' : 'Split by'}</span>
+        <span className="mr-2 whitespace-nowrap text-soft">{inStretch ? 'Split the stretch by' : 'Split by'}</span>
         {SPLIT_METHODS.filter((m) => m !== 'marks' || markCount > 0).map((method) => (
           <button
             key={method}
@@ -222,13 +222,13 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
       </span>
       <select
         aria-label="Note value of the grid"
-        className="figure"
+        className="figure w-[74px]"
         value={split.noteValue}
         onChange={(event) => onChange({ noteValue: event.target.value as NoteValue }, true)}
       >
         {NOTE_VALUES.map((value) => (
           <option key={value} value={value}>
-            {value.replace('T', ' triplet')}
+            {value.replace('T', ' trip.')}
           </option>
         ))}
       </select>

@@ -224,7 +224,7 @@ export function Stage(props: StageProps) {
       {downbeat !== undefined && (
         <span
           className="pointer-events-none absolute bottom-0 whitespace-nowrap rounded-t bg-verdigris px-1 text-[11px] text-sheet"
-          style={{ left: frameToX(span, downbeat), transform: 'translateX(-50%)' }}
+          style={{ left: Math.max(24, frameToX(span, downbeat)), transform: 'translateX(-50%)' }}
         >
           1st bar
         </span>

@@ -45,7 +45,7 @@ export function ViewTools({
       <select
         aria-label="View gain"
         title="View gain: changes the picture, never the sound"
-        className="figure h-6 text-[12px]"
+        className="figure h-6 w-[58px] text-[12px]"
         value={gain}
         onChange={(event) => setGain(Number(event.target.value))}
       >
@@ -58,7 +58,7 @@ export function ViewTools({
       <select
         aria-label="Time in"
         title="Time in seconds, samples or bars"
-        className="figure ml-1 h-6 text-[12px]"
+        className="figure ml-1 h-6 w-[84px] text-[12px]"
         value={unit}
         onChange={(event) => setUnit(event.target.value as TimeUnit)}
       >
