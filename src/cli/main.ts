@@ -1,4 +1,5 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, Option } from 'commander';
+import { BANDS, NOTE_VALUES } from '@/core/onset/split';
 import { runCheck } from './check';
 import { runDemo } from './demo';
 import { runKit } from './kit';
@@ -26,7 +27,36 @@ program
   .description('find the onsets and slices of sound files')
   .argument('<file...>')
   .option('--sensitivity <0..1>', 'how faint an onset may be', sensitivity)
-  .option('--spacing <ms>', 'least time between onsets', between('a spacing in ms', 5, 1000))
+  .addOption(
+    new Option('--split <way>', 'how slices are found')
+      .choices(['attack', 'silence', 'grid', 'cues'])
+      .default('attack'),
+  )
+  .option('--spacing <ms>', 'by attack: least time between onsets', between('a spacing in ms', 5, 1000))
+  .addOption(new Option('--band <band>', 'by attack: what is listened to').choices(BANDS))
+  .option('--strongest <n>', 'by attack: only so many', between('a number of slices', 1, 100_000))
+  .option('--pre-roll <ms>', 'by attack: start so long before it', between('a pre-roll in ms', 0, 500))
+  .option(
+    '--threshold <dBFS>',
+    'by silence: silence lies under it; by default by the room tone',
+    between('a threshold in dBFS', -120, 0),
+  )
+  .option('--shortest-sound <ms>', 'by silence', between('a shortest sound in ms', 2, 10_000))
+  .option('--shortest-gap <ms>', 'by silence', between('a shortest gap in ms', 5, 20_000))
+  .option('--lead-in <ms>', 'by silence: kept before each sound', between('a lead-in in ms', 0, 2000))
+  .option('--tail <ms>', 'by silence: kept after each sound', between('a tail in ms', 0, 10_000))
+  .option('--tempo <bpm>', 'by grid: quarter notes a minute; by default estimated', between('a tempo in BPM', 20, 400))
+  .option('--beats <n>', 'by grid: beats in a bar', between('beats in a bar', 1, 32))
+  .addOption(
+    new Option('--beat-unit <n>', 'by grid: a beat is one such part of a whole note').choices(['2', '4', '8', '16']),
+  )
+  .addOption(new Option('--note-value <value>', 'by grid: length of a step').choices(NOTE_VALUES))
+  .option(
+    '--downbeat <frame>',
+    'by grid: where the first bar begins',
+    between('a downbeat in frames', 0, Number.MAX_SAFE_INTEGER),
+  )
+  .option('--pull <0..1>', 'by grid: how far lines follow the player', between('a pull', 0, 1))
   .option('--json', 'one JSON object a line', false)
   .action(runOnsets);
 

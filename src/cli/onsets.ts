@@ -1,30 +1,95 @@
-import { slicesFromOnsets } from '@/core/onset/select';
-import { frameCount } from '@/core/signal/audio';
+import { energySteps } from '@/core/onset/decay';
+import { detectOnsets } from '@/core/onset/detect';
+import { type Heard, wantedRegions } from '@/core/onset/resplit';
+import { selectOnsets } from '@/core/onset/select';
+import { packLevels } from '@/core/onset/silence';
+import { type Band, DEFAULT_SPLIT, type NoteValue, type Split } from '@/core/onset/split';
+import { estimateTempo } from '@/core/onset/tempo';
+import { frameCount, peakOf, toMono } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
-import { eachFile, loadWithOnsets } from './files';
+import { eachFile, loadFile } from './files';
 
-export async function runOnsets(
-  files: string[],
-  options: { sensitivity?: number; spacing?: number; json: boolean },
-): Promise<void> {
+export interface OnsetOptions {
+  readonly json: boolean;
+  readonly split: 'attack' | 'silence' | 'grid' | 'cues';
+  readonly sensitivity?: number;
+  readonly spacing?: number;
+  readonly band?: Band;
+  readonly strongest?: number;
+  readonly preRoll?: number;
+  readonly threshold?: number;
+  readonly shortestSound?: number;
+  readonly shortestGap?: number;
+  readonly leadIn?: number;
+  readonly tail?: number;
+  readonly tempo?: number;
+  readonly beats?: number;
+  readonly beatUnit?: string;
+  readonly noteValue?: NoteValue;
+  readonly downbeat?: number;
+  readonly pull?: number;
+}
+
+/** The split that the options ask for; what they do not tell is as on the screen. */
+function splitOf(o: OnsetOptions): Split {
+  const told = {
+    method: o.split === 'cues' ? 'marks' : o.split,
+    sensitivity: o.sensitivity,
+    spacingMs: o.spacing,
+    band: o.band,
+    strongest: o.strongest,
+    preRollMs: o.preRoll,
+    thresholdDb: o.threshold,
+    shortestSoundMs: o.shortestSound,
+    shortestGapMs: o.shortestGap,
+    leadInMs: o.leadIn,
+    tailMs: o.tail,
+    tempoBpm: o.tempo,
+    beats: o.beats,
+    beatUnit: o.beatUnit === undefined ? undefined : Number(o.beatUnit),
+    noteValue: o.noteValue,
+    downbeatFrame: o.downbeat,
+    pull: o.pull,
+  };
+  return { ...DEFAULT_SPLIT, ...Object.fromEntries(Object.entries(told).filter(([, v]) => v !== undefined)) };
+}
+
+export async function runOnsets(files: string[], options: OnsetOptions): Promise<void> {
+  const split = splitOf(options);
   await eachFile(files, async (file) => {
-    const { sensitivity, spacing } = options;
-    const { audio, onsets } = await loadWithOnsets(file, { sensitivity, spacingMs: spacing });
-    const frames = frameCount(audio);
+    const { audio, findings } = await loadFile(file);
     const { sampleRate } = audio;
+    const mono = toMono(audio);
+    const frames = frameCount(audio);
+    const candidates = detectOnsets(mono, sampleRate);
+    const onsets = selectOnsets(candidates, split, sampleRate);
+    const heard: Heard = {
+      sampleRate,
+      totalFrames: frames,
+      candidates,
+      levels: packLevels(energySteps(mono, sampleRate)),
+      tempo: estimateTempo(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), sampleRate, frames),
+      fileMarks: findings.said.marks,
+    };
+    const regions = regionsOf(split, heard);
     if (!options.json) {
-      for (const onset of onsets)
-        process.stdout.write(`${file}\t${(onset.frame / sampleRate).toFixed(6)} s\t${onset.strength.toFixed(3)}\n`);
+      const lines =
+        split.method === 'attack'
+          ? onsets.map(({ frame, strength }) => [frame, strength.toFixed(3)] as const)
+          : regions.map(
+              ({ startFrame, endFrame }) => [startFrame, `${seconds(endFrame - startFrame, sampleRate)} long`] as const,
+            );
+      for (const [frame, what] of lines) process.stdout.write(`${file}\t${seconds(frame, sampleRate)}\t${what}\n`);
       return;
     }
-    const slices = slicesFromOnsets(onsets, frames).map((region, i) => ({
+    const slices = regions.map((region) => ({
       ...region,
       family: null,
       familyConfidence: null,
       rootHz: null,
       isolation: null,
       group: null,
-      peakDb: round(toDb(onsets[i]?.peak ?? 0)),
+      peakDb: round(toDb(peakOf([mono], region.startFrame, region.endFrame))),
     }));
     const list = onsets.map(({ frame, strength }) => ({
       frame,
@@ -33,6 +98,23 @@ export async function runOnsets(
     }));
     process.stdout.write(`${JSON.stringify({ file, sampleRate, frames, onsets: list, slices })}\n`);
   });
+}
+
+/** The slices of a split, each ending at the next one's start or where its own sound does. */
+function regionsOf(split: Split, heard: Heard): { startFrame: number; endFrame: number }[] {
+  if (split.method === 'grid' && !heard.tempo && split.tempoBpm === null)
+    throw new Error('no tempo could be estimated; tell it with --tempo.');
+  if (split.method === 'marks' && heard.fileMarks.length === 0)
+    throw new Error('the file has no cue points or regions; split it another way.');
+  const wanted = wantedRegions(split, heard);
+  return wanted.map(({ startFrame, endFrame, whole }, i) => ({
+    startFrame,
+    endFrame: whole ? endFrame : Math.max(startFrame + 1, Math.min(endFrame, wanted[i + 1]?.startFrame ?? endFrame)),
+  }));
+}
+
+function seconds(frames: number, sampleRate: number): string {
+  return `${(frames / sampleRate).toFixed(6)} s`;
 }
 
 function round(value: number): number | null {

@@ -64,7 +64,7 @@ if (waltz) {
 rmSync(folder, { recursive: true });
 
 function kindsOf(samples: Float32Array, sampleRate: number): { stepSeconds: number; kind: readonly Stretch[] } {
-  const marks = selectOnsets(detectOnsets(samples, sampleRate), DEFAULT_SPLIT, sampleRate);
+  const marks = selectOnsets(detectOnsets(samples, sampleRate), DEFAULT_SPLIT, sampleRate, true);
   return overviewOf(samples, sampleRate, marks, peakOf([samples]));
 }
 

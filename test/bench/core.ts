@@ -71,7 +71,7 @@ export function sensitivityRow(): Row {
   const frames = 600 * rate;
   const candidates = Array.from({ length: 2000 }, (_, i): Candidate => {
     const frame = Math.floor((i / 2000) * frames);
-    return { frame, strength: random(), decayEnd: frame + 20_000, peak: 0.5, low: 0, mid: 0, high: 0 };
+    return { frame, strength: random(), decayEnd: frame + 20_000, peak: 0.5, low: 0, mid: 0, high: 0, click: false };
   });
   const heard = { sampleRate: rate, totalFrames: frames, candidates, levels: null, tempo: null, fileMarks: [] };
   const make = (mark: NewMark, i: number): Mark => ({ ...mark, id: `new-${i}`, locked: false, keepFrame: null });

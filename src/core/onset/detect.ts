@@ -1,4 +1,5 @@
 import { peakOf } from '../signal/audio';
+import { isClick } from './clicks';
 import { decayEnd, energySteps, roomTone } from './decay';
 import { novelty } from './novelty';
 import { pickPeaks } from './pick';
@@ -21,6 +22,8 @@ export interface Candidate {
   readonly low: number;
   readonly mid: number;
   readonly high: number;
+  /** It is a click, as worn records have them, and no struck sound. */
+  readonly click: boolean;
 }
 
 /** Version of the method: kept with stored analyses, so that a better method can be run again. */
@@ -84,6 +87,7 @@ export function detectOnsets(
       low: inBand(curve.low),
       mid: inBand(curve.mid),
       high: inBand(curve.high),
+      click: isClick(samples, sampleRate, frame),
     };
     if (previous && frame - previous.frame < SAME_ONSET_MS * ms) {
       if (strength > previous.strength) found[found.length - 1] = candidate;

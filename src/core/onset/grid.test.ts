@@ -7,7 +7,7 @@ import { estimateTempo } from './tempo';
 const RATE = 44100;
 const stroke = (seconds: number, strength = 0.6): Candidate => {
   const frame = Math.round(seconds * RATE);
-  return { frame, strength, decayEnd: frame + 4000, peak: 0.5, low: 0, mid: 0, high: 0 };
+  return { frame, strength, decayEnd: frame + 4000, peak: 0.5, low: 0, mid: 0, high: 0, click: false };
 };
 const grid = (more: Partial<ExactGrid>): ExactGrid => ({ ...DEFAULT_SPLIT, tempoBpm: 120, downbeatFrame: 0, ...more });
 const linesOf = (g: ExactGrid, strokes: readonly Candidate[], seconds: number) =>

@@ -98,6 +98,7 @@ describe('choosing among candidates', () => {
     low: strength,
     mid: 0,
     high: 0,
+    click: false,
   }));
   test('more sensitivity never loses a mark', () => {
     let before = 0;
@@ -118,8 +119,8 @@ describe('choosing among candidates', () => {
   test('a slice ends at the next onset or where its sound has died away, whichever is first', () => {
     const regions = slicesFromOnsets(
       [
-        { frame: 0, strength: 1, decayEnd: 900, peak: 1, low: 0, mid: 0, high: 0 },
-        { frame: 500, strength: 1, decayEnd: 700, peak: 1, low: 0, mid: 0, high: 0 },
+        { frame: 0, strength: 1, decayEnd: 900, peak: 1, low: 0, mid: 0, high: 0, click: false },
+        { frame: 500, strength: 1, decayEnd: 700, peak: 1, low: 0, mid: 0, high: 0, click: false },
       ],
       1000,
     );

@@ -69,7 +69,9 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
   }
   const span = Math.min(Math.round(SOUND_MS * ms), end - start);
   const after = ((energy[start + span] as number) - (energy[start] as number)) / Math.max(1, span) + TINY;
-  return { frame: learnStart + start, riseDb: 10 * Math.log10(after / (before * before)) };
+  // Held against all that was heard before: a few milliseconds of noise may be quiet by chance.
+  const whole = (energy[best] as number) / Math.max(1, best) + TINY;
+  return { frame: learnStart + start, riseDb: 10 * Math.log10(after / Math.max(whole, before * before)) };
 }
 
 /** Of every so many frames the likelihood is worked out first, then frame by frame about the best of them. */

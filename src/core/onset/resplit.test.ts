@@ -23,6 +23,7 @@ const stroke = (frame: number, strength: number, decay = 1200): Candidate => ({
   low: strength,
   mid: 0,
   high: 0,
+  click: false,
 });
 const heard = (candidates: readonly Candidate[], more: Partial<Heard> = {}): Heard => ({
   sampleRate: RATE,

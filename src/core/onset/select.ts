@@ -7,19 +7,23 @@ export function strengthThreshold(sensitivity: number): number {
   return 0.9 * (0.0064 / 0.9) ** sensitivity;
 }
 
+/** A sensitivity that asks for everything asks for clicks too. */
+const CLICKS_FROM = 0.9;
+
 /** How strong a candidate is when only one band is listened to. */
 export function strengthIn(candidate: Candidate, band: Band): number {
   return band === 'all' ? candidate.strength : candidate[band];
 }
 
 /**
- * The candidates let through, in order; of two closer than the spacing the stronger stays, and of all that are left only
+ * The candidates let through, in order; clicks are among them only at the highest sensitivities, or where asked for. Of two closer than the spacing the stronger stays, and of all that are left only
  * the strongest where a number is given. What is not told is as by default.
  */
 export function selectOnsets(
   candidates: readonly Candidate[],
   wanted: Partial<AttackSplit>,
   sampleRate: number,
+  withClicks = (wanted.sensitivity ?? DEFAULT_SPLIT.sensitivity) >= CLICKS_FROM,
 ): Candidate[] {
   const split = { ...DEFAULT_SPLIT, ...wanted };
   const threshold = strengthThreshold(split.sensitivity);
@@ -27,7 +31,7 @@ export function selectOnsets(
   const strength = (c: Candidate) => strengthIn(c, split.band);
   const kept: Candidate[] = [];
   for (const candidate of candidates) {
-    if (strength(candidate) < threshold) continue;
+    if (strength(candidate) < threshold || (candidate.click && !withClicks)) continue;
     const previous = kept.at(-1);
     if (previous && candidate.frame - previous.frame < spacing) {
       if (strength(candidate) > strength(previous)) kept[kept.length - 1] = candidate;

@@ -58,7 +58,7 @@ test('single sounds over a 34 dB range are parted where they are', () => {
 test('an attack that was found nearby is where a sound starts, to the sample', () => {
   const samples = take([0.5], [-6], -80, 2);
   const frame = Math.round(0.5 * RATE) + 37;
-  const candidate = { frame, strength: 1, decayEnd: frame + 9000, peak: 0.5, low: 0, mid: 0, high: 0 };
+  const candidate = { frame, strength: 1, decayEnd: frame + 9000, peak: 0.5, low: 0, mid: 0, high: 0, click: false };
   const found = splitBySilence(levels(samples), [candidate], split({ leadInMs: 1 }), RATE, samples.length);
   expect(found[0]?.startFrame).toBe(frame - 48);
 });

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { waxCylinder } from '../../demo/archive';
 import { demoRecordings } from '../../demo/scenario';
+import { isClick } from '../onset/clicks';
 import { detectOnsets } from '../onset/detect';
 import { selectOnsets } from '../onset/select';
 import { DEFAULT_SPLIT } from '../onset/split';
 import { peakOf, toMono } from '../signal/audio';
-import { isClick } from './clicks';
 import { overviewOf, STEP_SECONDS } from './overview';
 import { overviewLong, overviewStep, overviewSteps, spansOf } from './pack';
 import { medianFilter, RunningMedians } from './running-median';
@@ -76,7 +76,7 @@ describe('the overview', () => {
   if (!waltz) throw new Error('no waltz');
   const samples = toMono(waltz.audio);
   const { sampleRate } = waltz.audio;
-  const marks = selectOnsets(detectOnsets(samples, sampleRate), DEFAULT_SPLIT, sampleRate);
+  const marks = selectOnsets(detectOnsets(samples, sampleRate), DEFAULT_SPLIT, sampleRate, true);
   const peak = peakOf([samples]);
   const bar = (3 * 60) / 116;
 

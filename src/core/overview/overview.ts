@@ -1,5 +1,4 @@
 import type { Candidate } from '../onset/detect';
-import { isClick } from './clicks';
 import { tonalHops } from './tonal';
 
 /** What can be heard in a stretch of a recording. */
@@ -31,7 +30,7 @@ const QUIET_DB = 45;
 
 /**
  * Where struck sound stands alone, where it is under music, and where there is none, over one channel. `candidates` are the
- * marks found in it, frames of `samples`; those that are clicks are told apart. `peak` is the peak amplitude of the whole
+ * marks found in it, clicks among them, frames of `samples`. `peak` is the peak amplitude of the whole
  * recording where `samples` is only a part of it: quietness is judged by it.
  */
 export function overviewOf(
@@ -40,9 +39,8 @@ export function overviewOf(
   candidates: readonly Candidate[],
   peak: number,
 ): Overview {
-  const clicks = candidates.filter((c) => isClick(samples, sampleRate, c.frame)).map((c) => c.frame);
-  const known = new Set(clicks);
-  const strikes = candidates.filter((c) => !known.has(c.frame)).map((c) => c.frame);
+  const clicks = candidates.filter((c) => c.click).map((c) => c.frame);
+  const strikes = candidates.filter((c) => !c.click).map((c) => c.frame);
   const { hop, power, tonal } = tonalHops(samples, sampleRate);
   const floor = hearable(power, peak);
   // Hops of silence between strikes say nothing of tones either way.

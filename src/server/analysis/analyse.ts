@@ -12,7 +12,7 @@ import { readFormat, readMono } from '../importing/pcm';
 import { droppedBytes } from '../rubbish';
 import { oneShotsOf, takeOneShot } from './one-shots';
 
-const FIELDS = 7;
+const FIELDS = 8;
 /** How much of the work, by time, is the finding of onsets; the rest is the overview. */
 const DETECTION_SHARE = 0.8;
 
@@ -29,7 +29,8 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
   };
   const candidates = detectLong(read, frames, sampleRate, peak, (share) => progress(share * DETECTION_SHARE));
   const marks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
-  const overview = overviewLong(read, frames, sampleRate, marks, peak, (share) =>
+  const marksAndClicks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate, true);
+  const overview = overviewLong(read, frames, sampleRate, marksAndClicks, peak, (share) =>
     progress(DETECTION_SHARE + share * (1 - DETECTION_SHARE)),
   );
   const levels = levelsLong(read, frames, sampleRate);
@@ -86,7 +87,7 @@ export function requeueOutdated(db: Db): void {
 export function packCandidates(candidates: readonly Candidate[]): Buffer {
   const values = new Float64Array(candidates.length * FIELDS);
   for (const [i, c] of candidates.entries())
-    values.set([c.frame, c.strength, c.decayEnd, c.peak, c.low, c.mid, c.high], i * FIELDS);
+    values.set([c.frame, c.strength, c.decayEnd, c.peak, c.low, c.mid, c.high, Number(c.click)], i * FIELDS);
   return Buffer.from(values.buffer);
 }
 
@@ -100,5 +101,6 @@ export function unpackCandidates(blob: Buffer): Candidate[] {
     low: values[i * FIELDS + 4] as number,
     mid: values[i * FIELDS + 5] as number,
     high: values[i * FIELDS + 6] as number,
+    click: values[i * FIELDS + 7] === 1,
   }));
 }

@@ -45,8 +45,8 @@ export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
   const markCount = heard.fileMarks.length;
   return (
     <div className="flex items-center gap-2">
-      <fieldset className="flex items-center" aria-label="Split by">
-        <span className="mr-2 whitespace-nowrap text-soft">{inStretch ? 'Split the stretch by' : 'Split by'}</span>
+      <fieldset className="flex items-center" aria-label={inStretch ? 'Split the stretch by' : 'Split by'}>
+        {inStretch && <span className="mr-1 whitespace-nowrap text-soft">Stretch by</span>}
         {SPLIT_METHODS.filter((m) => m !== 'marks' || markCount > 0).map((method) => (
           <button
             key={method}
@@ -197,7 +197,7 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
         onCommit={(tempoBpm) => onChange({ tempoBpm }, true)}
         onClear={() => onChange({ tempoBpm: null }, true)}
       />
-      <span className="-ml-2 flex">
+      <span className="flex">
         <button
           type="button"
           className="quiet-button px-1"

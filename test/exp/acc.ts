@@ -1,0 +1,82 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { detectOnsets } from '../../src/core/onset/detect';
+import { selectOnsets } from '../../src/core/onset/select';
+import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { AUBIO_SETTINGS, aubioOnsets } from '../accuracy/aubio';
+import { REPORT, requireDisjoint } from '../accuracy/fonts';
+import { type Item, makeItems } from '../accuracy/items';
+import { GROUPS } from '../accuracy/patterns';
+import { addScores, COUNTED_FROM_DB, fMeasure, quantile, type Score, score } from '../accuracy/score';
+
+/** `npm run accuracy`: onset figures on the report set, with aubio's onset tool at its default and at its best. */
+const folder = '/tmp/undercroft-report';
+const seeds = process.argv.includes('--quick') ? [11] : [11, 12, 13, 14];
+const counts = requireDisjoint();
+console.log(`Samples in the fonts: ${counts.tuning} for tuning, ${counts.report} for the report, none in both.`);
+const items = makeItems(REPORT, seeds, folder);
+const truths = items.flatMap((item) => item.truth);
+console.log(
+  `${items.length} items, ${truths.length} onsets; ${truths.filter((t) => t.raisesDb < COUNTED_FROM_DB).length} of them raise the mix by less than ${COUNTED_FROM_DB} dB and are left out of the count.`,
+);
+const lead = truths.map((t) => (t.seconds - t.secondsAt60) * 1000);
+console.log(
+  `Truth at -40 dB of each note's own peak; at -60 dB it lies ${quantile(lead, 0.5).toFixed(2)} ms earlier (median), ${quantile(lead, 0.95).toFixed(2)} ms (95 %).\n`,
+);
+
+const ours = items.map((item) =>
+  selectOnsets(detectOnsets(item.samples, item.sampleRate), DEFAULT_SPLIT, item.sampleRate).map(
+    (c) => c.frame / item.sampleRate,
+  ),
+);
+const aubio = AUBIO_SETTINGS.slice(0, 1).map((setting) => ({
+  name: setting.name,
+  found: items.map((item) => aubioOnsets(item.wavPath, setting.args)),
+}));
+const overall = (found: readonly (readonly number[])[], windowS: number) => fMeasure(total(found, windowS, () => true));
+const best = aubio.reduce((a, b) => (overall(a.found, 0.05) >= overall(b.found, 0.05) ? a : b));
+const tools = [
+  { name: 'Undercroft', found: ours },
+  aubio[0] as (typeof aubio)[0],
+  { ...best, name: `${best.name} (best of ${aubio.length})` },
+];
+
+function total(found: readonly (readonly number[])[], windowS: number, wanted: (item: Item) => boolean): Score {
+  return addScores(items.flatMap((item, i) => (wanted(item) ? [score(found[i] ?? [], item.truth, windowS)] : [])));
+}
+
+console.log(
+  'F-measure'.padEnd(44),
+  ['50 ms', '5 ms', '2 ms'].map((s) => s.padStart(7)).join(''),
+  ' start error ms: median    95 %    earliest',
+);
+for (const group of [...GROUPS, 'all'] as const) {
+  console.log(group);
+  for (const tool of tools) {
+    const at = (windowS: number) => total(tool.found, windowS, (item) => group === 'all' || item.group === group);
+    const wide = at(0.05);
+    const errors = wide.errorsMs.map(Math.abs);
+    const figures = [0.05, 0.005, 0.002].map((w) => fMeasure(at(w)).toFixed(3).padStart(7)).join('');
+    const placed = [quantile(errors, 0.5), quantile(errors, 0.95), Math.min(...wide.errorsMs)]
+      .map((x) => x.toFixed(2).padStart(9))
+      .join('');
+    console.log(
+      `  ${tool.name}`.padEnd(44),
+      figures,
+      '             ',
+      placed,
+      `  (${wide.hits} found, ${wide.misses} missed, ${wide.falseMarks} false)`,
+    );
+  }
+}
+
+const all = total(ours, 0.05, () => true);
+const median = quantile(all.errorsMs.map(Math.abs), 0.5);
+const floors: [string, boolean][] = [
+  ['F-measure at 50 ms of 0.95', fMeasure(all) >= 0.95],
+  ['median start error under 2 ms', median < 2],
+  ['above the best reference overall', fMeasure(all) > overall(best.found, 0.05)],
+];
+for (const [what, met] of floors) console.log(`${met ? 'met   ' : 'MISSED'} ${what}`);
+if (floors.some(([, met]) => !met)) process.exitCode = 1;
