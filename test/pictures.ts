@@ -52,6 +52,26 @@ async function main(): Promise<void> {
       await p.getByRole('button', { name: /^Bare/ }).click();
       await p.getByRole('button', { name: 'Fit' }).click();
     });
+    await take('split-silence', slice('Sack-floor takes'), 'daylight', async (p) => {
+      await p.locator('[data-testid=slice-row]').first().waitFor();
+      await p.getByRole('button', { name: 'Silence' }).click();
+      await p.getByLabel('View gain').selectOption('8');
+      await p.locator('h1').click();
+      for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
+    });
+    await take('split-grid', slice('Automaton drummer'), 'lamplight', async (p) => {
+      await p.locator('[data-testid=slice-row]').first().waitFor();
+      await p.getByRole('button', { name: 'Grid' }).click();
+      await p.getByLabel('Follow').fill('100');
+      await p.getByLabel('Time in').selectOption('bars');
+      await p.locator('h1').click();
+      for (const key of ['ArrowRight', 'ArrowRight', 'Control+ArrowRight']) await p.keyboard.press(key);
+    });
+    await take('full-height', slice('Headrace loop'), 'daylight', async (p) => {
+      await p.locator('[data-testid=slice-row]').first().waitFor();
+      await p.keyboard.press('Backquote');
+      for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
+    });
     await take('hits', '/hits', 'daylight', (p) => p.locator('[data-testid=hit]').first().waitFor());
     await take('picker', '/kits', 'daylight', async (p) => {
       await p.locator('[data-position="4"]').click();

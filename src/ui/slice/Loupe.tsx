@@ -36,8 +36,8 @@ const SNAP: Readonly<Record<Snap, string>> = { attack: 'attack', zero: 'zero cro
 const NUDGES: readonly (readonly [label: string, ms: number, frames: number])[] = [
   ['−10 ms', -10, 0],
   ['−1 ms', -1, 0],
-  ['−1 smp', 0, -1],
-  ['+1 smp', 0, 1],
+  ['−1 sample', 0, -1],
+  ['+1 sample', 0, 1],
   ['+1 ms', 1, 0],
   ['+10 ms', 10, 0],
 ];
