@@ -1,40 +1,21 @@
 'use client';
 
-import { useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { CutView, RecordingView } from '@/contract/views';
-import { PAD_COUNT } from '@/core/kit/model';
+import type { CutView } from '@/contract/views';
 import { exactGrid } from '@/core/onset/grid';
-import {
-  addMark,
-  addStretch,
-  changesNothing,
-  keepUpTo,
-  lockMarks,
-  type Mark,
-  type MarkChanges,
-  mergeMarks,
-  removeMarks,
-  untilItDiesAway,
-} from '@/core/onset/marks';
-import { diesAwayAt } from '@/core/onset/silence';
 import type { Split } from '@/core/onset/split';
-import { applyToKit } from '../data/apply';
-import { useCommands } from '../data/commit';
-import { keys, useAnalysisProgress, useHits } from '../data/queries';
+import { useAnalysisProgress, useHits } from '../data/queries';
 import { Bench } from '../pads/Bench';
-import { useKitDesk } from '../pads/kit-context';
-import { fillPads } from '../pads/laying';
 import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
 import { useBookmark } from '../parts/use-bookmark';
+import { useMedia } from '../parts/use-media';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { GrowHandle, useBenchHeight } from './GrowHandle';
-import { markedStretchOf, stretchOf } from './Handles';
 import { Loupe } from './Loupe';
 import { Overview } from './Overview';
 import { SliceTable } from './SliceTable';
@@ -43,7 +24,9 @@ import { Stage } from './Stage';
 import { bareStretches, stripOf } from './strip';
 import type { Time, TimeUnit } from './time';
 import { type Edge, snapped, useHitEdges, useSliceEdges, useSnap } from './use-edges';
+import { useGestures } from './use-gestures';
 import { useHearing } from './use-hearing';
+import { useLaying } from './use-laying';
 import { useMarks } from './use-marks';
 import { type Manner, useSelection } from './use-selection';
 import { useSliceKeys } from './use-slice-keys';
@@ -56,19 +39,18 @@ import { fitAll, fitStretch, type MarkedStretch, reveal, zoomAt } from './view';
 export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const { recording, candidates } = view;
   const router = useRouter();
-  const client = useQueryClient();
-  const { commit } = useCommands();
-  const kit = useKitDesk();
   const { source, arrivals } = useWaveSource(recording);
   const marks = useMarks(view);
-  const { slices, store } = marks;
+  const { slices } = marks;
   const desk = useSplit(view, marks);
-  const { chosen, index, ids, setChosen, chooseAll } = useSelection(slices);
+  const selection = useSelection(slices);
+  const { chosen, index, ids, setChosen, chooseAll } = selection;
   const [stretch, setStretch] = useState<MarkedStretch | null>(null);
   const [gain, setGain] = useState(1);
   const [unit, setUnit] = useState<TimeUnit>('seconds');
   const [snap, setSnap] = useSnap();
   const [tall, setTall] = useState(false);
+  const low = useMedia('(max-height: 719px)');
   const bench = useBenchHeight();
   const stage = useRef<HTMLDivElement>(null);
   const { span, setSpan, width } = useSpan(stage, recording.frames);
@@ -138,66 +120,14 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const nudge = (edge: Edge, frames: number) => {
     if (subject) dragEdge(subject.id, edge, (edge === 'start' ? subject.startFrame : subject.endFrame) + frames, true);
   };
-  /** Stores what a gesture did to the marks; says so where there was nothing to do. */
-  const cut = (label: string, changes: MarkChanges, otherwise: string): string[] => {
-    if (!changesNothing(changes)) return store(label, changes);
-    toast(otherwise);
-    return [];
-  };
-  const add = (frame: number) => {
-    const natural = candidates.find((c) => Math.abs(c.frame - frame) < 0.01 * recording.sampleRate)?.decayEnd;
-    const made = addMark(view.slices, frame, recording.frames, natural);
-    const [id] = cut('added a mark', made, 'There is a mark at this place already.');
-    if (id) setChosen(id);
-  };
-  const remove = () => {
-    if (hit || !chosen) return;
-    const left = slices.filter((s) => !ids.has(s.id));
-    const next = left.find((s) => s.startFrame >= chosen.startFrame) ?? left.at(-1);
-    const label = ids.size === 1 ? 'removed a mark' : `removed ${ids.size} marks`;
-    cut(label, removeMarks(view.slices, [...ids]), 'There is no mark to remove.');
-    setChosen(next?.id ?? null);
-  };
-  const merge = () => {
-    const next = slices[index + 1];
-    const wanted = ids.size > 1 ? [...ids] : chosen && next ? [chosen.id, next.id] : [];
-    cut(
-      `merged ${wanted.length} slices`,
-      mergeMarks(view.slices, wanted),
-      'There is no slice after this one to merge with.',
-    );
-    if (chosen) setChosen(slices.find((s) => wanted.includes(s.id))?.id ?? null);
-  };
-  const endOf = (mark: Pick<Mark, 'startFrame'>) =>
-    diesAwayAt(mark.startFrame, candidates, desk.heard.levels, recording.sampleRate, recording.frames);
-  const letDie = () => {
-    if (hit) {
-      hitEdges.move('end', endOf(hit), true);
-      return;
-    }
-    const changes = untilItDiesAway(view.slices, [...ids], endOf, recording.frames);
-    cut('let sounds end where they die away', changes, 'The sound ends where it dies away already.');
-  };
-  const keep = () => {
-    if (!chosen || !stretch) {
-      toast('Mark the sound to keep by dragging on the wave; the chosen slice then runs to its end.');
-      return;
-    }
-    cut(
-      'kept sound after a slice',
-      keepUpTo(view.slices, chosen.id, stretch.end, recording.frames),
-      'The marked stretch ends before the slice does.',
-    );
-    setStretch(null);
-  };
-  const lock = () => {
-    const locked = slices.some((s) => ids.has(s.id) && !s.locked);
-    cut(
-      locked ? 'locked slices' : 'unlocked slices',
-      lockMarks(view.slices, [...ids], locked),
-      'Choose a slice first.',
-    );
-  };
+  const gestures = useGestures(view, marks, selection, desk.heard, stretch, setStretch);
+  const many = useStable({
+    merge: gestures.merge,
+    lock: gestures.lock,
+    letDie: gestures.letDie,
+    remove: gestures.remove,
+  });
+  const letDie = () => (hit ? hitEdges.move('end', gestures.endOf(hit), true) : gestures.letDie());
   const split = (set: Partial<Split>, done: boolean) =>
     desk.change(set, done, stretch ? { startFrame: stretch.start, endFrame: stretch.end } : null);
   const goToBare = (by: 1 | -1) => {
@@ -218,46 +148,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   };
   const setBookmark = useBookmark();
   const pad = view.cut?.pad;
-  const lay = () => {
-    const marked = stretch && markedStretchOf(recording, stretch, pad);
-    const wanted = marked ?? (chosen ? stretchOf(recording, chosen, index + 1, pad) : null);
-    if (wanted) kit.lay(wanted, null, 'next');
-  };
-  const layOn = (position: number) => {
-    const marked = stretch && markedStretchOf(recording, stretch, pad);
-    const wanted = marked ?? (chosen ? stretchOf(recording, chosen, index + 1, pad) : null);
-    if (!wanted) {
-      toast('Choose a slice first, or mark a stretch; Shift and a pad’s key then lay it there.');
-      return;
-    }
-    const there = kit.view?.pads.find((p) => p.position === position);
-    if (kit.lay(wanted, position, 'instead') !== null && there)
-      toast(`Laid instead of ${there.name}; Ctrl Z brings it back.`);
-  };
-  const fill = () => {
-    if (!kit.view) {
-      toast('Make a kit first: there is none to fill.');
-      return;
-    }
-    const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
-    const free = PAD_COUNT - kit.view.pads.length;
-    const stretches = slices.flatMap((s, i) =>
-      ids.size > 1 && !ids.has(s.id) ? [] : [stretchOf(recording, s, i + 1, pad)],
-    );
-    const changes = fillPads(
-      kit.view,
-      stretches,
-      () => crypto.randomUUID(),
-      (v, c) => applyToKit(v, c, recordings),
-    );
-    if (changes.length === 0) {
-      toast('All 32 pads have a sound. Make a new kit to fill.');
-      return;
-    }
-    void commit(`filled the pads from ${recording.title}`, changes);
-    if (stretches.length > free)
-      toast(`${free} slices laid; ${stretches.length - free} more did not fit on the 32 pads.`);
-  };
+  const laying = useLaying(view, slices, selection, stretch);
   const zoom = (what: ZoomTo) => {
     const w = width();
     const total = recording.frames;
@@ -277,15 +168,13 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const addAtPlayhead = () => {
     const head = soundNow()?.playhead()?.frame;
     if (stretch && head === undefined) {
-      const made = addStretch({ startFrame: stretch.start, endFrame: stretch.end }, recording.frames);
-      const [id] = cut('made a slice of a stretch', made, 'The stretch is too short for a slice.');
-      if (id) choose(id);
+      gestures.sliceStretch();
       return;
     }
     const middle = subject
       ? (subject.startFrame + subject.endFrame) / 2
       : span.start + (width() * span.framesPerPixel) / 2;
-    add(Math.round(head ?? middle));
+    gestures.add(Math.round(head ?? middle));
   };
   const leaveHit = () => router.replace(`/slice/${recording.id}`);
 
@@ -298,14 +187,14 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     toggleLoop: () => setLoop(!loop),
     nudge: (edge, ms) => nudge(edge, Math.round((ms / 1000) * recording.sampleRate)),
     nudgeFrames: nudge,
-    lay,
-    layOn,
+    lay: laying.lay,
+    layOn: laying.layOn,
     add: addAtPlayhead,
-    remove,
-    merge,
+    remove: () => !hit && gestures.remove(),
+    merge: gestures.merge,
     letDie,
-    keep,
-    lock,
+    keep: gestures.keep,
+    lock: gestures.lock,
     bookmark: () => setBookmark(recording, subject?.startFrame),
     goToBare,
     zoom,
@@ -344,6 +233,31 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         onLetDie={letDie}
       />
     );
+  const loupes = subject ? (
+    <>
+      {loupe('start')}
+      {loupe('end')}
+    </>
+  ) : (
+    <p className="m-auto text-soft">
+      {recording.analysed
+        ? 'Choose a slice to see its start and end magnified here.'
+        : `Listening for onsets, ${Math.floor(progress * 100)} % … the marks appear when all of it has been heard.`}
+    </p>
+  );
+  const table = (
+    <SliceTable
+      recording={recording}
+      slices={slices}
+      source={source}
+      time={time}
+      chosenId={chosen?.id ?? null}
+      selected={ids}
+      pad={pad}
+      onChoose={choose}
+      many={many}
+    />
+  );
   return (
     <>
       <SliceTools
@@ -352,7 +266,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         sliceCount={slices.length}
         onSplit={split}
         inStretch={stretch !== null}
-        onFill={fill}
+        onFill={laying.fill}
         fillCount={ids.size > 1 ? ids.size : null}
         bareCount={bare.length}
         onBare={() => goToBare(1)}
@@ -411,40 +325,18 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         stretch={stretch}
         setStretch={setStretch}
         onChoose={choose}
-        onAdd={add}
+        onAdd={gestures.add}
         onDragEdge={(id, edge, frame, done) => dragEdge(id, edge, drawnTo(edge, frame), done)}
         widthRef={stage}
+        onSliceStretch={gestures.sliceStretch}
+        onKeepStretch={chosen && stretch && stretch.end > chosen.startFrame ? gestures.keep : null}
         pad={pad}
       />
       {!tall && <GrowHandle bench={bench} />}
-      {!tall && (
-        <div className="flex h-32 flex-none gap-2 bg-paper">
-          {subject ? (
-            <>
-              {loupe('start')}
-              {loupe('end')}
-            </>
-          ) : (
-            <p className="m-auto text-soft">
-              {recording.analysed
-                ? 'Choose a slice to see its start and end magnified here.'
-                : `Listening for onsets, ${Math.floor(progress * 100)} % … the marks appear when all of it has been heard.`}
-            </p>
-          )}
-        </div>
-      )}
+      {!tall && !low && <div className="flex h-32 flex-none gap-2 bg-paper">{loupes}</div>}
       {!tall && (
         <Bench height={bench.height}>
-          <SliceTable
-            recording={recording}
-            slices={slices}
-            source={source}
-            time={time}
-            chosenId={chosen?.id ?? null}
-            selected={ids}
-            pad={pad}
-            onChoose={choose}
-          />
+          {low ? <Tabs loupes={<div className="flex min-h-0 flex-1 flex-col">{loupes}</div>} slices={table} /> : table}
         </Bench>
       )}
     </>
@@ -452,3 +344,39 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
 }
 
 const NO_SLICES: never[] = [];
+
+/** Actions that stay the same objects while what they do changes, for parts that are drawn anew only when they must be. */
+function useStable<K extends string>(actions: Readonly<Record<K, () => void>>): Readonly<Record<K, () => void>> {
+  const latest = useRef(actions);
+  latest.current = actions;
+  const [stable] = useState(() => {
+    const names = Object.keys(actions) as K[];
+    return Object.fromEntries(names.map((name) => [name, () => latest.current[name]()])) as Record<K, () => void>;
+  });
+  return stable;
+}
+
+/** Loupes and table in one place, for windows that are too low for both. */
+function Tabs({ loupes, slices }: { loupes: ReactNode; slices: ReactNode }) {
+  const [shown, setShown] = useState<'loupes' | 'slices'>('loupes');
+  const tab = (which: typeof shown, label: string) => (
+    <button
+      type="button"
+      role="tab"
+      aria-selected={shown === which}
+      className={`h-7 border-b-2 px-3 text-[12px] ${shown === which ? 'border-verdigris font-semibold' : 'border-transparent text-soft'}`}
+      onClick={() => setShown(which)}
+    >
+      {label}
+    </button>
+  );
+  return (
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <div role="tablist" className="flex h-7 flex-none bg-paper">
+        {tab('loupes', 'Loupes')}
+        {tab('slices', 'Slices')}
+      </div>
+      <div className="flex min-h-0 flex-1">{shown === 'loupes' ? loupes : slices}</div>
+    </div>
+  );
+}

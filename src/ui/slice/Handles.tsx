@@ -100,33 +100,55 @@ function Keystone({
   );
 }
 
-/** What a stretch marked on the wave is dragged by. */
+/** What a stretch marked on the wave is dragged by, and what else can be done with it. */
 export function StretchHandle({
   recording,
   stretch,
   span,
   pad,
+  onSlice,
+  onKeep,
 }: {
   recording: RecordingView;
   stretch: MarkedStretch;
   span: Span;
   pad: PadSettings | undefined;
+  onSlice: () => void;
+  onKeep: (() => void) | null;
 }) {
   const whole = markedStretchOf(recording, stretch, pad);
   const { setNodeRef, listeners, attributes } = useDraggable({ id: 'stretch', data: { stretch: whole } });
   const x = frameToX(span, (stretch.start + stretch.end) / 2);
+  const button = 'h-full whitespace-nowrap border-line border-l px-2 hover:text-verdigris';
   return (
-    <button
-      ref={setNodeRef}
-      type="button"
-      {...attributes}
-      {...listeners}
-      aria-label="Marked stretch: drag it onto a pad"
-      data-testid="stretch-handle"
-      className="absolute flex h-7 touch-none items-center whitespace-nowrap rounded-md border border-verdigris bg-sheet px-2 text-[12px]"
+    <div
+      className="absolute flex h-7 items-center overflow-hidden rounded-md border border-verdigris bg-sheet text-[12px]"
       style={{ left: x, top: COLONNADE_HEIGHT + 6, transform: 'translateX(-50%)' }}
     >
-      drag to a pad · {Math.round(((stretch.end - stretch.start) / recording.sampleRate) * 1000)} ms
-    </button>
+      <button
+        ref={setNodeRef}
+        type="button"
+        {...attributes}
+        {...listeners}
+        aria-label="Marked stretch: drag it onto a pad"
+        data-testid="stretch-handle"
+        className="h-full touch-none whitespace-nowrap px-2"
+      >
+        drag to a pad · {Math.round(((stretch.end - stretch.start) / recording.sampleRate) * 1000)} ms
+      </button>
+      <button type="button" className={button} title="Make a slice of it ( . )" onClick={onSlice}>
+        a slice
+      </button>
+      {onKeep && (
+        <button
+          type="button"
+          className={button}
+          title="The chosen slice keeps its sound up to the end of the stretch (Shift ;)"
+          onClick={onKeep}
+        >
+          keep up to here
+        </button>
+      )}
+    </div>
   );
 }

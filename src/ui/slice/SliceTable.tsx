@@ -37,6 +37,8 @@ interface TableProps {
   readonly selected: ReadonlySet<string>;
   readonly pad: PadSettings | undefined;
   readonly onChoose: (id: string, how?: Manner) => void;
+  /** What can be done with several that are chosen. */
+  readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
 }
 
 /** A slice with its place in time, which it keeps however the table is sorted. */
@@ -72,6 +74,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
   const index = shown.findIndex((e) => e.id === chosenId);
   return (
     <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
+      {selected.size > 1 && <ManyBar count={selected.size} many={props.many} />}
       <div className={`${COLUMNS} h-7 flex-none border-b border-line font-medium text-[12px] text-soft`}>
         <span>#</span>
         <ListHead column="name" label="Name" order={order} onSort={sortBy} />
@@ -112,6 +115,25 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
     </section>
   );
 });
+
+function ManyBar({ count, many }: { count: number; many: TableProps['many'] }) {
+  const actions = [
+    ['Merge', many.merge, 'Merge them, and what lies between ( \\ )'],
+    ['Lock', many.lock, 'Lock them, or unlock them all (Shift \\)'],
+    ['Until they die away', many.letDie, 'Set their ends to where their sounds have died away ( ; )'],
+    ['Delete', many.remove, 'Remove their marks (Delete)'],
+  ] as const;
+  return (
+    <div className="flex h-8 flex-none items-center gap-2 border-line border-b bg-paper px-3 text-[12px]">
+      <span className="font-semibold">{count} chosen</span>
+      {actions.map(([label, act, title]) => (
+        <button key={label} type="button" className="h-6 rounded px-2 hover:bg-sheet" title={title} onClick={act}>
+          {label}
+        </button>
+      ))}
+    </div>
+  );
+}
 
 interface RowProps {
   readonly recording: RecordingView;

@@ -52,6 +52,9 @@ export interface StageProps {
   /** An edge under the pointer: shown while it moves, stored when let go. */
   readonly onDragEdge: (id: string, edge: Edge, frame: number, done: boolean) => void;
   readonly widthRef: RefObject<HTMLDivElement | null>;
+  /** Makes a slice of the marked stretch; null where the chosen slice cannot be told to keep sound up to its end. */
+  readonly onSliceStretch: () => void;
+  readonly onKeepStretch: (() => void) | null;
   /** What new pads get whose sound comes from here. */
   readonly pad: PadSettings | undefined;
 }
@@ -111,7 +114,11 @@ export function Stage(props: StageProps) {
         setSpan((s) =>
           clampSpan({ ...s, start: s.start + sideways * s.framesPerPixel }, element.clientWidth, recording.frames),
         );
-      } else setSpan((s) => zoomAt(s, Math.exp(event.deltaY * 0.0022), x, element.clientWidth, recording.frames));
+      } else {
+        // Two fingers drawn apart come as a wheel with Ctrl held, in smaller steps.
+        const speed = event.ctrlKey ? 0.011 : 0.0022;
+        setSpan((s) => zoomAt(s, Math.exp(event.deltaY * speed), x, element.clientWidth, recording.frames));
+      }
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
@@ -239,7 +246,16 @@ export function Stage(props: StageProps) {
         pad={props.pad}
         onChoose={props.onChoose}
       />
-      {stretch && <StretchHandle recording={recording} stretch={stretch} span={span} pad={props.pad} />}
+      {stretch && (
+        <StretchHandle
+          recording={recording}
+          stretch={stretch}
+          span={span}
+          pad={props.pad}
+          onSlice={props.onSliceStretch}
+          onKeep={props.onKeepStretch}
+        />
+      )}
     </div>
   );
 }
