@@ -105,6 +105,8 @@ async function drag(from: { x: number; y: number }, to: { x: number; y: number }
   await page.mouse.down();
   await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 4 });
   await page.mouse.move(to.x, to.y, { steps: 4 });
+  // A hand rests for a moment; what lies under the pointer is found with the next frame.
+  await page.waitForTimeout(60);
   await page.mouse.up();
 }
 
@@ -321,6 +323,10 @@ describe('the hand', () => {
     const ends = stored(title).map((s) => s.end);
     const after = await undoable(title, async () => {
       await page.keyboard.press('Control+a');
+      await page
+        .locator('footer')
+        .getByText(/\d+ chosen/)
+        .waitFor();
       await page.keyboard.press('Semicolon');
     });
     // Sounds that rang on under the next one now run past its start.
