@@ -1,22 +1,29 @@
 import { remove, scratch } from '../harness';
 import { analysisRow, engineRow, sensitivityRow } from './core';
-import { importRows } from './import';
+import { hourOfMono, importRows } from './import';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
 
+/** Parts that can be measured by themselves. */
+const PARTS = ['core', 'import', 'page'] as const;
+type Part = (typeof PARTS)[number];
+
 /**
- * `npm run bench`: speed and size, each beside a reference or a budget, measured now. Exit code 1 where a
- * floor is missed. `npm run bench -- import` measures imports only.
+ * `npm run bench`: speed and size, each beside a reference or a budget, measured now. Exit code 1 where a floor is missed.
+ * `npm run bench -- core`, `import` or `page` measures only that.
  */
 async function main(): Promise<void> {
+  const only = process.argv[2] as Part | undefined;
+  if (only !== undefined && !PARTS.includes(only))
+    throw new Error(`There are the parts ${PARTS.join(', ')}; not ${only}.`);
+  const wanted = (part: Part) => only === undefined || only === part;
   const folder = scratch();
   const rows: Row[] = [];
   try {
-    const only = process.argv[2];
-    if (only === undefined) rows.push(engineRow(), sensitivityRow(), analysisRow(folder));
-    const imported = await importRows(folder);
-    rows.push(...imported.rows);
-    if (only !== 'import') rows.push(...(await pageRows(imported.workspace)));
+    if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder));
+    const imported = wanted('import') ? await importRows(folder) : null;
+    rows.push(...(imported?.rows ?? []));
+    if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));
   } finally {
     remove(folder);
   }

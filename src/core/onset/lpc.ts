@@ -4,11 +4,13 @@
  * sum(a[k] * x[n-1-k]). A little white noise (-90 dB) is added so that pure tones and silence stay well conditioned.
  */
 export function linearPrediction(samples: Float32Array, start: number, end: number, order: number): Float64Array {
-  const length = end - start;
+  // In doubles once: the sums below read every sample some twenty times, and widen it each time otherwise.
+  const x = Float64Array.from(samples.subarray(start, end));
+  const length = x.length;
   const r = new Float64Array(order + 1);
   for (let lag = 0; lag <= order; lag++) {
     let sum = 0;
-    for (let i = start + lag; i < end; i++) sum += (samples[i] as number) * (samples[i - lag] as number);
+    for (let i = lag; i < length; i++) sum += (x[i] as number) * (x[i - lag] as number);
     r[lag] = sum;
   }
   r[0] = (r[0] as number) * (1 + 1e-9) + length * 1e-14;
@@ -30,15 +32,17 @@ export function linearPrediction(samples: Float32Array, start: number, end: numb
 
 /** Prediction errors of `samples[start, end)`; samples before the array count as zero. */
 export function predictionResidual(samples: Float32Array, start: number, end: number, a: Float64Array): Float64Array {
-  const out = new Float64Array(end - start);
-  for (let n = start; n < end; n++) {
-    let guess = 0;
-    for (let k = 0; k < a.length; k++) {
-      const i = n - 1 - k;
-      if (i < 0) break;
-      guess += (a[k] as number) * (samples[i] as number);
-    }
-    out[n - start] = (samples[n] as number) - guess;
+  const order = a.length;
+  const length = end - start;
+  // The samples that the first predictions look back to stand before them, so that no step has to ask where it is.
+  const x = new Float64Array(order + length);
+  const from = Math.max(0, start - order);
+  x.set(samples.subarray(from, end), order - (start - from));
+  const out = new Float64Array(length);
+  for (let n = 0; n < length; n++) {
+    let error = x[order + n] as number;
+    for (let k = 0, i = order + n - 1; k < order; k++, i--) error -= (a[k] as number) * (x[i] as number);
+    out[n] = error;
   }
   return out;
 }

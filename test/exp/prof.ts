@@ -1,0 +1,11 @@
+import { detectOnsets } from '../../src/core/onset/detect';
+import { demoRecordings } from '../../src/demo/scenario';
+import { toMono } from '../../src/core/signal/audio';
+const loop = demoRecordings().find((r) => r.title === 'Headrace loop');
+const one = toMono(loop!.audio);
+const n = Math.floor((120 * loop!.audio.sampleRate) / one.length);
+const all = new Float32Array(n * one.length);
+for (let i = 0; i < n; i++) for (let k = 0; k < one.length; k++) all[i * one.length + k] = one[k]! * (0.3 + 0.7 * ((i * 7) % 10) / 10);
+const t = performance.now();
+const c = detectOnsets(all, loop!.audio.sampleRate);
+console.log('2 min', (performance.now() - t).toFixed(0), 'ms', c.length, 'candidates');
