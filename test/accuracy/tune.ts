@@ -3,12 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { detectOnsets } from '../../src/core/onset/detect';
 import { selectOnsets } from '../../src/core/onset/select';
+import { DEFAULT_SPLIT } from '../../src/core/onset/split';
 import { TUNING } from './fonts';
 import { makeItems } from './items';
 import { GROUPS } from './patterns';
-import { addScores, fMeasure, quantile, score } from './score';
+import { addScores, COUNTED_FROM_DB, fMeasure, quantile, score } from './score';
 
-/** Prints how the method does on the tuning set over sensitivities, and its worst items. For developers. */
+/** Prints how the method does on the tuning set over sensitivities and, for a group, where it fails. For developers. */
 const folder = join(tmpdir(), 'undercroft-tuning');
 mkdirSync(folder, { recursive: true });
 const items = makeItems(TUNING, [1, 2, 3], folder);
@@ -44,17 +45,32 @@ for (const sensitivity of [0.3, 0.4, 0.45, 0.5, 0.55, 0.6, 0.7, 0.8]) {
     quantile(sum.errorsMs, 0.5).toFixed(2),
   );
 }
-if (process.argv[2]) {
-  const sensitivity = Number(process.argv[2]);
-  for (const [i, item] of items.entries()) {
-    const onsets = found(i, sensitivity);
-    const s = score(onsets, item.truth, 0.05);
-    console.log(
-      item.name,
-      fMeasure(s).toFixed(3),
-      `miss ${s.misses} false ${s.falseMarks}`,
-      'p95',
-      quantile(s.errorsMs.map(Math.abs), 0.95).toFixed(2),
-    );
-  }
+
+/** What went wrong with one item: truth that was placed badly or missed, and marks where there is nothing. */
+function worst(item: (typeof items)[number], onsets: readonly number[]): string[] {
+  const counted = item.truth.filter((t) => t.raisesDb >= COUNTED_FROM_DB);
+  const nearest = (list: readonly number[], at: number) =>
+    list.reduce((best, x) => (Math.abs(x - at) < Math.abs(best - at) ? x : best), Number.POSITIVE_INFINITY);
+  const ms = (seconds: number) => (seconds * 1000).toFixed(1);
+  const misplaced = counted.flatMap((t, i) => {
+    const off = nearest(onsets, t.seconds) - t.seconds;
+    const since = t.seconds - (counted[i - 1]?.seconds ?? Number.NEGATIVE_INFINITY);
+    if (Math.abs(off) <= 0.005) return [];
+    return [
+      `${t.seconds.toFixed(3)} s: off by ${ms(off)} ms, raises ${t.raisesDb.toFixed(1)} dB, ${ms(since)} ms after the last`,
+    ];
+  });
+  const truth = item.truth.map((t) => t.seconds);
+  const nothing = onsets.filter((at) => Math.abs(nearest(truth, at) - at) > 0.05);
+  return [...misplaced, ...nothing.map((at) => `${at.toFixed(3)} s: nothing is there`)];
+}
+
+// `npm run tuning -- busy` lists what goes wrong in a group.
+const group = GROUPS.find((g) => g === process.argv[2]);
+for (const [i, item] of items.entries()) {
+  if (item.group !== group) continue;
+  const onsets = found(i, DEFAULT_SPLIT.sensitivity);
+  const s = score(onsets, item.truth, 0.05);
+  console.log(`${item.name}: F ${fMeasure(s).toFixed(3)}, ${s.misses} missed, ${s.falseMarks} false`);
+  for (const line of worst(item, onsets)) console.log(`  ${line}`);
 }
