@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { type ReactNode, useCallback, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { CutView } from '@/contract/views';
 import { exactGrid } from '@/core/onset/grid';
@@ -53,7 +53,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const low = useMedia('(max-height: 719px)');
   const bench = useBenchHeight();
   const stage = useRef<HTMLDivElement>(null);
-  const { span, setSpan, width } = useSpan(stage, recording.frames);
+  const spans = useSpan(stage, recording.frames);
   const { hear, loop, setLoop } = useHearing(recording);
   const moveEdge = useSliceEdges(view.slices, marks, recording.frames);
   const hits = useHits(hitId !== null);
@@ -90,10 +90,10 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         if (id === null) soundNow()?.stopAudition();
         return;
       }
-      setSpan((s) => reveal(s, slice.startFrame, slice.endFrame, width(), recording.frames));
+      spans.set((s) => reveal(s, slice.startFrame, slice.endFrame, spans.width(), recording.frames));
       if (how === 'alone') hear(slice.startFrame, slice.endFrame);
     },
-    [slices, hear, setSpan, setChosen, width, recording.frames],
+    [slices, hear, spans, setChosen, recording.frames],
   );
   const step = (by: number, how: Manner = 'alone') => {
     leaveControl();
@@ -120,6 +120,8 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const nudge = (edge: Edge, frames: number) => {
     if (subject) dragEdge(subject.id, edge, (edge === 'start' ? subject.startFrame : subject.endFrame) + frames, true);
   };
+  // The table follows an edge in hand when there is time for it: the pictures come first.
+  const tableSlices = useDeferredValue(slices);
   const gestures = useGestures(view, marks, selection, desk.heard, stretch, setStretch);
   const many = useStable({
     merge: gestures.merge,
@@ -132,7 +134,8 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     desk.change(set, done, stretch ? { startFrame: stretch.start, endFrame: stretch.end } : null);
   const goToBare = (by: 1 | -1) => {
     const rate = recording.sampleRate;
-    const centre = (span.start + (width() * span.framesPerPixel) / 2) / rate;
+    const span = spans.get();
+    const centre = (span.start + (spans.width() * span.framesPerPixel) / 2) / rate;
     const middle = (s: (typeof bare)[number]) => (s.start + s.end) / 2;
     const next =
       by > 0
@@ -142,7 +145,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       toast(recording.analysed ? 'Nowhere does struck sound stand alone here.' : 'Still listening.');
       return;
     }
-    setSpan(() => fitStretch(next.start * rate, next.end * rate, width(), recording.frames));
+    spans.set(() => fitStretch(next.start * rate, next.end * rate, spans.width(), recording.frames));
     setChosen(slices.find((s) => s.startFrame >= next.start * rate - 0.05 * rate)?.id ?? null);
     hear(Math.round(next.start * rate), Math.round(next.end * rate));
   };
@@ -150,13 +153,14 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const pad = view.cut?.pad;
   const laying = useLaying(view, slices, selection, stretch);
   const zoom = (what: ZoomTo) => {
-    const w = width();
+    const w = spans.width();
+    const span = spans.get();
     const total = recording.frames;
     const centre = subject ? Math.max(0, Math.min(w, (subject.startFrame - span.start) / span.framesPerPixel)) : w / 2;
     const wanted = stretch ?? (subject && { start: subject.startFrame, end: subject.endFrame });
-    if (what === 'fit') setSpan(() => fitAll(w, total));
-    else if (what === 'slice') wanted && setSpan(() => fitStretch(wanted.start, wanted.end, w, total));
-    else setSpan((s) => zoomAt(s, what === 'in' ? 0.5 : 2, centre, w, total));
+    if (what === 'fit') spans.set(() => fitAll(w, total));
+    else if (what === 'slice') wanted && spans.set(() => fitStretch(wanted.start, wanted.end, w, total));
+    else spans.set((s) => zoomAt(s, what === 'in' ? 0.5 : 2, centre, w, total));
   };
   const playOrStop = () => {
     const sound = soundNow();
@@ -171,9 +175,10 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       gestures.sliceStretch();
       return;
     }
+    const span = spans.get();
     const middle = subject
       ? (subject.startFrame + subject.endFrame) / 2
-      : span.start + (width() * span.framesPerPixel) / 2;
+      : span.start + (spans.width() * span.framesPerPixel) / 2;
     gestures.add(Math.round(head ?? middle));
   };
   const leaveHit = () => router.replace(`/slice/${recording.id}`);
@@ -248,7 +253,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const table = (
     <SliceTable
       recording={recording}
-      slices={slices}
+      slices={tableSlices}
       source={source}
       time={time}
       chosenId={chosen?.id ?? null}
@@ -280,9 +285,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
           recording={recording}
           source={source}
           arrivals={arrivals}
-          span={span}
-          setSpan={setSpan}
-          stageWidth={width()}
+          spans={spans}
           strip={strip}
           bookmarks={bookmarks}
         />
@@ -319,8 +322,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         marks={splitMarks}
         onThreshold={onThreshold}
         onDownbeat={(frame, done) => split({ downbeatFrame: Math.max(0, frame) }, done)}
-        span={span}
-        setSpan={setSpan}
+        spans={spans}
         gain={gain}
         stretch={stretch}
         setStretch={setStretch}

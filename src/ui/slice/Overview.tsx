@@ -7,7 +7,8 @@ import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { drawWave } from '../parts/draw-wave';
 import type { WaveSource } from '../parts/wave-source';
 import { drawStrip, STRIP_HEIGHT, type Strip, wordsAt } from './strip';
-import { clampSpan, type Span } from './view';
+import { type SpanDesk, useSpanShown } from './use-span';
+import { clampSpan } from './view';
 
 const HEIGHT = 28;
 const WAVE_HEIGHT = HEIGHT - STRIP_HEIGHT;
@@ -17,21 +18,19 @@ export function Overview({
   recording,
   source,
   arrivals,
-  span,
-  setSpan,
-  stageWidth,
+  spans,
   strip,
   bookmarks,
 }: {
   recording: RecordingView;
   source: WaveSource;
   arrivals: number;
-  span: Span;
-  setSpan: (change: (span: Span) => Span) => void;
-  stageWidth: number;
+  spans: SpanDesk;
   strip: Strip;
   bookmarks: readonly Bookmark[];
 }) {
+  const span = useSpanShown(spans);
+  const stageWidth = spans.width();
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
@@ -61,7 +60,7 @@ export function Overview({
   const scrollTo = (clientX: number) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
     const frame = (clientX - left) * framesPerPixel;
-    setSpan((s) =>
+    spans.set((s) =>
       clampSpan({ ...s, start: frame - (stageWidth * s.framesPerPixel) / 2 }, stageWidth, recording.frames),
     );
   };

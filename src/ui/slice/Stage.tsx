@@ -22,6 +22,7 @@ import {
 import { Keystones, StretchHandle } from './Handles';
 import type { Time } from './time';
 import type { Manner } from './use-selection';
+import { type SpanDesk, useSpanShown } from './use-span';
 import { clampSpan, frameToX, type MarkedStretch, type Span, xToFrame, zoomAt } from './view';
 
 type Edge = 'start' | 'end';
@@ -41,8 +42,7 @@ export interface StageProps {
   readonly onThreshold: (amplitude: number, done: boolean) => void;
   /** The first downbeat of a grid under the pointer. */
   readonly onDownbeat: (frame: number, done: boolean) => void;
-  readonly span: Span;
-  readonly setSpan: (change: (span: Span) => Span) => void;
+  readonly spans: SpanDesk;
   /** View gain; 0 for one that follows what is in sight. */
   readonly gain: number;
   readonly stretch: MarkedStretch | null;
@@ -75,7 +75,9 @@ const REST_MS = 80;
 /** The colonnade over the wave. Three canvases, so that the moving playhead redraws nothing but itself. */
 export function Stage(props: StageProps) {
   const { recording, source, arrivals, slices, chosenId, selected, time, marks } = props;
-  const { span, setSpan, stretch, setStretch, widthRef } = props;
+  const { spans, stretch, setStretch, widthRef } = props;
+  const span = useSpanShown(spans);
+  const setSpan = spans.set;
   const arches = useRef<HTMLCanvasElement>(null);
   const wave = useRef<HTMLCanvasElement>(null);
   const overlay = useRef<HTMLCanvasElement>(null);

@@ -1,17 +1,43 @@
-import { type RefObject, useCallback, useEffect, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useSyncExternalStore } from 'react';
 import { fitAll, type Span } from './view';
 
+/**
+ * The span that is shown, outside of React's state: panning changes it sixty times a second, and only what draws it may be
+ * drawn anew for that.
+ */
 export interface SpanDesk {
-  readonly span: Span;
-  readonly setSpan: (change: (span: Span) => Span) => void;
+  readonly get: () => Span;
+  readonly set: (change: (span: Span) => Span) => void;
+  readonly subscribe: (listener: () => void) => () => void;
   /** Width of the stage in pixels. */
   readonly width: () => number;
 }
 
-/** The span that is shown; all of the recording until the person zooms. */
+/** All of the recording until the person zooms. */
 export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number): SpanDesk {
-  const [span, setSpan] = useState<Span>({ start: 0, framesPerPixel: frames / 1280 });
-  const width = useCallback(() => stage.current?.clientWidth ?? 1280, [stage]);
-  useEffect(() => setSpan(fitAll(width(), frames)), [width, frames]);
-  return { span, setSpan, width };
+  const desk = useMemo((): SpanDesk => {
+    let span: Span = { start: 0, framesPerPixel: frames / 1280 };
+    const listeners = new Set<() => void>();
+    return {
+      get: () => span,
+      set: (change) => {
+        const next = change(span);
+        if (next === span) return;
+        span = next;
+        for (const listener of listeners) listener();
+      },
+      subscribe: (listener) => {
+        listeners.add(listener);
+        return () => listeners.delete(listener);
+      },
+      width: () => stage.current?.clientWidth ?? 1280,
+    };
+  }, [stage, frames]);
+  useEffect(() => desk.set(() => fitAll(desk.width(), frames)), [desk, frames]);
+  return desk;
+}
+
+/** The span as it is, for those that draw it. */
+export function useSpanShown(desk: SpanDesk): Span {
+  return useSyncExternalStore(desk.subscribe, desk.get, desk.get);
 }
