@@ -68,6 +68,35 @@ export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
   );
 }
 
+type DurationKey = 'spacingMs' | 'preRollMs' | 'shortestSoundMs' | 'shortestGapMs' | 'leadInMs' | 'tailMs';
+type Duration = readonly [key: DurationKey, label: string, low: number, high: number];
+
+const ATTACK_MS: readonly Duration[] = [
+  ['spacingMs', 'Least spacing', 5, 1000],
+  ['preRollMs', 'Start before the attack', 0, 500],
+];
+const SILENCE_MS: readonly Duration[] = [
+  ['shortestSoundMs', 'Shortest sound', 2, 10000],
+  ['shortestGapMs', 'Shortest gap', 5, 20000],
+  ['leadInMs', 'Lead-in kept', 0, 2000],
+  ['tailMs', 'Tail kept', 0, 10000],
+];
+
+/** Settings in milliseconds, one under the other. */
+function Durations({ of, split, onChange }: { of: readonly Duration[]; split: Split; onChange: Change }) {
+  return of.map(([key, label, low, high]) => (
+    <NumberField
+      key={key}
+      label={label}
+      unit="ms"
+      value={split[key]}
+      low={low}
+      high={high}
+      onCommit={(value) => onChange({ [key]: value }, true)}
+    />
+  ));
+}
+
 function AttackSettings({ split, onChange }: { split: Split; onChange: Change }) {
   return (
     <>
@@ -80,14 +109,7 @@ function AttackSettings({ split, onChange }: { split: Split; onChange: Change })
         onChange={(v, done) => onChange({ sensitivity: v / 100 }, done)}
       />
       <More label="More settings of the split by attack">
-        <NumberField
-          label="Least spacing"
-          unit="ms"
-          value={split.spacingMs}
-          low={5}
-          high={1000}
-          onCommit={(spacingMs) => onChange({ spacingMs }, true)}
-        />
+        <Durations of={ATTACK_MS} split={split} onChange={onChange} />
         <Choice
           label="Listen to"
           value={split.band}
@@ -104,14 +126,6 @@ function AttackSettings({ split, onChange }: { split: Split; onChange: Change })
           empty="all"
           onCommit={(strongest) => onChange({ strongest }, true)}
           onClear={() => onChange({ strongest: null }, true)}
-        />
-        <NumberField
-          label="Start before the attack"
-          unit="ms"
-          value={split.preRollMs}
-          low={0}
-          high={500}
-          onCommit={(preRollMs) => onChange({ preRollMs }, true)}
         />
       </More>
     </>
@@ -140,38 +154,7 @@ function SilenceSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change
         {split.thresholdDb === null ? 'by room tone' : 'Suggest'}
       </button>
       <More label="More settings of the split at silence">
-        <NumberField
-          label="Shortest sound"
-          unit="ms"
-          value={split.shortestSoundMs}
-          low={2}
-          high={10000}
-          onCommit={(shortestSoundMs) => onChange({ shortestSoundMs }, true)}
-        />
-        <NumberField
-          label="Shortest gap"
-          unit="ms"
-          value={split.shortestGapMs}
-          low={5}
-          high={20000}
-          onCommit={(shortestGapMs) => onChange({ shortestGapMs }, true)}
-        />
-        <NumberField
-          label="Lead-in kept"
-          unit="ms"
-          value={split.leadInMs}
-          low={0}
-          high={2000}
-          onCommit={(leadInMs) => onChange({ leadInMs }, true)}
-        />
-        <NumberField
-          label="Tail kept"
-          unit="ms"
-          value={split.tailMs}
-          low={0}
-          high={10000}
-          onCommit={(tailMs) => onChange({ tailMs }, true)}
-        />
+        <Durations of={SILENCE_MS} split={split} onChange={onChange} />
       </More>
     </>
   );

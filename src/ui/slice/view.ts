@@ -87,9 +87,22 @@ export function rulerTicks(span: Span, width: number, time: Time): { frame: numb
   };
   if (unit === 'bars' && grid) {
     const beat = ((60 / grid.tempoBpm) * sampleRate * 4) / grid.beatUnit;
-    const choices = [1, grid.beats, ...[2, 4, 8, 16, 32, 64, 128, 256, 512, 1024].map((bars) => bars * grid.beats)];
+    const choices = [
+      0.01,
+      0.02,
+      0.05,
+      0.1,
+      0.25,
+      0.5,
+      1,
+      grid.beats,
+      ...[2, 4, 8, 16, 32, 64, 128, 256, 512, 1024].map((bars) => bars * grid.beats),
+    ];
     const beats = choices.find((n) => n * beat >= least) ?? 1024 * grid.beats;
-    every(beats * beat, grid.downbeatFrame, (_n, frame) => place(frame + 0.5, time).replace(/\.\d\d$/, ''));
+    const label = (frame: number) => place(frame + 0.5, time);
+    every(beats * beat, grid.downbeatFrame, (_n, frame) =>
+      beats < 1 ? label(frame) : label(frame).replace(/\.\d\d$/, ''),
+    );
   } else if (unit === 'samples') {
     const power = 10 ** Math.floor(Math.log10(Math.max(1, least)));
     const step = [1, 2, 5, 10].map((k) => k * power).find((s) => s >= least) ?? 10 * power;
