@@ -74,19 +74,30 @@ export async function pageRows(workspace: string): Promise<Row[]> {
   const { browser, page } = await visit();
   const rows: Row[] = [];
   try {
-    const scripts: number[] = [];
-    page.on('response', async (response) => {
+    const scripts = new Map<string, Promise<number>>();
+    page.on('response', (response) => {
       if (response.request().resourceType() === 'script')
-        scripts.push(gzipSync(await response.body().catch(() => Buffer.alloc(0))).length);
+        scripts.set(
+          new URL(response.url()).pathname,
+          response.body().then((body) => gzipSync(body).length),
+        );
     });
     await page.goto(`${server.address}/recordings`);
     await page.locator('[data-testid=recording]').first().waitFor();
     await page.waitForTimeout(500);
-    const kilobytes = scripts.reduce((a, b) => a + b, 0) / 1000;
+    // Those that the page itself names; what is fetched ahead for the other places stands beside.
+    const html = await (await fetch(`${server.address}/recordings`)).text();
+    let own = 0;
+    let ahead = 0;
+    for (const [path, size] of scripts) {
+      if (html.includes(path)) own += await size;
+      else ahead += await size;
+    }
+    const kilobytes = own / 1000;
     rows.push({
       what: 'first page, scripts compressed',
       figure: `${kilobytes.toFixed(0)} kB`,
-      beside: `${scripts.length} files, gzip`,
+      beside: `gzip; ahead for other pages ${(ahead / 1000).toFixed(0)} kB`,
       floor: 'under 300 kB',
       met: kilobytes < 300,
     });

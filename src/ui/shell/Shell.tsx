@@ -1,17 +1,20 @@
 'use client';
 
 import { notifyManager, QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import dynamic from 'next/dynamic';
 import { type ReactNode, useState } from 'react';
 import { Toaster } from 'sonner';
 import { useServerEvents } from '../data/events';
 import { ImportDesk } from '../imports/ImportDesk';
 import { KitProvider } from '../pads/kit-context';
-import { CommandBox } from './CommandBox';
 import { DragDesk } from './drag';
 import { useGlobalKeys } from './global-keys';
 import { Header } from './Header';
-import { ShortcutSheet } from './ShortcutSheet';
 import { StatusLine, StatusProvider } from './status';
+
+// Fetched when they are first asked for.
+const CommandBox = dynamic(() => import('./CommandBox').then((m) => m.CommandBox), { ssr: false });
+const ShortcutSheet = dynamic(() => import('./ShortcutSheet').then((m) => m.ShortcutSheet), { ssr: false });
 
 // What an edit changes is shown before the next key or click is heard, so that each starts from what the one before made.
 notifyManager.setScheduler(queueMicrotask);
@@ -56,8 +59,8 @@ function Frame({ children }: { children: ReactNode }) {
       <Header onBox={() => setBox(true)} />
       <main className="flex min-h-0 flex-1 flex-col">{children}</main>
       <StatusLine onSheet={() => setSheet(true)} />
-      <ShortcutSheet open={sheet} onClose={() => setSheet(false)} />
-      <CommandBox open={box} onClose={() => setBox(false)} />
+      {sheet && <ShortcutSheet open onClose={() => setSheet(false)} />}
+      {box && <CommandBox open onClose={() => setBox(false)} />}
     </div>
   );
 }

@@ -1,10 +1,15 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useSearchParams } from 'next/navigation';
 import { useEffect } from 'react';
 import { useCut } from '../data/queries';
-import { Desk } from './Desk';
+
+const opening = <p className="m-auto text-soft">Opening the recording …</p>;
+
+// Fetched when a recording is opened: every page's links have this one's scripts fetched ahead, and the desk is most of them.
+const Desk = dynamic(() => import('./Desk').then((m) => m.Desk), { ssr: false, loading: () => opening });
 
 /** A recording being cut; with `?hit=` in the address, a hit's own edges on its recording. */
 export function SlicePage({ recordingId }: { recordingId: string }) {
@@ -24,6 +29,6 @@ export function SlicePage({ recordingId }: { recordingId: string }) {
       </div>
     );
   }
-  if (!data) return <p className="m-auto text-soft">Opening the recording …</p>;
+  if (!data) return opening;
   return <Desk view={data} hitId={hitId} />;
 }
