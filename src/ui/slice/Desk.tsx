@@ -13,6 +13,7 @@ import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
 import { useBookmark } from '../parts/use-bookmark';
 import { useMedia } from '../parts/use-media';
+import { useStable } from '../parts/use-stable';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { GrowHandle, useBenchHeight } from './GrowHandle';
@@ -81,20 +82,17 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const subject = shown ?? chosen;
   const rest = hit ?? view.slices.find((s) => s.id === chosen?.id);
 
-  const choose = useCallback(
-    (id: string | null, how: Manner = 'alone') => {
-      setChosen(id, how);
-      setStretch(null);
-      const slice = slices.find((s) => s.id === id);
-      if (!slice) {
-        if (id === null) soundNow()?.stopAudition();
-        return;
-      }
-      spans.set((s) => reveal(s, slice.startFrame, slice.endFrame, spans.width(), recording.frames));
-      if (how === 'alone') hear(slice.startFrame, slice.endFrame);
-    },
-    [slices, hear, spans, setChosen, recording.frames],
-  );
+  const choose = useStable((id: string | null, how: Manner = 'alone') => {
+    setChosen(id, how);
+    setStretch(null);
+    const slice = slices.find((s) => s.id === id);
+    if (!slice) {
+      if (id === null) soundNow()?.stopAudition();
+      return;
+    }
+    spans.set((s) => reveal(s, slice.startFrame, slice.endFrame, spans.width(), recording.frames));
+    if (how === 'alone') hear(slice.startFrame, slice.endFrame);
+  });
   const step = (by: number, how: Manner = 'alone') => {
     leaveControl();
     const next = slices[index < 0 ? (by > 0 ? 0 : slices.length - 1) : index + by];
@@ -123,15 +121,20 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   // The table follows an edge in hand when there is time for it: the pictures come first.
   const tableSlices = useDeferredValue(slices);
   const gestures = useGestures(view, marks, selection, desk.heard, stretch, setStretch);
-  const many = useStable({
-    merge: gestures.merge,
-    lock: gestures.lock,
-    letDie: gestures.letDie,
-    remove: gestures.remove,
-  });
+  const [doMerge, doLock, doLetDie, doRemove] = [
+    useStable(gestures.merge),
+    useStable(gestures.lock),
+    useStable(gestures.letDie),
+    useStable(gestures.remove),
+  ];
+  const many = useMemo(
+    () => ({ merge: doMerge, lock: doLock, letDie: doLetDie, remove: doRemove }),
+    [doMerge, doLock, doLetDie, doRemove],
+  );
   const letDie = () => (hit ? hitEdges.move('end', gestures.endOf(hit), true) : gestures.letDie());
-  const split = (set: Partial<Split>, done: boolean) =>
-    desk.change(set, done, stretch ? { startFrame: stretch.start, endFrame: stretch.end } : null);
+  const split = useStable((set: Partial<Split>, done: boolean) =>
+    desk.change(set, done, stretch ? { startFrame: stretch.start, endFrame: stretch.end } : null),
+  );
   const goToBare = (by: 1 | -1) => {
     const rate = recording.sampleRate;
     const span = spans.get();
@@ -152,7 +155,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const setBookmark = useBookmark();
   const pad = view.cut?.pad;
   const laying = useLaying(view, slices, selection, stretch);
-  const zoom = (what: ZoomTo) => {
+  const zoom = useStable((what: ZoomTo) => {
     const w = spans.width();
     const span = spans.get();
     const total = recording.frames;
@@ -161,7 +164,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     if (what === 'fit') spans.set(() => fitAll(w, total));
     else if (what === 'slice') wanted && spans.set(() => fitStretch(wanted.start, wanted.end, w, total));
     else spans.set((s) => zoomAt(s, what === 'in' ? 0.5 : 2, centre, w, total));
-  };
+  });
   const playOrStop = () => {
     const sound = soundNow();
     if (sound?.playhead()) sound.stopAudition();
@@ -181,6 +184,9 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       : span.start + (spans.width() * span.framesPerPixel) / 2;
     gestures.add(Math.round(head ?? middle));
   };
+  const onFill = useStable(laying.fill);
+  const onBare = useStable(() => goToBare(1));
+  const onBookmark = useStable(() => setBookmark(recording, subject?.startFrame));
   const leaveHit = () => router.replace(`/slice/${recording.id}`);
 
   useSliceKeys({
@@ -200,7 +206,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     letDie,
     keep: gestures.keep,
     lock: gestures.lock,
-    bookmark: () => setBookmark(recording, subject?.startFrame),
+    bookmark: onBookmark,
     goToBare,
     zoom,
     toggleTall: () => setTall((t) => !t),
@@ -255,6 +261,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       recording={recording}
       slices={tableSlices}
       source={source}
+      arrivals={arrivals}
       time={time}
       chosenId={chosen?.id ?? null}
       selected={ids}
@@ -271,12 +278,12 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         sliceCount={slices.length}
         onSplit={split}
         inStretch={stretch !== null}
-        onFill={laying.fill}
+        onFill={onFill}
         fillCount={ids.size > 1 ? ids.size : null}
         bareCount={bare.length}
-        onBare={() => goToBare(1)}
+        onBare={onBare}
         bookmarkCount={bookmarks.length}
-        onBookmark={() => setBookmark(recording, subject?.startFrame)}
+        onBookmark={onBookmark}
         loop={loop}
         setLoop={setLoop}
       />
@@ -346,17 +353,6 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
 }
 
 const NO_SLICES: never[] = [];
-
-/** Actions that stay the same objects while what they do changes, for parts that are drawn anew only when they must be. */
-function useStable<K extends string>(actions: Readonly<Record<K, () => void>>): Readonly<Record<K, () => void>> {
-  const latest = useRef(actions);
-  latest.current = actions;
-  const [stable] = useState(() => {
-    const names = Object.keys(actions) as K[];
-    return Object.fromEntries(names.map((name) => [name, () => latest.current[name]()])) as Record<K, () => void>;
-  });
-  return stable;
-}
 
 /** Loupes and table in one place, for windows that are too low for both. */
 function Tabs({ loupes, slices }: { loupes: ReactNode; slices: ReactNode }) {

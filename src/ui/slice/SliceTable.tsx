@@ -32,6 +32,8 @@ interface TableProps {
   readonly recording: RecordingView;
   readonly slices: readonly StoredSlice[];
   readonly source: WaveSource;
+  /** Rises as peaks arrive, which levels are read from. */
+  readonly arrivals: number;
   readonly time: Time;
   readonly chosenId: string | null;
   readonly selected: ReadonlySet<string>;
@@ -50,7 +52,7 @@ interface Entry {
 
 /** The slices as a table: the picture's twin, and the way to them without a pointer. */
 export const SliceTable = memo(function SliceTable(props: TableProps) {
-  const { recording, slices, source, time, chosenId, selected, pad, onChoose } = props;
+  const { recording, slices, source, arrivals, time, chosenId, selected, pad, onChoose } = props;
   const { view } = useKitDesk();
   const [order, setOrder] = useState<Order>({ by: 'start', down: false });
   const pads = useMemo(() => padsBySlice(view), [view]);
@@ -102,6 +104,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
               slice={slice}
               number={number}
               source={source}
+              arrivals={arrivals}
               time={time}
               chosen={slice.id === chosenId}
               selected={selected.has(slice.id)}
@@ -140,6 +143,7 @@ interface RowProps {
   readonly slice: StoredSlice;
   readonly number: number;
   readonly source: WaveSource;
+  readonly arrivals: number;
   readonly time: Time;
   readonly chosen: boolean;
   readonly selected: boolean;
@@ -149,7 +153,8 @@ interface RowProps {
   readonly onChoose: (id: string, how?: Manner) => void;
 }
 
-function Row({ recording, slice, number, source, time, chosen, selected, where, pad, onChoose }: RowProps) {
+const Row = memo(function Row(props: RowProps) {
+  const { recording, slice, number, source, time, chosen, selected, where, pad, onChoose } = props;
   const { commit } = useCommands();
   const { setNodeRef, listeners } = useDraggable({
     id: `row-${slice.id}`,
@@ -214,7 +219,7 @@ function Row({ recording, slice, number, source, time, chosen, selected, where, 
       </button>
     </div>
   );
-}
+});
 
 /** For each slice, the keys of the pads that play what was taken from it. */
 function padsBySlice(kit: KitView | null): ReadonlyMap<string, string> {

@@ -1,6 +1,7 @@
 'use client';
 
 import { Bookmark as BookmarkIcon, Repeat } from 'lucide-react';
+import { memo } from 'react';
 import type { CutView } from '@/contract/views';
 import type { Split } from '@/core/onset/split';
 import { length } from '../parts/figures';
@@ -28,7 +29,7 @@ interface ToolsProps {
 }
 
 /** The line of tools over the wave: what is open, how it is split, and where its slices go. */
-export function SliceTools(props: ToolsProps) {
+export const SliceTools = memo(function SliceTools(props: ToolsProps) {
   const { recording } = props.view;
   return (
     <div className="flex h-10 flex-none items-center gap-2 border-b border-line bg-sheet px-4">
@@ -83,4 +84,4 @@ export function SliceTools(props: ToolsProps) {
       </button>
     </div>
   );
-}
+});

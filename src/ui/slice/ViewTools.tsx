@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import { TIME_UNITS, type TimeUnit } from './time';
 
 export type ZoomTo = 'in' | 'out' | 'fit' | 'slice';
@@ -10,7 +11,7 @@ const UNIT: Readonly<Record<TimeUnit, string>> = { seconds: 's', samples: 'sampl
 export const VIEW_GAINS = [1, 2, 4, 8, 16, 32, 0] as const;
 
 /** How the wave is looked at; none of it changes the sound. */
-export function ViewTools({
+export const ViewTools = memo(function ViewTools({
   unit,
   setUnit,
   gain,
@@ -79,4 +80,4 @@ export function ViewTools({
       </button>
     </fieldset>
   );
-}
+});

@@ -37,12 +37,13 @@ export function useSelection<T extends { readonly id: string }>(slices: readonly
     [slices, index, chosenId],
   );
   const chooseAll = useCallback(() => {
-    setChosenId((id) => id ?? slices[0]?.id ?? null);
+    // What was chosen may be gone since, as after an undo.
+    setChosenId((id) => (slices.some((s) => s.id === id) ? id : (slices[0]?.id ?? null)));
     setOthers(new Set(slices.map((s) => s.id)));
   }, [slices]);
-  const ids = useMemo(
-    () => (chosenId === null ? new Set<string>() : new Set([...others, chosenId])),
-    [others, chosenId],
-  );
+  const ids = useMemo(() => {
+    const there = new Set(slices.map((s) => s.id));
+    return new Set([...others, chosenId].filter((id): id is string => id !== null && there.has(id)));
+  }, [others, chosenId, slices]);
   return { chosen: slices[index], index, ids, setChosen, chooseAll };
 }

@@ -12,6 +12,7 @@ import { estimateTempo } from '@/core/onset/tempo';
 import { getLevels } from '../data/api';
 import { keys } from '../data/queries';
 import { minus } from '../parts/figures';
+import { useStable } from '../parts/use-stable';
 import type { Marks } from './use-marks';
 
 export interface SplitDesk {
@@ -51,7 +52,7 @@ export function useSplit(view: CutView, { setPreview, store }: Pick<Marks, 'setP
     return grid ? gridLines(grid, heard.candidates, heard.sampleRate, heard.totalFrames) : [];
   }, [split, heard]);
 
-  const change = (set: Partial<Split>, done: boolean, within: Region | null) => {
+  const change = useStable((set: Partial<Split>, done: boolean, within: Region | null) => {
     if (!cut) return;
     const wanted: Split = { ...split, ...set };
     const missing = missingFor(wanted, heard);
@@ -77,8 +78,9 @@ export function useSplit(view: CutView, { setPreview, store }: Pick<Marks, 'setP
       const more = fields.length > 0 ? [{ op: 'update', doc: 'cut', id, rev, set: changed } as const] : [];
       store(`split ${describeSplit(wanted, heard)}`, changes, more);
     }
-  };
-  return { split, heard, thresholdDb: split.thresholdDb ?? suggested, lines, change };
+  });
+  const thresholdDb = split.thresholdDb ?? suggested;
+  return useMemo(() => ({ split, heard, thresholdDb, lines, change }), [split, heard, thresholdDb, lines, change]);
 }
 
 /** Why a recording cannot be split this way yet; null where it can. */
