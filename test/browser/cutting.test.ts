@@ -369,8 +369,12 @@ describe('the hand', () => {
   });
 });
 
+interface Engine {
+  setPad: (pad: number, sound: { layers: readonly { start: number; end: number }[] }) => void;
+}
+
 describe('a hit on its recording', () => {
-  /** The pad's sound as the engine has it: length in frames of what it plays. */
+  /** A hit as it is stored, with the pad that plays it. */
   const lengthOfHit = (name: string) => {
     const db = new Database(server.workspace, { readonly: true });
     const row = db
@@ -392,13 +396,17 @@ describe('a hit on its recording', () => {
     await page.getByRole('link', { name: /^Cut Dry clank/ }).click();
     await page.getByRole('note').getByText('Dry clank').waitFor();
     const before = lengthOfHit('Dry clank');
-    const sizes = () =>
-      page.evaluate(() => {
-        const sound = (globalThis as never as { undercroftSound: { pool: { entries?: Map<string, unknown> } } })
-          .undercroftSound;
-        return JSON.stringify([...(sound.pool.entries ?? new Map()).keys()]);
-      });
-    await sizes();
+    // What the page hands to the audio thread for a pad: the lengths of its layers.
+    await page.evaluate(() => {
+      const { engine } = (globalThis as never as { undercroftSound: { engine: Engine } }).undercroftSound;
+      const handOn = engine.setPad.bind(engine);
+      const told: [number, number[]][] = [];
+      (globalThis as never as { told: typeof told }).told = told;
+      engine.setPad = (pad, sound) => {
+        told.push([pad, sound.layers.map((l) => l.end - l.start)]);
+        handOn(pad, sound);
+      };
+    });
     await page.locator('[role=note]').click();
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+Shift+ArrowUp');
     await page.keyboard.press('Alt+Shift+ArrowLeft');
@@ -407,6 +415,11 @@ describe('a hit on its recording', () => {
     expect(after.end).toBe(before.end + 3 * 441);
     expect(after.start).toBe(before.start - 1);
     expect(after.pad).toEqual(before.pad);
+    await page.waitForFunction(
+      ([pad, length]) =>
+        (globalThis as never as { told: [number, number[]][] }).told.some(([p, l]) => p === pad && l[0] === length),
+      [(after.pad as { position: number }).position, after.end - after.start],
+    );
     for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     await saved(page);
     expect(lengthOfHit('Dry clank')).toMatchObject({ start: before.start, end: before.end });
