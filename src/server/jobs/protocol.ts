@@ -4,7 +4,8 @@ import type { ImportOptions } from '../importing/options';
 
 /** What the server's main thread says to its worker. Byte buffers change owner with the message. */
 export type ToWorker =
-  | { readonly type: 'work' }
+  /** Run what jobs there are; `n` counts how often that was said. */
+  | { readonly type: 'work'; readonly n: number }
   | {
       readonly type: 'import-begin';
       readonly key: number;
@@ -25,8 +26,9 @@ export type FromWorker =
   | { readonly type: 'taken'; readonly key: number }
   | { readonly type: 'decoding'; readonly key: number; readonly share: number }
   | { readonly type: 'removed'; readonly recordingId: string }
-  /** There are no more jobs. */
-  | { readonly type: 'idle' }
+  | { readonly type: 'cancelled'; readonly key: number }
+  /** There were no more jobs when the n-th word to run them had been heard. */
+  | { readonly type: 'idle'; readonly n: number }
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
   | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }

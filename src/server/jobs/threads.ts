@@ -42,7 +42,10 @@ export class Threads {
   private importer: Worker | null = null;
   private analyser: Worker | null = null;
   private readonly open = new Map<number, OpenImport>();
+  /** What the importing thread was told to take away and has not said to have done. */
   private removals = 0;
+  /** How often the analysing thread was told to look for jobs. */
+  private wakes = 0;
   private readonly idle: Record<WorkerStart['role'], NodeJS.Timeout | undefined> = {
     import: undefined,
     analyse: undefined,
@@ -62,7 +65,7 @@ export class Threads {
   wake(): void {
     clearTimeout(this.idle.analyse);
     this.analyser ??= this.start('analyse');
-    this.analyser.postMessage({ type: 'work' } satisfies ToWorker);
+    this.analyser.postMessage({ type: 'work', n: ++this.wakes } satisfies ToWorker);
   }
 
   /** Carries a file to the importing thread piece by piece, never more than one piece ahead of the disk. */
@@ -143,7 +146,10 @@ export class Threads {
   }
 
   private giveUp(key: number): void {
-    this.importer?.postMessage({ type: 'import-cancel', key } satisfies ToWorker);
+    if (this.importer) {
+      this.removals++;
+      this.importer.postMessage({ type: 'import-cancel', key } satisfies ToWorker);
+    }
     this.open
       .get(key)
       ?.settle.reject(new UndercroftError('cancelled', 'The import was cancelled; nothing of it was kept.'));
@@ -216,12 +222,14 @@ export class Threads {
         this.open.get(message.key)?.settle.reject(rebuilt(message.error));
         break;
       case 'idle':
-        this.rest('analyse');
+        // It may have been told to look again while it was saying so.
+        if (message.n === this.wakes) this.rest('analyse');
         break;
+      case 'cancelled':
       case 'removed':
         this.removals--;
         this.restImporter();
-        this.listener(message);
+        if (message.type === 'removed') this.listener(message);
         break;
       case 'progress':
       case 'settled':

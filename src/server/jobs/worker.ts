@@ -16,13 +16,13 @@ function say(message: FromWorker): void {
   parentPort?.postMessage(message);
 }
 
-function runJobs(): void {
+function runJobs(n: number): void {
   for (let job = claimJob(db); job; job = claimJob(db)) {
     const error = runJob(job);
     settleJob(db, job, error);
     say({ type: 'settled', recordingId: job.recordingId, error });
   }
-  say({ type: 'idle' });
+  say({ type: 'idle', n });
 }
 
 function runJob(job: Job): string | null {
@@ -82,7 +82,7 @@ parentPort?.on('message', (message: ToWorker) => {
   const { type } = message;
   switch (type) {
     case 'work':
-      runJobs();
+      runJobs(message.n);
       break;
     case 'import-begin':
       begin(message);
@@ -103,6 +103,7 @@ parentPort?.on('message', (message: ToWorker) => {
     case 'import-cancel':
       imports.get(message.key)?.intake.cancel();
       imports.delete(message.key);
+      say({ type: 'cancelled', key: message.key });
       break;
     case 'remove':
       removeRecording(db, message.recordingId);
