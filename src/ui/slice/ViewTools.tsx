@@ -28,7 +28,7 @@ export const ViewTools = memo(function ViewTools({
   tall: boolean;
   setTall: (tall: boolean) => void;
 }) {
-  const button = 'h-6 rounded px-2 text-[12px] hover:bg-sheet';
+  const button = 'h-6 min-w-[26px] rounded px-2 text-[12px] hover:bg-sheet';
   return (
     <fieldset className="flex h-7 flex-none items-center border-line border-b bg-paper px-1" aria-label="View">
       <button type="button" className={button} title="Zoom out (−)" aria-label="Zoom out" onClick={() => onZoom('out')}>

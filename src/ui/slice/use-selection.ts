@@ -16,7 +16,9 @@ export interface Selection<T> {
 export function useSelection<T extends { readonly id: string }>(slices: readonly T[]): Selection<T> {
   const [chosenId, setChosenId] = useState<string | null>(null);
   const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
-  const index = slices.findIndex((s) => s.id === chosenId);
+  const found = slices.findIndex((s) => s.id === chosenId);
+  // What was chosen may be gone since, as after an undo: another of those chosen with it takes its place.
+  const index = found >= 0 ? found : slices.findIndex((s) => others.has(s.id));
   const setChosen = useCallback(
     (id: string | null, how: Manner = 'alone') => {
       setChosenId(id);
@@ -37,8 +39,7 @@ export function useSelection<T extends { readonly id: string }>(slices: readonly
     [slices, index, chosenId],
   );
   const chooseAll = useCallback(() => {
-    // What was chosen may be gone since, as after an undo.
-    setChosenId((id) => (slices.some((s) => s.id === id) ? id : (slices[0]?.id ?? null)));
+    setChosenId((id) => id ?? slices[0]?.id ?? null);
     setOthers(new Set(slices.map((s) => s.id)));
   }, [slices]);
   const ids = useMemo(() => {
