@@ -83,6 +83,12 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const rest = hit ?? view.slices.find((s) => s.id === chosen?.id);
 
   const choose = useStable((id: string | null, how: Manner = 'alone') => {
+    if (hit && id === hit.id) {
+      hear(hit.startFrame, hit.endFrame);
+      return;
+    }
+    // Whoever chooses a slice is done with the hit.
+    if (hit && id !== null) leaveHit();
     setChosen(id, how);
     setStretch(null);
     const slice = slices.find((s) => s.id === id);
@@ -189,6 +195,11 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const onBookmark = useStable(() => setBookmark(recording, subject?.startFrame));
   const leaveHit = () => router.replace(`/slice/${recording.id}`);
 
+  /** What is done to slices is not done while a hit's edges are shown and no slice can be seen. */
+  const ofSlices = (act: () => void) => () => {
+    if (!hit) act();
+  };
+
   useSliceKeys({
     step,
     chooseAll,
@@ -198,14 +209,14 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     toggleLoop: () => setLoop(!loop),
     nudge: (edge, ms) => nudge(edge, Math.round((ms / 1000) * recording.sampleRate)),
     nudgeFrames: nudge,
-    lay: laying.lay,
-    layOn: laying.layOn,
-    add: addAtPlayhead,
-    remove: () => !hit && gestures.remove(),
-    merge: gestures.merge,
+    lay: ofSlices(laying.lay),
+    layOn: (position) => ofSlices(() => laying.layOn(position))(),
+    add: ofSlices(addAtPlayhead),
+    remove: ofSlices(gestures.remove),
+    merge: ofSlices(gestures.merge),
     letDie,
-    keep: gestures.keep,
-    lock: gestures.lock,
+    keep: ofSlices(gestures.keep),
+    lock: ofSlices(gestures.lock),
     bookmark: onBookmark,
     goToBare,
     zoom,
@@ -334,7 +345,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         stretch={stretch}
         setStretch={setStretch}
         onChoose={choose}
-        onAdd={gestures.add}
+        onAdd={(frame) => ofSlices(() => gestures.add(frame))()}
         onDragEdge={(id, edge, frame, done) => dragEdge(id, edge, drawnTo(edge, frame), done)}
         widthRef={stage}
         onSliceStretch={gestures.sliceStretch}
