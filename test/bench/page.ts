@@ -16,11 +16,15 @@ interface TraceEvent {
   readonly pid: number;
 }
 
-/** Names in Chromium's trace: a task of a thread, what a frame begins with, and what counts as work for one. */
+/** Names in Chromium's trace: a task of a thread, what a frame begins with on the page and in a worker, and what counts as work. */
 const TASK = 'RunTask';
-const FRAME = new Set(['FireAnimationFrame']);
+const PAGE_FRAME = 'ProxyMain::BeginMainFrame';
+const WORKER_FRAME = 'FireAnimationFrame';
+/** Frames in which there was next to nothing to do would make the others look better: they are not counted. */
+const IDLE_MS = 1;
 const WORK = new Set([
   'FireAnimationFrame',
+  'HandlePostMessage',
   'Paint',
   'Commit',
   'FunctionCall',
@@ -29,16 +33,19 @@ const WORK = new Set([
   'Layout',
 ]);
 
-/**
- * Milliseconds of main-thread work for each animation frame while `work` runs, from Chromium's own trace: the tasks that
- * script, lay out or paint, the one that runs the frame's callbacks included, since the frame before.
- */
-async function frameTimes(page: Page, work: () => Promise<void>): Promise<number[]> {
+/** Milliseconds of work for each frame, on the page's thread and on the one that draws the pictures. */
+interface FrameTimes {
+  readonly page: readonly number[];
+  readonly pictures: readonly number[];
+}
+
+/** From Chromium's own trace while `work` runs. */
+async function frameTimes(page: Page, work: () => Promise<void>): Promise<FrameTimes> {
   const session = await page.context().newCDPSession(page);
   const events: TraceEvent[] = [];
   session.on('Tracing.dataCollected', (data) => events.push(...(data.value as unknown as TraceEvent[])));
   await session.send('Tracing.start', {
-    categories: 'devtools.timeline,toplevel,disabled-by-default-devtools.timeline',
+    categories: 'devtools.timeline,toplevel,cc,disabled-by-default-devtools.timeline',
     transferMode: 'ReportEvents',
   });
   await work();
@@ -46,22 +53,46 @@ async function frameTimes(page: Page, work: () => Promise<void>): Promise<number
   await session.send('Tracing.end');
   await complete;
   await session.detach();
-  const first = events.find((e) => e.name === 'FireAnimationFrame');
-  if (!first) throw new Error('The trace holds no animation frame.');
-  const mine = events
-    .filter((e) => e.pid === first.pid && e.tid === first.tid && e.ph === 'X')
-    .sort((a, b) => a.ts - b.ts);
-  const tasks = mine.filter((e) => e.name.endsWith(TASK) && (e.dur ?? 0) > 0);
-  const inside = (task: TraceEvent, names: ReadonlySet<string>) => {
-    const end = task.ts + (task.dur ?? 0);
-    return mine.some((e) => names.has(e.name) && e.ts >= task.ts && e.ts < end);
+  const onPage = threadOf(events, PAGE_FRAME);
+  const drawing = threadOf(
+    events.filter((e) => !onPage(e)),
+    WORKER_FRAME,
+  );
+  return {
+    page: spentPerFrame(events.filter(onPage), PAGE_FRAME),
+    pictures: spentPerFrame(events.filter(drawing), WORKER_FRAME),
   };
+}
+
+/** The thread on which most frames begin. */
+function threadOf(events: readonly TraceEvent[], frame: string): (event: TraceEvent) => boolean {
+  const counts = new Map<string, number>();
+  const key = (e: TraceEvent) => `${e.pid} ${e.tid}`;
+  for (const e of events) if (e.name === frame) counts.set(key(e), (counts.get(key(e)) ?? 0) + 1);
+  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
+  if (!most) throw new Error(`The trace holds no ${frame}.`);
+  return (e) => key(e) === most[0];
+}
+
+/** Milliseconds of a thread's tasks that script, draw, lay out or paint, from one beginning of a frame to the next. */
+function spentPerFrame(events: readonly TraceEvent[], frame: string): number[] {
+  const inOrder = [...events].sort((a, b) => a.ts - b.ts);
   const times: number[] = [];
   let spent = 0;
-  for (const task of tasks) {
-    if (inside(task, WORK)) spent += (task.dur ?? 0) / 1000;
-    if (!inside(task, FRAME)) continue;
-    times.push(spent);
+  let at = 0;
+  for (const task of inOrder.filter((e) => e.name === TASK && e.ph === 'X' && (e.dur ?? 0) > 0)) {
+    const end = task.ts + (task.dur ?? 0);
+    while (at < inOrder.length && (inOrder[at] as TraceEvent).ts < task.ts) at++;
+    let works = false;
+    let begins = false;
+    for (let i = at; i < inOrder.length && (inOrder[i] as TraceEvent).ts < end; i++) {
+      const { name } = inOrder[i] as TraceEvent;
+      works ||= WORK.has(name);
+      begins ||= name === frame;
+    }
+    if (works || begins) spent += (task.dur ?? 0) / 1000;
+    if (!begins) continue;
+    if (spent > IDLE_MS) times.push(spent);
     spent = 0;
   }
   return times;
@@ -107,19 +138,29 @@ export async function pageRows(workspace: string): Promise<Row[]> {
     const box = await page.getByTestId('stage').boundingBox();
     if (!box) throw new Error('no stage');
     const middle = { x: box.x + box.width / 2, y: box.y + 200 };
-    const row = (what: string, times: readonly number[]): Row => ({
+    const row = (what: string, { page: own, pictures }: FrameTimes): Row => ({
       what,
-      figure: `${p95(times).toFixed(1)} ms a frame (95 %)`,
-      beside: `${times.length} frames, worst ${Math.max(...times).toFixed(1)} ms`,
+      figure: `${p95(own).toFixed(1)} ms a frame of the page's thread, ${p95(pictures).toFixed(1)} ms of the pictures' (95 %)`,
+      beside: `${own.length} and ${pictures.length} frames, worst ${Math.max(...own).toFixed(1)} and ${Math.max(...pictures).toFixed(1)} ms`,
       floor: 'under 17 ms',
-      met: p95(times) < 17,
+      met: p95(own) < 17 && p95(pictures) < 17,
     });
 
     const panning = async () => {
       await page.mouse.move(middle.x, middle.y);
       for (let i = 0; i < 60; i++) await page.mouse.wheel(i < 30 ? 90 : -90, 0);
     };
+    await page.mouse.move(middle.x, middle.y);
     for (let i = 0; i < 6; i++) await page.mouse.wheel(0, -300);
+    await page.waitForTimeout(1000);
+    const looks = () => page.getByTestId('stage').screenshot();
+    const atRest = await looks();
+    for (let i = 0; i < 30; i++) await page.mouse.wheel(-90, 0);
+    await page.waitForTimeout(200);
+    if ((await looks()).equals(atRest)) throw new Error('Panning moved nothing.');
+    // Once unmeasured: what is measured is the work, not the compiling of it.
+    await panning();
+    await page.waitForTimeout(300);
     rows.push(row('panning an hour with 2,000 slices', await frameTimes(page, panning)));
 
     await page.keyboard.press('ArrowRight');
@@ -129,15 +170,16 @@ export async function pageRows(workspace: string): Promise<Row[]> {
     // '[' shows the chosen slice with 8 % of its length to each side: its end foot stands there.
     const from = { x: box.x + (box.width * 1.08) / 1.16, y: middle.y };
     const before = endsOf(workspace);
-    const dragging = async () => {
-      await page.mouse.move(from.x, from.y);
-      await page.mouse.down();
+    const move = async () => {
       for (let i = 0; i < 60; i++) await page.mouse.move(from.x - 60 + Math.abs(30 - i) * 3, from.y);
-      await page.mouse.move(from.x - 100, from.y);
-      await page.mouse.up();
-      await saved(page);
     };
-    const dragTimes = await frameTimes(page, dragging);
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await move();
+    const dragTimes = await frameTimes(page, move);
+    await page.mouse.move(from.x - 100, from.y);
+    await page.mouse.up();
+    await saved(page);
     const moved = endsOf(workspace).filter((end, i) => end !== before[i]).length;
     if (moved !== 1) throw new Error(`The drag moved ${moved} ends, not one.`);
     rows.push(row('dragging a foot, an hour with 2,000 slices', dragTimes));

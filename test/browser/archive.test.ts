@@ -152,7 +152,10 @@ describe('a mixed folder', () => {
     await row('gate').click();
     await page.keyboard.press('ArrowDown');
     await page.waitForFunction(
-      () => (globalThis as never as { undercroftSound?: { playing: unknown } }).undercroftSound?.playing != null,
+      () =>
+        (
+          globalThis as never as { undercroftSound?: { nowPlaying: { get(): unknown } } }
+        ).undercroftSound?.nowPlaying.get() != null,
     );
     await page.keyboard.press('Space');
     await row('rain pipe').click();

@@ -6,12 +6,11 @@ import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
 import { LEAST_FRAMES } from '@/core/onset/marks';
+import { frameToX, type Span } from '@/picture/span';
+import { drawWave, stretchPeak } from '@/picture/wave';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
-import { drawWave } from '../parts/draw-wave';
 import { length } from '../parts/figures';
 import { useWaveSource } from '../parts/MiniWave';
-import { stretchPeak } from '../slice/draw-stage';
-import { frameToX, type Span } from '../slice/view';
 
 const HEIGHT = 104;
 

@@ -2,9 +2,9 @@
 
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
+import { drawWave } from '@/picture/wave';
+import { WaveSource } from '@/picture/wave-source';
 import { beginDrawing, useDrawing, usePalette, useSize } from './canvas';
-import { drawWave } from './draw-wave';
-import { WaveSource } from './wave-source';
 
 /** A wave source for a component's life, with a count that rises as its data arrives. */
 export function useWaveSource(recording: RecordingView): { source: WaveSource; arrivals: number } {

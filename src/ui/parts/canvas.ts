@@ -1,34 +1,28 @@
-import { type RefObject, useEffect, useRef, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
+import { COLOURS, type Colours, fitCanvas, type Palette } from '@/picture/canvas';
 
-/** Colour tokens read once a theme, so that drawing asks no styles. */
-export type Palette = (token: string) => string;
-
-export function readPalette(): Palette {
+function readColours(): Colours {
   const style = getComputedStyle(document.documentElement);
-  const cache = new Map<string, string>();
-  return (token) => {
-    let colour = cache.get(token);
-    if (colour === undefined) {
-      colour = style.getPropertyValue(`--${token}`).trim();
-      cache.set(token, colour);
-    }
-    return colour;
-  };
+  return Object.fromEntries(COLOURS.map((token) => [token, style.getPropertyValue(`--${token}`).trim()])) as Colours;
 }
 
-/** The palette of the theme that is on, read anew when the theme changes. */
-export function usePalette(): Palette {
-  const [palette, setPalette] = useState<Palette>(() =>
-    typeof document === 'undefined' ? () => '#000' : readPalette(),
-  );
+/** The colours of the theme that is on, read anew when the theme changes; null before they are known. */
+export function useColours(): Colours | null {
+  const [colours, setColours] = useState<Colours | null>(null);
   useEffect(() => {
-    const read = () => setPalette(() => readPalette());
+    const read = () => setColours(readColours());
     read();
     const observer = new MutationObserver(read);
     observer.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] });
     return () => observer.disconnect();
   }, []);
-  return palette;
+  return colours;
+}
+
+/** The same as what drawing asks for colours. */
+export function usePalette(): Palette {
+  const colours = useColours();
+  return useMemo(() => (token) => colours?.[token as keyof Colours] ?? '#000', [colours]);
 }
 
 /** Width and height of an element in CSS pixels, followed as it changes. */
@@ -46,13 +40,8 @@ export function useSize(ref: RefObject<HTMLElement | null>): { width: number; he
 
 /** Prepares a canvas for drawing in CSS pixels at the screen's own resolution, cleared. */
 export function beginDrawing(canvas: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D {
-  const ratio = window.devicePixelRatio || 1;
-  if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
-    canvas.width = Math.round(width * ratio);
-    canvas.height = Math.round(height * ratio);
-  }
   const ctx = canvas.getContext('2d') as CanvasRenderingContext2D;
-  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  fitCanvas(canvas, ctx, width, height, window.devicePixelRatio || 1);
   ctx.clearRect(0, 0, width, height);
   return ctx;
 }

@@ -7,6 +7,8 @@ import { toast } from 'sonner';
 import type { CutView } from '@/contract/views';
 import { exactGrid } from '@/core/onset/grid';
 import type { Split } from '@/core/onset/split';
+import { fitAll, fitStretch, type MarkedStretch, reveal, zoomAt } from '@/picture/span';
+import type { Time, TimeUnit } from '@/picture/time';
 import { useAnalysisProgress, useHits } from '../data/queries';
 import { Bench } from '../pads/Bench';
 import { leaveControl } from '../parts/focus';
@@ -23,18 +25,18 @@ import { SliceTable } from './SliceTable';
 import { SliceTools } from './SliceTools';
 import { Stage } from './Stage';
 import { bareStretches, stripOf } from './strip';
-import type { Time, TimeUnit } from './time';
 import { type Edge, snapped, useHitEdges, useSliceEdges, useSnap } from './use-edges';
 import { useGestures } from './use-gestures';
 import { useHearing } from './use-hearing';
+import { useHeld } from './use-held';
 import { useLaying } from './use-laying';
 import { useMarks } from './use-marks';
+import { usePictures } from './use-pictures';
 import { type Manner, useSelection } from './use-selection';
 import { useSliceKeys } from './use-slice-keys';
 import { useSpan } from './use-span';
 import { useSplit } from './use-split';
 import { ViewTools, type ZoomTo } from './ViewTools';
-import { fitAll, fitStretch, type MarkedStretch, reveal, zoomAt } from './view';
 
 /** Where a recording is cut: the colonnade and the wave, the loupes, and the table beside the pads. */
 export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
@@ -56,10 +58,12 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const stage = useRef<HTMLDivElement>(null);
   const spans = useSpan(stage, recording.frames);
   const { hear, loop, setLoop } = useHearing(recording);
-  const moveEdge = useSliceEdges(view.slices, marks, recording.frames);
+  const held = useHeld();
+  const pictures = usePictures(recording, held);
+  const moveEdge = useSliceEdges(view.slices, marks, held, recording.frames);
   const hits = useHits(hitId !== null);
   const hit = hits.data?.find((h) => h.id === hitId && h.recordingId === recording.id);
-  const hitEdges = useHitEdges(hit, recording);
+  const hitEdges = useHitEdges(hit, recording, held);
   const progress = useAnalysisProgress(recording.id);
   const { overview, bookmarks } = view.story;
   const strip = useMemo(() => stripOf(overview), [overview]);
@@ -105,17 +109,18 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     if (next) choose(next.id, how);
   };
 
+  const chosenId = chosen?.id;
   const dragEdge = useCallback(
     (id: string, edge: Edge, frame: number, done: boolean) => {
       if (hit) {
         hitEdges.move(edge, frame, done);
         return;
       }
-      setChosen(id);
+      if (id !== chosenId) setChosen(id);
       setStretch(null);
       moveEdge(id, edge, frame, done);
     },
-    [hit, hitEdges.move, moveEdge, setChosen],
+    [hit, hitEdges.move, moveEdge, setChosen, chosenId],
   );
   const drawnTo = useCallback(
     (edge: Edge, frame: number) => snapped(snap, edge, frame, candidates, source, recording.sampleRate),
@@ -124,7 +129,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const nudge = (edge: Edge, frames: number) => {
     if (subject) dragEdge(subject.id, edge, (edge === 'start' ? subject.startFrame : subject.endFrame) + frames, true);
   };
-  // The table follows an edge in hand when there is time for it: the pictures come first.
+  // The table follows a split in hand when there is time for it: the pictures come first.
   const tableSlices = useDeferredValue(slices);
   const gestures = useGestures(view, marks, selection, desk.heard, stretch, setStretch);
   const [doMerge, doLock, doLetDie, doRemove] = [
@@ -243,10 +248,10 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         edge={edge}
         recording={recording}
         source={source}
-        arrivals={arrivals}
+        pictures={pictures}
         time={time}
-        startFrame={subject.startFrame}
-        endFrame={subject.endFrame}
+        slice={subject}
+        held={held}
         restFrame={edge === 'start' ? rest.startFrame : rest.endFrame}
         snap={snap}
         setSnap={setSnap}
@@ -277,6 +282,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       chosenId={chosen?.id ?? null}
       selected={ids}
       pad={pad}
+      held={held}
       onChoose={choose}
       many={many}
     />
@@ -304,6 +310,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
           source={source}
           arrivals={arrivals}
           spans={spans}
+          pictures={pictures}
           strip={strip}
           bookmarks={bookmarks}
         />
@@ -332,6 +339,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         recording={recording}
         source={source}
         arrivals={arrivals}
+        pictures={pictures}
         slices={stageSlices}
         stored={shown ? NO_SLICES : view.slices}
         chosenId={subject?.id ?? null}

@@ -7,12 +7,14 @@ import type { RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
+import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, visibleSlices } from '@/picture/colonnade';
+import { frameToX, type MarkedStretch, type Span } from '@/picture/span';
+import { stretchPeak } from '@/picture/wave';
+import type { WaveSource } from '@/picture/wave-source';
 import type { Stretch } from '../pads/laying';
 import { mannerOf } from '../parts/listing';
-import type { WaveSource } from '../parts/wave-source';
-import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, stretchPeak, visibleSlices } from './draw-stage';
 import type { Manner } from './use-selection';
-import { frameToX, type MarkedStretch, type Span } from './view';
+import { type SpanDesk, useSpanShown } from './use-span';
 
 /** Most keystones that are shown at once; with more, arches are too narrow to take hold of anyway. */
 const MOST = 150;
@@ -104,21 +106,21 @@ function Keystone({
 export function StretchHandle({
   recording,
   stretch,
-  span,
+  spans,
   pad,
   onSlice,
   onKeep,
 }: {
   recording: RecordingView;
   stretch: MarkedStretch;
-  span: Span;
+  spans: SpanDesk;
   pad: PadSettings | undefined;
   onSlice: () => void;
   onKeep: (() => void) | null;
 }) {
   const whole = markedStretchOf(recording, stretch, pad);
   const { setNodeRef, listeners, attributes } = useDraggable({ id: 'stretch', data: { stretch: whole } });
-  const x = frameToX(span, (stretch.start + stretch.end) / 2);
+  const x = frameToX(useSpanShown(spans), (stretch.start + stretch.end) / 2);
   const button = 'h-full whitespace-nowrap border-line border-l px-2 hover:text-verdigris';
   return (
     <div

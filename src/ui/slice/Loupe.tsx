@@ -3,20 +3,22 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { SNAPS, type Snap } from '@/core/onset/snap';
-import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
-import { drawWave } from '../parts/draw-wave';
+import type { Span } from '@/picture/span';
+import { place, type Time } from '@/picture/time';
+import type { WaveSource } from '@/picture/wave-source';
+import { useSize } from '../parts/canvas';
 import { minus } from '../parts/figures';
-import type { WaveSource } from '../parts/wave-source';
-import { place, type Time } from './time';
-import { frameToX, type Span } from './view';
+import { type HeldEdges, useHeldSlice } from './use-held';
+import { type Pictures, usePicture } from './use-pictures';
 
 interface LoupeProps {
   readonly edge: 'start' | 'end';
   readonly recording: RecordingView;
   readonly source: WaveSource;
-  readonly arrivals: number;
-  readonly startFrame: number;
-  readonly endFrame: number;
+  readonly pictures: Pictures;
+  /** The slice as it is stored, and the edge of it that is in hand. */
+  readonly slice: { readonly id: string; readonly startFrame: number; readonly endFrame: number };
+  readonly held: HeldEdges;
   /** The edge where it is stored; while it is dragged the picture stays put under the pointer. */
   readonly restFrame: number;
   readonly time: Time;
@@ -44,12 +46,12 @@ const NUDGES: readonly (readonly [label: string, ms: number, frames: number])[] 
 
 /** The chosen slice's start or end, magnified, with a view gain of its own: the edge is dragged or nudged here. */
 export function Loupe(props: LoupeProps) {
-  const { edge, recording, source, arrivals, startFrame, endFrame, restFrame, time, snap, drawnTo, onMove } = props;
+  const { edge, recording, source, pictures, restFrame, time, snap, drawnTo, onMove } = props;
+  const { slice, held } = props;
   const box = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { width, height } = useSize(box);
-  const palette = usePalette();
-  const frame = edge === 'start' ? startFrame : endFrame;
+  const size = useSize(box);
+  const { width } = size;
+  usePicture(pictures, edge, box, size);
   const [shownS, setShownS] = useState<number>(SHOWN[edge]);
   const framesPerPixel = (shownS * recording.sampleRate) / Math.max(1, width);
   useWheel(box, (delta) => setShownS((s) => Math.max(CLOSEST_S, Math.min(WIDEST_S, s * Math.exp(delta * 0.0022)))));
@@ -58,41 +60,25 @@ export function Loupe(props: LoupeProps) {
   const gain = viewGain(source, span, edge === 'end' ? width / 2 : width);
   const dragging = useRef<number | null>(null);
 
-  useDrawing(() => {
-    if (!canvas.current || width === 0) return;
-    const ctx = beginDrawing(canvas.current, width, height);
-    const x0 = frameToX(span, startFrame);
-    const x1 = frameToX(span, endFrame);
-    ctx.fillStyle = palette('selection');
-    ctx.fillRect(x0, 0, x1 - x0, height);
-    ctx.fillStyle = palette('line');
-    ctx.fillRect(0, Math.round(height / 2), width, 1);
-    drawWave(ctx, source, { ...span, width, height, gain }, palette('wave'));
-    const x = frameToX(span, frame);
-    ctx.fillStyle = palette('madder');
-    ctx.fillRect(x - 1, 0, 2, height);
-    ctx.beginPath();
-    ctx.moveTo(x - 6, 0);
-    ctx.lineTo(x + 6, 0);
-    ctx.lineTo(x, 8);
-    ctx.fill();
-  }, [source, arrivals, width, height, startFrame, endFrame, restFrame, shownS, gain, palette]);
+  useEffect(
+    () =>
+      pictures.show(edge, {
+        span: { start: restFrame - (width / 2) * framesPerPixel, framesPerPixel },
+        slice: { id: slice.id, startFrame: slice.startFrame, endFrame: slice.endFrame },
+        gain,
+      }),
+    [pictures, edge, restFrame, width, framesPerPixel, slice.id, slice.startFrame, slice.endFrame, gain],
+  );
 
   const at = (event: PointerEvent) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
     return Math.round(span.start + (event.clientX - left) * framesPerPixel);
   };
-  const level = edge === 'end' ? levelBefore(source, endFrame, recording.sampleRate) : null;
   return (
     <div className="flex min-w-0 flex-1 flex-col" data-testid={`loupe-${edge}`}>
       <div className="flex h-6 items-center gap-4 bg-sheet px-3 text-[12px]">
         <span className="font-semibold text-[13px]">{edge === 'start' ? 'Start' : 'End'}</span>
-        <span className="figure text-soft">{place(frame, time)}</span>
-        {level !== null && (
-          <span className="figure text-soft">
-            {level > -120 ? `${minus(level.toFixed(0))} dBFS there` : 'silent there'}
-          </span>
-        )}
+        <Figures edge={edge} slice={slice} held={held} source={source} time={time} />
         <span className="figure ml-auto text-soft" title="The wheel over the loupe shows more or less time">
           {shownS < 0.1 ? `${(shownS * 1000).toFixed(1)} ms` : `${shownS.toFixed(2)} s`} shown · view gain +
           {Math.round(20 * Math.log10(gain))} dB
@@ -100,10 +86,10 @@ export function Loupe(props: LoupeProps) {
       </div>
       <div
         ref={box}
-        className="min-h-0 flex-1 cursor-ew-resize touch-none bg-sheet"
+        className="relative min-h-0 flex-1 cursor-ew-resize touch-none bg-sheet"
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
-          dragging.current = at(event) - frame;
+          dragging.current = at(event) - edgeOf(slice, edge);
           // Taking hold near the edge moves it from where it is; elsewhere it jumps to the pointer.
           if (Math.abs(dragging.current) > 14 * framesPerPixel) dragging.current = 0;
           onMove(drawnTo(edge, at(event) - dragging.current), false);
@@ -113,23 +99,21 @@ export function Loupe(props: LoupeProps) {
         }
         onPointerUp={(event) => {
           if (dragging.current === null) return;
-          const held = dragging.current;
+          const offset = dragging.current;
           dragging.current = null;
-          onMove(drawnTo(edge, at(event) - held), true);
+          onMove(drawnTo(edge, at(event) - offset), true);
         }}
         onPointerCancel={() => {
           dragging.current = null;
         }}
-      >
-        <canvas ref={canvas} aria-hidden style={{ width, height }} />
-      </div>
+      />
       <div className="flex h-7 items-center gap-1 bg-paper px-3 text-[12px]">
         <span className="mr-1 text-soft">Nudge</span>
         {NUDGES.map(([label, ms, frames]) => (
           <Nudge
             key={label}
             label={label}
-            onClick={() => onMove(frame + frames + Math.round((ms / 1000) * recording.sampleRate), true)}
+            onClick={() => onMove(edgeOf(slice, edge) + frames + Math.round((ms / 1000) * recording.sampleRate), true)}
           />
         ))}
         {edge === 'start' ? (
@@ -155,6 +139,27 @@ export function Loupe(props: LoupeProps) {
         )}
       </div>
     </div>
+  );
+}
+
+function edgeOf({ startFrame, endFrame }: LoupeProps['slice'], edge: LoupeProps['edge']): number {
+  return edge === 'start' ? startFrame : endFrame;
+}
+
+/** Where the edge is, also while it is in hand; at an end also how loud it is there. */
+function Figures(props: Pick<LoupeProps, 'edge' | 'slice' | 'held' | 'source' | 'time'>) {
+  const { edge, source, time } = props;
+  const frame = edgeOf(useHeldSlice(props.slice, props.held), edge);
+  const level = edge === 'end' ? levelBefore(source, frame, time.sampleRate) : null;
+  return (
+    <>
+      <span className="figure text-soft">{place(frame, time)}</span>
+      {level !== null && (
+        <span className="figure text-soft">
+          {level > -120 ? `${minus(level.toFixed(0))} dBFS there` : 'silent there'}
+        </span>
+      )}
+    </>
   );
 }
 

@@ -1,14 +1,15 @@
 'use client';
 
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import type { Bookmark } from '@/core/recording/model';
+import { clampSpan } from '@/picture/span';
+import { drawWave } from '@/picture/wave';
+import type { WaveSource } from '@/picture/wave-source';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
-import { drawWave } from '../parts/draw-wave';
-import type { WaveSource } from '../parts/wave-source';
 import { drawStrip, STRIP_HEIGHT, type Strip, wordsAt } from './strip';
-import { type SpanDesk, useSpanShown } from './use-span';
-import { clampSpan } from './view';
+import { type Pictures, usePicture } from './use-pictures';
+import type { SpanDesk } from './use-span';
 
 const HEIGHT = 28;
 const WAVE_HEIGHT = HEIGHT - STRIP_HEIGHT;
@@ -19,6 +20,7 @@ export function Overview({
   source,
   arrivals,
   spans,
+  pictures,
   strip,
   bookmarks,
 }: {
@@ -26,11 +28,10 @@ export function Overview({
   source: WaveSource;
   arrivals: number;
   spans: SpanDesk;
+  pictures: Pictures;
   strip: Strip;
   bookmarks: readonly Bookmark[];
 }) {
-  const span = useSpanShown(spans);
-  const stageWidth = spans.width();
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
@@ -55,11 +56,17 @@ export function Overview({
     }
   }, [source, arrivals, width, palette, strip, bookmarks]);
   const [words, setWords] = useState('');
-  const x = span.start / framesPerPixel;
-  const shown = Math.min(Math.max(4, (stageWidth * span.framesPerPixel) / framesPerPixel), width - x);
+  usePicture(pictures, 'window', box, { width, height: HEIGHT });
+  useEffect(() => {
+    const show = () =>
+      pictures.show('window', { span: spans.get(), stageWidth: spans.width(), totalFrames: recording.frames });
+    show();
+    return spans.subscribe(show);
+  }, [pictures, spans, recording.frames]);
   const scrollTo = (clientX: number) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
     const frame = (clientX - left) * framesPerPixel;
+    const stageWidth = spans.width();
     spans.set((s) =>
       clampSpan({ ...s, start: frame - (stageWidth * s.framesPerPixel) / 2 }, stageWidth, recording.frames),
     );
@@ -80,10 +87,6 @@ export function Overview({
       }}
     >
       <canvas ref={canvas} aria-hidden style={{ width, height: HEIGHT }} />
-      <div
-        className="pointer-events-none absolute top-0 left-0 h-full border-2 border-ink"
-        style={{ width: shown, transform: `translateX(${x}px)` }}
-      />
     </div>
   );
 }

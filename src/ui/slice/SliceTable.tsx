@@ -8,6 +8,9 @@ import type { Family } from '@/core/hit/model';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
+import { place, type Time } from '@/picture/time';
+import { stretchPeak } from '@/picture/wave';
+import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { FamilySelect } from '../parts/FamilySelect';
@@ -17,10 +20,8 @@ import { ListHead } from '../parts/ListHead';
 import { arrange, mannerOf, type Order, type Sorters } from '../parts/listing';
 import { TextField } from '../parts/TextField';
 import { VirtualRows } from '../parts/VirtualRows';
-import type { WaveSource } from '../parts/wave-source';
-import { stretchPeak } from './draw-stage';
 import { stretchOf } from './Handles';
-import { place, type Time } from './time';
+import { type HeldEdges, useHeldSlice } from './use-held';
 import type { StoredSlice } from './use-marks';
 import type { Manner } from './use-selection';
 
@@ -38,6 +39,7 @@ interface TableProps {
   readonly chosenId: string | null;
   readonly selected: ReadonlySet<string>;
   readonly pad: PadSettings | undefined;
+  readonly held: HeldEdges;
   readonly onChoose: (id: string, how?: Manner) => void;
   /** What can be done with several that are chosen. */
   readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
@@ -52,7 +54,7 @@ interface Entry {
 
 /** The slices as a table: the picture's twin, and the way to them without a pointer. */
 export const SliceTable = memo(function SliceTable(props: TableProps) {
-  const { recording, slices, source, arrivals, time, chosenId, selected, pad, onChoose } = props;
+  const { recording, slices, source, arrivals, time, chosenId, selected, pad, held, onChoose } = props;
   const { view } = useKitDesk();
   const [order, setOrder] = useState<Order>({ by: 'start', down: false });
   const pads = useMemo(() => padsBySlice(view), [view]);
@@ -110,6 +112,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
               selected={selected.has(slice.id)}
               where={pads.get(slice.id) ?? ''}
               pad={pad}
+              held={held}
               onChoose={onChoose}
             />
           );
@@ -150,11 +153,12 @@ interface RowProps {
   /** Keys of the pads that play what was taken from it. */
   readonly where: string;
   readonly pad: PadSettings | undefined;
+  readonly held: HeldEdges;
   readonly onChoose: (id: string, how?: Manner) => void;
 }
 
 const Row = memo(function Row(props: RowProps) {
-  const { recording, slice, number, source, time, chosen, selected, where, pad, onChoose } = props;
+  const { recording, slice, number, source, arrivals, time, chosen, selected, where, pad, onChoose } = props;
   const { commit } = useCommands();
   const { setNodeRef, listeners } = useDraggable({
     id: `row-${slice.id}`,
@@ -199,13 +203,7 @@ const Row = memo(function Row(props: RowProps) {
           onChoose={setFamily}
         />
       </span>
-      <span className="figure truncate text-right text-[12px]">{place(slice.startFrame, time)}</span>
-      <span className="figure text-right text-[12px]">
-        {length((slice.endFrame - slice.startFrame) / recording.sampleRate)}
-      </span>
-      <span className="figure text-right text-[12px]">
-        {decibels(20 * Math.log10(stretchPeak(source, slice.startFrame, slice.endFrame)))}
-      </span>
+      <Figures slice={slice} held={props.held} source={source} arrivals={arrivals} time={time} />
       <span className="figure truncate text-[12px] text-soft">{where}</span>
       <button
         type="button"
@@ -220,6 +218,20 @@ const Row = memo(function Row(props: RowProps) {
     </div>
   );
 });
+
+/** A slice's start, length and level, also while one of its edges is in hand. */
+function Figures({ slice, held, source, time }: Pick<RowProps, 'slice' | 'held' | 'source' | 'arrivals' | 'time'>) {
+  const { startFrame, endFrame } = useHeldSlice(slice, held);
+  return (
+    <>
+      <span className="figure truncate text-right text-[12px]">{place(startFrame, time)}</span>
+      <span className="figure text-right text-[12px]">{length((endFrame - startFrame) / time.sampleRate)}</span>
+      <span className="figure text-right text-[12px]">
+        {decibels(20 * Math.log10(stretchPeak(source, startFrame, endFrame)))}
+      </span>
+    </>
+  );
+}
 
 /** For each slice, the keys of the pads that play what was taken from it. */
 function padsBySlice(kit: KitView | null): ReadonlyMap<string, string> {

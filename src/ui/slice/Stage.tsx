@@ -5,25 +5,19 @@ import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
-import { beginDrawing, type Palette, useDrawing, usePalette, useSize } from '../parts/canvas';
-import { drawWave } from '../parts/draw-wave';
+import { COLONNADE_HEIGHT, type SliceShown } from '@/picture/colonnade';
+import { clampSpan, frameToX, type MarkedStretch, xToFrame, zoomAt } from '@/picture/span';
+import type { SplitMarks } from '@/picture/stage';
+import type { Time } from '@/picture/time';
+import { gainInSight } from '@/picture/wave';
+import type { WaveSource } from '@/picture/wave-source';
+import { useSize } from '../parts/canvas';
 import { mannerOf } from '../parts/listing';
-import type { WaveSource } from '../parts/wave-source';
-import { soundNow } from '../sound/sound';
-import {
-  COLONNADE_HEIGHT,
-  drawColonnade,
-  drawFeet,
-  drawSounding,
-  drawSplitMarks,
-  gainInSight,
-  type SplitMarks,
-} from './draw-stage';
 import { Keystones, StretchHandle } from './Handles';
-import type { Time } from './time';
+import { type Pictures, usePicture } from './use-pictures';
+import { usePlayhead } from './use-playhead';
 import type { Manner } from './use-selection';
-import { type SpanDesk, useSpanShown } from './use-span';
-import { clampSpan, frameToX, type MarkedStretch, type Span, xToFrame, zoomAt } from './view';
+import { type SpanDesk, useRestedSpan } from './use-span';
 
 type Edge = 'start' | 'end';
 
@@ -31,6 +25,7 @@ export interface StageProps {
   readonly recording: RecordingView;
   readonly source: WaveSource;
   readonly arrivals: number;
+  readonly pictures: Pictures;
   readonly slices: readonly Stored<Slice>[];
   /** The slices as they are stored: what is dragged onto pads, which an edge in hand need not move. */
   readonly stored: readonly Stored<Slice>[];
@@ -72,37 +67,31 @@ const NEAR_CHOSEN = 12;
 /** How long the view must be still before its keystones can be taken hold of. */
 const REST_MS = 80;
 
-/** The colonnade over the wave. Three canvases, so that the moving playhead redraws nothing but itself. */
+/** The colonnade over the wave. A worker draws them; here is what the hand does there. */
 export function Stage(props: StageProps) {
-  const { recording, source, arrivals, slices, chosenId, selected, time, marks } = props;
-  const { spans, stretch, setStretch, widthRef } = props;
-  const span = useSpanShown(spans);
+  const { recording, source, arrivals, pictures, slices, chosenId, selected, time, marks } = props;
+  const { spans, gain, stretch, setStretch, widthRef } = props;
   const setSpan = spans.set;
-  const arches = useRef<HTMLCanvasElement>(null);
-  const wave = useRef<HTMLCanvasElement>(null);
-  const overlay = useRef<HTMLCanvasElement>(null);
-  const { width, height: whole } = useSize(widthRef);
+  const size = useSize(widthRef);
+  const { width, height: whole } = size;
   const height = Math.max(0, whole - COLONNADE_HEIGHT);
-  const gain = props.gain === 0 ? gainInSight(source, span, width) : props.gain;
-  const palette = usePalette();
   const gesture = useRef<Gesture>(null);
-  const restedSpan = useRested(span, REST_MS);
+  const restedSpan = useRestedSpan(spans, REST_MS);
   const [cursor, setCursor] = useState('crosshair');
-  const model = { slices, chosenId, selected, source, time };
+  const playhead = useRef<HTMLDivElement>(null);
 
-  // Feet and wave share a canvas: each one costs the browser more to put on the screen than all that is drawn on it.
-  useDrawing(() => {
-    if (!wave.current || width === 0) return;
-    const ctx = beginDrawing(wave.current, width, height);
-    drawFeet(ctx, model, span, width, height, stretch, palette);
-    drawWave(ctx, source, { ...span, width, height, gain }, palette('wave'));
-    drawSplitMarks(ctx, marks, span, width, height, gain, palette);
-  }, [source, arrivals, slices, selected, span, width, height, gain, stretch, marks, palette]);
-  useDrawing(() => {
-    if (!arches.current || width === 0) return;
-    drawColonnade(beginDrawing(arches.current, width, COLONNADE_HEIGHT), model, span, width, palette);
-  }, [source, arrivals, slices, selected, time, span, width, palette]);
-  usePlayhead(overlay, recording.id, slices, span, width, whole, palette);
+  usePicture(pictures, 'stage', widthRef, size);
+  useEffect(() => pictures.show('stage', { slices: slices.map(shownOf) }), [pictures, slices]);
+  useEffect(
+    () => pictures.show('stage', { chosenId, selected, time, marks, stretch, gain }),
+    [pictures, chosenId, selected, time, marks, stretch, gain],
+  );
+  useEffect(() => {
+    const show = () => pictures.show('stage', { span: spans.get() });
+    show();
+    return spans.subscribe(show);
+  }, [pictures, spans]);
+  usePlayhead(playhead, recording, slices, spans, pictures);
 
   // A wheel listener of React's is passive and cannot keep the page from scrolling or zooming.
   useEffect(() => {
@@ -110,21 +99,20 @@ export function Stage(props: StageProps) {
     if (!element) return;
     const onWheel = (event: WheelEvent) => {
       event.preventDefault();
-      const x = event.clientX - element.getBoundingClientRect().left;
+      const stageWidth = spans.width();
       const sideways = event.shiftKey ? event.deltaY || event.deltaX : event.deltaX;
       if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-        setSpan((s) =>
-          clampSpan({ ...s, start: s.start + sideways * s.framesPerPixel }, element.clientWidth, recording.frames),
-        );
+        setSpan((s) => clampSpan({ ...s, start: s.start + sideways * s.framesPerPixel }, stageWidth, recording.frames));
       } else {
         // Two fingers drawn apart come as a wheel with Ctrl held, in smaller steps.
+        const x = event.clientX - element.getBoundingClientRect().left;
         const speed = event.ctrlKey ? 0.011 : 0.0022;
-        setSpan((s) => zoomAt(s, Math.exp(event.deltaY * speed), x, element.clientWidth, recording.frames));
+        setSpan((s) => zoomAt(s, Math.exp(event.deltaY * speed), x, stageWidth, recording.frames));
       }
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [widthRef, setSpan, recording.frames]);
+  }, [widthRef, spans, setSpan, recording.frames]);
 
   const place = (event: PointerEvent) => {
     const box = (widthRef.current as HTMLDivElement).getBoundingClientRect();
@@ -132,6 +120,7 @@ export function Stage(props: StageProps) {
   };
   const edgeAt = (x: number): { id: string; edge: Edge } | null => {
     let best: { id: string; edge: Edge; distance: number } | null = null;
+    const span = spans.get();
     for (const slice of slices) {
       for (const edge of ['start', 'end'] as const) {
         const distance = Math.abs(frameToX(span, edge === 'start' ? slice.startFrame : slice.endFrame) - x);
@@ -143,23 +132,25 @@ export function Stage(props: StageProps) {
     }
     return best;
   };
+  const gainNow = () => (gain === 0 ? gainInSight(source, spans.get(), width) : gain);
   /** Half the height of the band within which there is silence, in pixels from the middle. */
-  const silenceAway = () => Math.min(height / 2 - 1, (marks.threshold ?? 0) * (height / 2 - 2) * gain);
+  const silenceAway = () => Math.min(height / 2 - 1, (marks.threshold ?? 0) * (height / 2 - 2) * gainNow());
   const overThreshold = (y: number) =>
     marks.threshold !== null && Math.abs(Math.abs(y - COLONNADE_HEIGHT - height / 2) - silenceAway()) <= NEAR;
   const amplitudeAt = (y: number) =>
-    Math.max(1e-5, Math.min(1, Math.abs(y - COLONNADE_HEIGHT - height / 2) / ((height / 2 - 2) * gain)));
+    Math.max(1e-5, Math.min(1, Math.abs(y - COLONNADE_HEIGHT - height / 2) / ((height / 2 - 2) * gainNow())));
   const downbeat = marks.lines[0]?.frame;
   const overDownbeat = (x: number, y: number) =>
-    downbeat !== undefined && Math.abs(frameToX(span, downbeat) - x) <= 12 && y > whole - 24;
+    downbeat !== undefined && Math.abs(frameToX(spans.get(), downbeat) - x) <= 12 && y > whole - 24;
   const sliceAt = (x: number) => {
-    const frame = xToFrame(span, x);
+    const frame = xToFrame(spans.get(), x);
     return slices.filter((s) => s.startFrame <= frame && frame < s.endFrame).at(-1)?.id ?? null;
   };
 
   const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
     if (event.button !== 0 || (event.target as HTMLElement).closest('button')) return;
     const { x, y } = place(event);
+    const span = spans.get();
     event.currentTarget.setPointerCapture(event.pointerId);
     const edge = edgeAt(x);
     if (overDownbeat(x, y)) gesture.current = { kind: 'downbeat', offset: frameToX(span, downbeat as number) - x };
@@ -172,6 +163,7 @@ export function Stage(props: StageProps) {
   };
   const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
     const { x, y } = place(event);
+    const span = spans.get();
     const g = gesture.current;
     if (!g)
       setCursor(overDownbeat(x, y) ? 'grab' : overThreshold(y) ? 'ns-resize' : edgeAt(x) ? 'ew-resize' : 'crosshair');
@@ -186,6 +178,7 @@ export function Stage(props: StageProps) {
   };
   const onPointerUp = (event: PointerEvent<HTMLDivElement>) => {
     const { x, y } = place(event);
+    const span = spans.get();
     const g = gesture.current;
     gesture.current = null;
     if (g?.kind === 'threshold') props.onThreshold(amplitudeAt(y), true);
@@ -213,31 +206,14 @@ export function Stage(props: StageProps) {
       onDoubleClick={(event) => {
         const box = (widthRef.current as HTMLDivElement).getBoundingClientRect();
         if (!(event.target as HTMLElement).closest('button'))
-          props.onAdd(Math.round(xToFrame(span, event.clientX - box.left)));
+          props.onAdd(Math.round(xToFrame(spans.get(), event.clientX - box.left)));
       }}
     >
-      <div className="absolute inset-x-0 top-0 bg-paper" style={{ height: COLONNADE_HEIGHT }} />
-      <canvas ref={arches} aria-hidden className="absolute top-0 left-0" style={{ width, height: COLONNADE_HEIGHT }} />
-      <canvas
-        ref={wave}
-        aria-label={`Wave of ${recording.title}`}
-        className="absolute left-0"
-        style={{ top: COLONNADE_HEIGHT, width, height }}
+      <div
+        ref={playhead}
+        className="pointer-events-none absolute bottom-0 left-0 w-[2px] bg-madder will-change-transform"
+        style={{ top: COLONNADE_HEIGHT, visibility: 'hidden' }}
       />
-      <canvas
-        ref={overlay}
-        aria-hidden
-        className="pointer-events-none absolute top-0 left-0"
-        style={{ width, height: whole }}
-      />
-      {downbeat !== undefined && (
-        <span
-          className="pointer-events-none absolute bottom-0 whitespace-nowrap rounded-t bg-verdigris px-1 text-[11px] text-sheet"
-          style={{ left: Math.max(24, frameToX(span, downbeat)), transform: 'translateX(-50%)' }}
-        >
-          1st bar
-        </span>
-      )}
       <Keystones
         recording={recording}
         slices={props.stored}
@@ -252,7 +228,7 @@ export function Stage(props: StageProps) {
         <StretchHandle
           recording={recording}
           stretch={stretch}
-          span={span}
+          spans={spans}
           pad={props.pad}
           onSlice={props.onSliceStretch}
           onKeep={props.onKeepStretch}
@@ -262,44 +238,7 @@ export function Stage(props: StageProps) {
   );
 }
 
-/** A value once it has stayed the same for a while. */
-function useRested<T>(value: T, ms: number): T {
-  const [rested, setRested] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return rested;
-}
-
-/** Draws the playhead of what is being auditioned, as long as it sounds, and lights the slices that it is in. */
-function usePlayhead(
-  canvas: RefObject<HTMLCanvasElement | null>,
-  recordingId: string,
-  slices: readonly Slice[],
-  span: Span,
-  width: number,
-  height: number,
-  palette: Palette,
-): void {
-  useEffect(() => {
-    let frame = 0;
-    let shown = false;
-    const draw = () => {
-      frame = requestAnimationFrame(draw);
-      const head = soundNow()?.playhead();
-      if ((!head || head.recordingId !== recordingId) && !shown) return;
-      if (!canvas.current || width === 0) return;
-      const ctx = beginDrawing(canvas.current, width, height);
-      shown = false;
-      if (head?.recordingId === recordingId) {
-        drawSounding(ctx, slices, head.frame, span, width, palette);
-        ctx.fillStyle = palette('madder');
-        ctx.fillRect(frameToX(span, head.frame) - 1, COLONNADE_HEIGHT, 2, height - COLONNADE_HEIGHT);
-        shown = true;
-      }
-    };
-    draw();
-    return () => cancelAnimationFrame(frame);
-  }, [canvas, recordingId, slices, span, width, height, palette]);
+/** What the picture tells of a slice. */
+function shownOf({ id, startFrame, endFrame, family, name, locked }: Stored<Slice>): SliceShown {
+  return { id, startFrame, endFrame, family, name, locked };
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { memo } from 'react';
-import { TIME_UNITS, type TimeUnit } from './time';
+import { TIME_UNITS, type TimeUnit } from '@/picture/time';
 
 export type ZoomTo = 'in' | 'out' | 'fit' | 'slice';
 

@@ -1,6 +1,6 @@
 import { STEP_SECONDS } from '@/core/overview/overview';
 import { overviewStep, overviewSteps, type Span as Stretch, spansOf } from '@/core/overview/pack';
-import type { Palette } from '../parts/canvas';
+import type { Palette } from '@/picture/canvas';
 import { clock } from '../parts/figures';
 
 /** Height of the strip under the overview's wave, in pixels. */

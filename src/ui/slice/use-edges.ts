@@ -1,11 +1,12 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { HitView, RecordingView } from '@/contract/views';
 import type { Candidate } from '@/core/onset/detect';
-import { changesNothing, LEAST_FRAMES, type Mark, type MarkChanges, moveEnd, moveStart } from '@/core/onset/marks';
+import { changesNothing, LEAST_FRAMES, type MarkChanges, moveEnd, moveStart, NO_CHANGES } from '@/core/onset/marks';
 import { nearestAttack, nearestZero, type Snap } from '@/core/onset/snap';
 import { SLICE_DEFAULTS } from '@/core/recording/model';
+import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
-import type { WaveSource } from '../parts/wave-source';
+import { type HeldEdges, holdUntil } from './use-held';
 import type { Marks, StoredSlice } from './use-marks';
 
 export type Edge = 'start' | 'end';
@@ -48,32 +49,33 @@ export function snapped(
 }
 
 /** A hit as if it were the one slice of its recording: so its own edges are shown and moved. */
-export function hitAsSlice(hit: HitView, held: Partial<Pick<Mark, 'startFrame' | 'endFrame'>> | null): StoredSlice {
+export function hitAsSlice(hit: HitView): StoredSlice {
   const { id, rev, recordingId, startFrame, endFrame, family, name } = hit;
-  return { ...SLICE_DEFAULTS, id, rev, recordingId, startFrame, endFrame, family, name, origin: 'hand', ...held };
+  return { ...SLICE_DEFAULTS, id, rev, recordingId, startFrame, endFrame, family, name, origin: 'hand' };
 }
 
 /** Moves the edges of slices: shown while they are in hand, stored when they are let go. */
 export function useSliceEdges(
   stored: readonly StoredSlice[],
-  { setPreview, store }: Marks,
+  { store }: Marks,
+  held: HeldEdges,
   totalFrames: number,
 ): (id: string, edge: Edge, frame: number, done: boolean) => void {
   return useCallback(
     (id, edge, frame, done) => {
       const changes: MarkChanges =
         edge === 'start' ? moveStart(stored, id, frame) : moveEnd(stored, id, frame, totalFrames);
-      if (!done || changesNothing(changes)) setPreview(done ? null : changes);
-      else store(edge === 'start' ? 'moved a mark' : 'moved an end', changes);
+      if (!done) held.set(changes);
+      else if (changesNothing(changes)) held.set(null);
+      else holdUntil(held, changes, store(edge === 'start' ? 'moved a mark' : 'moved an end', changes).stored);
     },
-    [stored, totalFrames, setPreview, store],
+    [stored, totalFrames, held, store],
   );
 }
 
 /** The same for a hit: every pad that plays it follows. */
-export function useHitEdges(hit: HitView | undefined, recording: RecordingView) {
+export function useHitEdges(hit: HitView | undefined, recording: RecordingView, held: HeldEdges) {
   const { commit } = useCommands();
-  const [held, setHeld] = useState<{ startFrame: number; endFrame: number } | null>(null);
   const move = useCallback(
     (edge: Edge, wanted: number, done: boolean) => {
       if (!hit) return;
@@ -85,13 +87,16 @@ export function useHitEdges(hit: HitView | undefined, recording: RecordingView) 
               startFrame,
               endFrame: Math.max(startFrame + LEAST_FRAMES, Math.min(recording.frames, Math.round(wanted))),
             };
-      setHeld(done ? null : moved);
-      if (!done || (moved.startFrame === startFrame && moved.endFrame === endFrame)) return;
       const set = edge === 'start' ? { startFrame: moved.startFrame } : { endFrame: moved.endFrame };
-      void commit(`moved the ${edge} of ${hit.name}`, [{ op: 'update', doc: 'hit', id: hit.id, rev: hit.rev, set }]);
+      const changes: MarkChanges = { ...NO_CHANGES, update: [{ id: hit.id, set }] };
+      const { id, rev, name } = hit;
+      if (!done) held.set(changes);
+      else if (moved.startFrame === startFrame && moved.endFrame === endFrame) held.set(null);
+      else
+        holdUntil(held, changes, commit(`moved the ${edge} of ${name}`, [{ op: 'update', doc: 'hit', id, rev, set }]));
     },
-    [hit, recording.frames, commit],
+    [hit, recording.frames, commit, held],
   );
-  const shown = useMemo(() => (hit ? hitAsSlice(hit, held) : null), [hit, held]);
+  const shown = useMemo(() => (hit ? hitAsSlice(hit) : null), [hit]);
   return { shown, move };
 }

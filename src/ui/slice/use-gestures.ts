@@ -14,9 +14,9 @@ import {
 } from '@/core/onset/marks';
 import type { Heard } from '@/core/onset/resplit';
 import { diesAwayAt } from '@/core/onset/silence';
+import type { MarkedStretch } from '@/picture/span';
 import type { Marks, StoredSlice } from './use-marks';
 import type { Selection } from './use-selection';
-import type { MarkedStretch } from './view';
 
 export interface Gestures {
   /** Adds a mark at a frame and chooses it. */
@@ -44,8 +44,8 @@ export function useGestures(
   const { recording, candidates } = view;
   const { slices, store } = marks;
   const { chosen, index, ids, setChosen } = selection;
-  const cut = (label: string, changes: MarkChanges, otherwise: string): string[] => {
-    if (!changesNothing(changes)) return store(label, changes);
+  const cut = (label: string, changes: MarkChanges, otherwise: string): readonly string[] => {
+    if (!changesNothing(changes)) return store(label, changes).created;
     toast(otherwise);
     return [];
   };

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import type { CutView, RecordingView } from '@/contract/views';
 import { PAD_COUNT } from '@/core/kit/model';
+import type { MarkedStretch } from '@/picture/span';
 import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
 import { keys } from '../data/queries';
@@ -10,7 +11,6 @@ import { fillPads, type Stretch } from '../pads/laying';
 import { markedStretchOf, stretchOf } from './Handles';
 import type { StoredSlice } from './use-marks';
 import type { Selection } from './use-selection';
-import type { MarkedStretch } from './view';
 
 export interface Laying {
   /** The chosen slice or marked stretch to the next free pad. */

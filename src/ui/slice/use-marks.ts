@@ -8,12 +8,17 @@ import { useCommands } from '../data/commit';
 
 export type StoredSlice = Stored<Slice>;
 
+export interface Storing {
+  readonly created: readonly string[];
+  readonly stored: Promise<unknown>;
+}
+
 export interface Marks {
   /** The slices as they are shown: those stored, or what the gesture in hand would make of them. */
   readonly slices: readonly StoredSlice[];
   readonly setPreview: (changes: MarkChanges | null) => void;
-  /** Stores changes as one edit; gives the ids of what was created, in order. */
-  readonly store: (label: string, marks: MarkChanges, more?: readonly Change[]) => string[];
+  /** Stores changes as one edit; gives the ids of what is created, in order, and when it has been stored. */
+  readonly store: (label: string, marks: MarkChanges, more?: readonly Change[]) => Storing;
 }
 
 /** A recording's slices with a preview of what a gesture in hand would do, and the way to store it. */
@@ -31,7 +36,7 @@ export function useMarks(view: CutView): Marks {
   }, [view.slices, preview, recordingId]);
 
   const store = useCallback(
-    (label: string, marks: MarkChanges, more: readonly Change[] = []): string[] => {
+    (label: string, marks: MarkChanges, more: readonly Change[] = []): Storing => {
       setPreview(null);
       const revs = new Map(view.slices.map((s) => [s.id, s.rev]));
       const created = marks.create.map(() => crypto.randomUUID());
@@ -50,8 +55,7 @@ export function useMarks(view: CutView): Marks {
         ),
         ...more,
       ];
-      void commit(label, changes);
-      return created;
+      return { created, stored: commit(label, changes) };
     },
     [commit, view.slices, recordingId],
   );

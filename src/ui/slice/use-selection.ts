@@ -23,7 +23,7 @@ export function useSelection<T extends { readonly id: string }>(slices: readonly
     (id: string | null, how: Manner = 'alone') => {
       setChosenId(id);
       setOthers((old) => {
-        if (id === null || how === 'alone') return new Set();
+        if (id === null || how === 'alone') return old.size === 0 ? old : new Set();
         const next = new Set(old);
         if (chosenId !== null) next.add(chosenId);
         if (how === 'also') {

@@ -1,10 +1,8 @@
-import { type RefObject, useEffect, useMemo, useSyncExternalStore } from 'react';
-import { fitAll, type Span } from './view';
+import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
+import { fitAll, type Span } from '@/picture/span';
+import { createStore, useStore } from '../parts/store';
 
-/**
- * The span that is shown, outside of React's state: panning changes it sixty times a second, and only what draws it may be
- * drawn anew for that.
- */
+/** The span that is shown, which panning changes sixty times a second. */
 export interface SpanDesk {
   readonly get: () => Span;
   readonly set: (change: (span: Span) => Span) => void;
@@ -15,29 +13,50 @@ export interface SpanDesk {
 
 /** All of the recording until the person zooms. */
 export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number): SpanDesk {
+  const width = useRef(1280);
   const desk = useMemo((): SpanDesk => {
-    let span: Span = { start: 0, framesPerPixel: frames / 1280 };
-    const listeners = new Set<() => void>();
+    const store = createStore<Span>({ start: 0, framesPerPixel: frames / 1280 });
     return {
-      get: () => span,
-      set: (change) => {
-        const next = change(span);
-        if (next === span) return;
-        span = next;
-        for (const listener of listeners) listener();
-      },
-      subscribe: (listener) => {
-        listeners.add(listener);
-        return () => listeners.delete(listener);
-      },
-      width: () => stage.current?.clientWidth ?? 1280,
+      get: store.get,
+      set: (change) => store.set(change(store.get())),
+      subscribe: store.subscribe,
+      // Asking the element would have the page laid out anew in the middle of panning.
+      width: () => width.current,
     };
-  }, [stage, frames]);
+  }, [frames]);
+  useEffect(() => {
+    const element = stage.current;
+    if (!element) return;
+    const measure = () => {
+      width.current = element.clientWidth;
+    };
+    measure();
+    const observer = new ResizeObserver(measure);
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [stage]);
   useEffect(() => desk.set(() => fitAll(desk.width(), frames)), [desk, frames]);
   return desk;
 }
 
-/** The span as it is, for those that draw it. */
+/** The span as it is, for those few that React draws by it. */
 export function useSpanShown(desk: SpanDesk): Span {
-  return useSyncExternalStore(desk.subscribe, desk.get, desk.get);
+  return useStore(desk);
+}
+
+/** The span once it has stayed the same for a while. */
+export function useRestedSpan(desk: SpanDesk, ms: number): Span {
+  const [rested, setRested] = useState(desk.get);
+  useEffect(() => {
+    let timer = setTimeout(() => setRested(desk.get()), 0);
+    const unsubscribe = desk.subscribe(() => {
+      clearTimeout(timer);
+      timer = setTimeout(() => setRested(desk.get()), ms);
+    });
+    return () => {
+      clearTimeout(timer);
+      unsubscribe();
+    };
+  }, [desk, ms]);
+  return rested;
 }

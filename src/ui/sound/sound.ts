@@ -6,6 +6,7 @@ import { type LayerWithHit, type PooledSource, padSound } from '@/core/kit/sound
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { PoolWorker } from '@/worker/pool.worker';
+import { createStore } from '../parts/store';
 
 /** Engine pads beyond the kit's 32: one for auditioning, two that take turns in playing long stretches. */
 const AUDITION = 40;
@@ -27,6 +28,15 @@ export interface Playing {
   readonly loops: boolean;
 }
 
+export interface Playhead {
+  readonly recordingId: string;
+  readonly frame: number;
+  /** Where it ends, or begins again. */
+  readonly endFrame: number;
+  /** Seconds until it begins to move: sound takes its time to the ear. */
+  readonly waitS: number;
+}
+
 export interface AuditionOptions {
   readonly gain?: number;
   readonly dc?: readonly number[];
@@ -41,7 +51,8 @@ function sourceKey(recording: RecordingView, dc: readonly number[]): string {
 
 /** The page's sound: engine, sample memory and its worker. One a page, made on first use. */
 export class Sound {
-  playing: Playing | null = null;
+  /** What is being auditioned; for those who follow it. */
+  readonly nowPlaying = createStore<Playing | null>(null);
   private readonly pool = new SamplePool(MEMORY_FLOATS);
   private readonly loading = new Map<string, Promise<PoolEntry>>();
   private readonly pinned = new Map<number, string[]>();
@@ -176,7 +187,7 @@ export class Sound {
 
   stopAudition(): void {
     this.turn++;
-    this.playing = null;
+    this.nowPlaying.set(null);
     for (const pad of [AUDITION, ...LONG]) this.engine.stop(pad);
   }
 
@@ -207,14 +218,14 @@ export class Sound {
     });
     engine.strike(pad, 127, at);
     if (at < 0)
-      this.playing = {
+      this.nowPlaying.set({
         recordingId: recording.id,
         startFrame: start,
         endFrame: end,
         engineFrame: engine.frame,
         ratio,
         loops: false,
-      };
+      });
   }
 
   /** Strikes a stretch anew at the exact frame at which it ends, a little ahead of time, as long as its turn lasts. */
@@ -230,14 +241,14 @@ export class Sound {
     const ratio = recording.sampleRate / engine.sampleRate;
     const lap = Math.max(LEAST_LAP_S * engine.sampleRate, (end - start) / ratio);
     const first = engine.frame + Math.round(0.02 * engine.sampleRate);
-    this.playing = {
+    this.nowPlaying.set({
       recordingId: recording.id,
       startFrame: start,
       endFrame: end,
       engineFrame: first,
       ratio,
       loops: true,
-    };
+    });
     for (let n = 0; turn === this.turn; n++) {
       this.strikeStretch(AUDITION, recording, entry, start, end, Math.round(first + n * lap), gain);
       while (turn === this.turn && engine.frame < first + n * lap - 0.05 * engine.sampleRate)
@@ -259,14 +270,14 @@ export class Sound {
       if (turn !== this.turn) return;
       if (at < 0) {
         at = engine.frame + Math.round(engine.sampleRate * 0.05);
-        this.playing = {
+        this.nowPlaying.set({
           recordingId: recording.id,
           startFrame: start,
           endFrame: end,
           engineFrame: at,
           ratio,
           loops: false,
-        };
+        });
       }
       this.strikeStretch(LONG[part % 2] as number, recording, entry, from, to, at + part * engineFrames);
       const next = Math.min(end, to + engineFrames * ratio);
@@ -279,31 +290,34 @@ export class Sound {
   }
 
   /** Where in its recording the auditioned sound is now, or null when it has ended. */
-  playhead(): { recordingId: string; frame: number } | null {
-    const { playing } = this;
+  playhead(): Playhead | null {
+    const playing = this.nowPlaying.get();
     if (!playing) return null;
     const heard = this.engine.frame - this.engine.latency * this.engine.sampleRate;
-    const passed = Math.max(0, heard - playing.engineFrame) * playing.ratio;
+    const early = Math.max(0, playing.engineFrame - heard);
+    const passed = (heard + early - playing.engineFrame) * playing.ratio;
     const length = playing.endFrame - playing.startFrame;
     const frame = playing.startFrame + (playing.loops ? passed % length : passed);
     if (frame >= playing.endFrame) {
-      this.playing = null;
+      this.nowPlaying.set(null);
       return null;
     }
-    return { recordingId: playing.recordingId, frame };
+    const { recordingId, endFrame } = playing;
+    return { recordingId, frame, endFrame, waitS: early / this.engine.sampleRate };
   }
 }
 
 const SILENT = { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 0, layers: [] } as const;
 
 let opened: Promise<Sound> | null = null;
-let now: Sound | null = null;
+/** The page's sound once it is open. */
+export const openedSound = createStore<Sound | null>(null);
 
 /** The page's sound, opened on first call. */
 export function openSound(): Promise<Sound> {
   opened ??= Sound.open().then((sound) => {
-    now = sound;
     (globalThis as { undercroftSound?: Sound }).undercroftSound = sound;
+    openedSound.set(sound);
     return sound;
   });
   return opened;
@@ -311,5 +325,5 @@ export function openSound(): Promise<Sound> {
 
 /** The sound if it is open already: what striking uses, so that nothing is awaited. */
 export function soundNow(): Sound | null {
-  return now;
+  return openedSound.get();
 }

@@ -26,7 +26,7 @@ export function useAudition() {
   }, []);
   const toggle = useCallback(
     (recording: RecordingView, start: number, end: number, treated: Treated = {}) => {
-      const now = soundNow()?.playing;
+      const now = soundNow()?.nowPlaying.get();
       if (now && now.recordingId === recording.id && now.startFrame === start && soundNow()?.playhead()) stop();
       else play(recording, start, end, treated);
     },

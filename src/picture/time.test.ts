@@ -1,5 +1,5 @@
+import { rulerTicks } from './span';
 import { place, type Time } from './time';
-import { rulerTicks } from './view';
 
 const grid = { tempoBpm: 120, downbeatFrame: 4800, beats: 3, beatUnit: 4 } as const;
 const time = (unit: Time['unit'], known: Time['grid'] = grid): Time => ({ unit, sampleRate: 48000, grid: known });

@@ -86,6 +86,8 @@ export class WaveSource {
 
   private fromSamples(start: number, framesPerColumn: number, width: number, out: Float32Array): boolean {
     let whole = true;
+    let ordinal = -1;
+    let piece: Float32Array | null = null;
     for (let x = 0; x < width; x++) {
       const first = Math.floor(start + x * framesPerColumn);
       // One frame more than the column holds, so that neighbouring columns join without gaps.
@@ -93,10 +95,18 @@ export class WaveSource {
       let low = Number.POSITIVE_INFINITY;
       let high = Number.NEGATIVE_INFINITY;
       for (let frame = first; frame < last; frame++) {
-        const value = this.sample(frame);
-        if (Number.isNaN(value)) {
-          whole = false;
-          continue;
+        let value = 0;
+        if (frame >= 0 && frame < this.recording.frames) {
+          const wanted = Math.floor(frame / PIECE_FRAMES);
+          if (wanted !== ordinal) {
+            ordinal = wanted;
+            piece = this.piece(wanted);
+          }
+          if (!piece) {
+            whole = false;
+            continue;
+          }
+          value = piece[frame - wanted * PIECE_FRAMES] ?? 0;
         }
         if (value < low) low = value;
         if (value > high) high = value;
