@@ -9,6 +9,7 @@ import { root, run } from './run.mjs';
 const PROGRAMS = {
   accuracy: { entry: 'test/accuracy/onsets.ts', fonts: true },
   tuning: { entry: 'test/accuracy/tune.ts', fonts: true },
+  train: { entry: 'test/accuracy/train.ts', fonts: true },
   names: { entry: 'test/accuracy/names.ts', fonts: true },
   formats: { entry: 'test/formats/table.ts', fonts: false },
   fuzz: { entry: 'test/formats/fuzz.ts', fonts: false },

@@ -67,8 +67,12 @@ export async function runOnsets(files: string[], options: OnsetOptions): Promise
       sampleRate,
       totalFrames: frames,
       candidates,
-      levels: packLevels(energySteps(mono, sampleRate)),
-      tempo: estimateTempo(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), sampleRate, frames),
+      // Both take their time, so only what the split goes by is worked out.
+      levels: split.method === 'silence' ? packLevels(energySteps(mono, sampleRate)) : null,
+      tempo:
+        split.method === 'grid'
+          ? estimateTempo(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), sampleRate, frames)
+          : null,
       fileMarks: findings.said.marks,
     };
     const regions = regionsOf(split, heard);

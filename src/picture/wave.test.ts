@@ -57,12 +57,14 @@ describe('a wave painted pixel by pixel', () => {
       const first = Math.min(height - 1, Math.max(0, Math.round(y(high[x] as number))));
       return [first, Math.min(height - 1, Math.max(first, Math.round(y(low[x] as number)) - 1))] as const;
     };
+    const isInside = (b: readonly [number, number] | null | undefined, row: number) =>
+      !!b && row >= b[0] && row <= b[1];
     const bands = low.map((_, x) => (x === 7 ? null : band(x)));
     expect(from).toBe(Math.min(...bands.map((b) => b?.[0] ?? height)));
     expect(from + rows - 1).toBe(Math.max(...bands.map((b) => b?.[1] ?? -1)));
     for (let row = from; row < from + rows; row++) {
       for (let x = 0; x < width; x++) {
-        const inside = bands[x] && row >= bands[x][0] && row <= bands[x][1];
+        const inside = isInside(bands[x], row);
         const expected = inside ? WAVE : row === Math.round(height / 2) ? LINE : x >= 10 && x < 20 ? CHOSEN : SHEET;
         const at = 4 * (row * width + x);
         const found = [...image.data.slice(at, at + 4)].map((byte) => byte.toString(16).padStart(2, '0')).join('');

@@ -5,15 +5,17 @@ import { readWav, writeWav } from '../../src/core/format/wav';
 import { toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { RATE, renderNotes } from './fluid';
-import { GROUPS, type Group, type Note, pattern } from './patterns';
+import { DRUMS, GROUPS, type Group, type Note, pattern } from './patterns';
 
-/** A true onset in seconds: the first frame of the note, rendered alone, above -40 dB of its own peak. */
+/** A true onset: the first frame of the note, rendered alone, above -40 dB of its own peak. */
 export interface TrueOnset {
   readonly seconds: number;
   /** The same at -60 dB. */
   readonly secondsAt60: number;
   /** How much the note raises the mix over its first 20 ms, in dB. */
   readonly raisesDb: number;
+  /** Whether a drum was struck; else it is a note of the music that the drums play under. */
+  readonly struck: boolean;
 }
 
 export interface Item {
@@ -22,8 +24,13 @@ export interface Item {
   readonly wavPath: string;
   readonly samples: Float32Array;
   readonly sampleRate: number;
+  /** Where drums and music begin together, the drum's start counts: it is what is cut. */
   readonly truth: readonly TrueOnset[];
+  /** The same with the notes of the music as onsets among the others. */
+  readonly truthOfAll: readonly TrueOnset[];
 }
+
+type Truth = Pick<Item, 'truth' | 'truthOfAll'>;
 
 /** Notes nearer than this are one onset to the ear and to every tool; the earliest stands for them. */
 const ONE_ONSET_S = 0.012;
@@ -35,8 +42,8 @@ export function makeItem(fontName: string, fonts: readonly string[], group: Grou
   const kept = `${wavPath}.json`;
   if (existsSync(kept)) {
     const { audio } = readWav(readFileSync(wavPath));
-    const truth = JSON.parse(readFileSync(kept, 'utf8')) as TrueOnset[];
-    return { name, group, wavPath, samples: toMono(audio), sampleRate: audio.sampleRate, truth };
+    const truth = JSON.parse(readFileSync(kept, 'utf8')) as Truth;
+    return { name, group, wavPath, samples: toMono(audio), sampleRate: audio.sampleRate, ...truth };
   }
   const { notes, bpm } = pattern(group, seed);
   const secondsPerTick = 60 / bpm / 480;
@@ -67,7 +74,7 @@ export function makeItem(fontName: string, fonts: readonly string[], group: Grou
   }
   samples = toMono(readWav(readFileSync(wavPath)).audio);
   writeFileSync(kept, JSON.stringify(truth));
-  return { name, group, wavPath, samples, sampleRate, truth };
+  return { name, group, wavPath, samples, sampleRate, ...truth };
 }
 
 /** Pink-like noise (one-pole filtered) 66 dB under full scale, as the tone of a quiet room. */
@@ -91,7 +98,7 @@ function trueOnsets(
   seconds: number,
   mix: Float32Array,
   folder: string,
-): TrueOnset[] {
+): Truth {
   const secondsPerTick = 60 / bpm / 480;
   const apart = 0.6 / secondsPerTick;
   const cutTicks = Math.ceil(0.03 / secondsPerTick);
@@ -101,7 +108,7 @@ function trueOnsets(
     if (pass) pass.push(note);
     else passes.push([note]);
   }
-  const found: { start: number; startAt60: number; alone: Float32Array }[] = [];
+  const found: { start: number; startAt60: number; alone: Float32Array; struck: boolean }[] = [];
   for (const pass of passes) {
     const alone = renderNotes(
       fonts,
@@ -123,25 +130,37 @@ function trueOnsets(
         return i;
       };
       const start = above(peak * 0.01);
-      found.push({ start, startAt60: above(peak * 0.001), alone });
+      found.push({ start, startAt60: above(peak * 0.001), alone, struck: note.channel === DRUMS });
     }
   }
   found.sort((a, b) => a.start - b.start);
-  const merged: TrueOnset[] = [];
-  for (const [i, { start, startAt60, alone }] of found.entries()) {
+  const onsets = found.map(({ start, startAt60, alone, struck }, i): TrueOnset => {
     // A quiet note just before a loud one is heard until the loud one comes.
-    const next = found.slice(i + 1).find((other) => other.start > start + 0.002 * RATE)?.start ?? mix.length;
+    const next = found.slice(i + 1).find((other) => other.start > start + 0.001 * RATE)?.start ?? mix.length;
     const raisesDb = rise(mix, alone, start, Math.min(next, start + Math.round(0.02 * RATE)));
-    const onset = { seconds: start / RATE, secondsAt60: startAt60 / RATE, raisesDb };
-    const previous = merged.at(-1);
-    if (previous && onset.seconds - previous.seconds < ONE_ONSET_S) {
-      if (onset.raisesDb > previous.raisesDb) {
-        // A note that hardly adds to the mix does not move the onset of one that does.
-        merged[merged.length - 1] = previous.raisesDb < 1 ? onset : { ...previous, raisesDb };
-      }
-    } else merged.push(onset);
+    return { seconds: start / RATE, secondsAt60: startAt60 / RATE, raisesDb, struck };
+  });
+  return { truth: merged(onsets, true), truthOfAll: merged(onsets, false) };
+}
+
+/** Onsets that are one to the ear as one: the earliest of the drums' where `drumsFirst`, else the earliest of all. */
+function merged(onsets: readonly TrueOnset[], drumsFirst: boolean): TrueOnset[] {
+  const list: TrueOnset[] = [];
+  for (const onset of onsets) {
+    const previous = list.at(-1);
+    if (!previous || onset.seconds - previous.seconds >= ONE_ONSET_S) {
+      list.push(onset);
+      continue;
+    }
+    // A note that hardly adds to the mix does not move the onset of one that does.
+    const [stays, comes] = [previous.raisesDb >= 1, onset.raisesDb >= 1];
+    const drumComes = drumsFirst && onset.struck && !previous.struck && comes;
+    const musicComes = drumsFirst && !onset.struck && previous.struck && stays;
+    if (drumComes) list[list.length - 1] = onset;
+    else if (musicComes || onset.raisesDb <= previous.raisesDb) continue;
+    else list[list.length - 1] = stays ? { ...previous, raisesDb: onset.raisesDb } : onset;
   }
-  return merged;
+  return list;
 }
 
 function rise(mix: Float32Array, alone: Float32Array, start: number, end: number): number {

@@ -19,7 +19,8 @@ export interface Pattern {
   readonly notes: readonly Note[];
 }
 
-const DRUMS = 9;
+/** The channel of drums, counted from 0 (MIDI Association RP-003). */
+export const DRUMS = 9;
 // Keys of the GM Level 1 percussion key map (MIDI Association RP-003).
 const KICK = 36;
 const SNARE = 38;

@@ -7,7 +7,7 @@ import { DEFAULT_SPLIT } from '../../src/core/onset/split';
 import { TUNING } from './fonts';
 import { makeItems } from './items';
 import { GROUPS } from './patterns';
-import { addScores, COUNTED_FROM_DB, fMeasure, quantile, score } from './score';
+import { addScores, fMeasure, isCounted, quantile, score } from './score';
 
 /** Prints how the method does on the tuning set over sensitivities and, for a group, where it fails. For developers. */
 const folder = join(tmpdir(), 'undercroft-tuning');
@@ -48,7 +48,7 @@ for (const sensitivity of [0.3, 0.4, 0.45, 0.5, 0.55, 0.6, 0.7, 0.8]) {
 
 /** What went wrong with one item: truth that was placed badly or missed, and marks where there is nothing. */
 function worst(item: (typeof items)[number], onsets: readonly number[]): string[] {
-  const counted = item.truth.filter((t) => t.raisesDb >= COUNTED_FROM_DB);
+  const counted = item.truth.filter(isCounted);
   const nearest = (list: readonly number[], at: number) =>
     list.reduce((best, x) => (Math.abs(x - at) < Math.abs(best - at) ? x : best), Number.POSITIVE_INFINITY);
   const ms = (seconds: number) => (seconds * 1000).toFixed(1);

@@ -78,9 +78,14 @@ export function decodeFrames(
       case 'u8':
         for (let i = 0; i < frames; i++, at += step) out[i] = ((bytes[at] as number) - 128) / 128;
         break;
-      case 's16':
-        for (let i = 0; i < frames; i++, at += step) out[i] = view.getInt16(at, true) / 32768;
+      case 's16': {
+        // Where they lie as the machine would have them, as nearly always, they are read as they are.
+        const aligned = LITTLE_ENDIAN && bytes.byteOffset % 2 === 0;
+        const values = aligned ? new Int16Array(bytes.buffer, bytes.byteOffset, frames * channelCount) : null;
+        if (values) for (let i = 0, k = c; i < frames; i++, k += channelCount) out[i] = (values[k] as number) / 32768;
+        else for (let i = 0; i < frames; i++, at += step) out[i] = view.getInt16(at, true) / 32768;
         break;
+      }
       case 's24':
         for (let i = 0; i < frames; i++, at += step) {
           const low = (bytes[at] as number) | ((bytes[at + 1] as number) << 8);

@@ -25,7 +25,8 @@ export function roomTone(energy: EnergySteps): number {
   return sounding.length === 0 ? 0 : (sounding[Math.floor(sounding.length * 0.05)] as number);
 }
 
-const FALL_DB = 60;
+/** 60 dB under the peak, as a ratio of powers. */
+const FALLEN = 1e-6;
 const HOLD_STEPS = 15; // 30 ms: longer than half a period of 20 Hz, so that a low drum's own swing is no silence
 
 /**
@@ -37,11 +38,14 @@ export function decayEnd(energy: EnergySteps, start: number, limit: number, room
   const first = Math.floor(start / step);
   const last = Math.min(power.length, Math.ceil(limit / step));
   let peakPower = 0;
+  let floor = 1e-12;
   let quiet = 0;
   for (let n = first; n < last; n++) {
     const p = power[n] as number;
-    if (p > peakPower) peakPower = p;
-    const floor = Math.max(peakPower * 10 ** (-FALL_DB / 10), Math.min(room * 2, peakPower * 0.01), 1e-12);
+    if (p > peakPower) {
+      peakPower = p;
+      floor = Math.max(p * FALLEN, Math.min(room * 2, p * 0.01), 1e-12);
+    }
     if (p <= floor) {
       quiet++;
       if (quiet >= HOLD_STEPS && peakPower > 0 && n - HOLD_STEPS > first)

@@ -1,9 +1,11 @@
 import { peakOf } from '../signal/audio';
 import { isClick } from './clicks';
 import { decayEnd, energySteps, roomTone } from './decay';
-import { novelty } from './novelty';
-import { pickPeaks } from './pick';
-import { refineStart } from './refine';
+import { type Novelty, novelty } from './novelty';
+import { type NoveltyPeak, pickPeaks } from './pick';
+import { betterBy, surroundings } from './placement';
+import { PLACEMENT_WEIGHTS } from './placement-weights';
+import { type RefinedStart, refineStart } from './refine';
 
 /**
  * A possible onset, found once on the server down to the lowest sensitivity; the browser only selects among them.
@@ -27,7 +29,7 @@ export interface Candidate {
 }
 
 /** Version of the method: kept with stored analyses, so that a better method can be run again. */
-export const DETECTION_VERSION = 2;
+export const DETECTION_VERSION = 3;
 
 const LEAST_PROMINENCE = 0.008;
 const SAME_ONSET_MS = 12;
@@ -54,25 +56,15 @@ export function detectOnsets(
   // A little further, since a peak is judged by what surrounds it.
   const heard = samples.subarray(0, until + Math.round(SURROUNDINGS_S * sampleRate));
   const curve = novelty(heard, sampleRate, reference);
-  const perSecond = sampleRate / curve.hop;
-  const peaks = pickPeaks(curve.all, {
-    reach: Math.max(1, Math.round(0.012 * perSecond)),
-    before: Math.round(0.1 * perSecond),
-    after: Math.round(0.07 * perSecond),
-    least: LEAST_PROMINENCE,
-  });
   const energy = energySteps(samples, sampleRate);
   const room = roomTone(energy);
   const ms = sampleRate / 1000;
   const found: Candidate[] = [];
-  for (const peak of peaks) {
-    const centre = peak.hop * curve.hop;
-    const { frame, riseDb } = refineStart(
-      samples,
-      sampleRate,
-      Math.round(centre - 14 * ms),
-      Math.round(centre + 6 * ms),
-    );
+  for (const peak of peaksOf(curve, sampleRate)) {
+    const { from, to } = spanOf(peak, curve, sampleRate);
+    const refined = refineStart(samples, sampleRate, from, to);
+    const frame = placed(samples, sampleRate, refined);
+    const { riseDb } = refined;
     // Before the first frame there is nothing to rise from: there a sound must stand out of the room it begins in.
     if (frame < EDGE_MS * ms && !standsOut(samples, frame, Math.round(EDGE_MS * ms), room)) continue;
     const strength = strengthOf(peak.prominence, peak.height, riseDb);
@@ -94,6 +86,36 @@ export function detectOnsets(
     } else found.push(candidate);
   }
   return found;
+}
+
+/** The spans in which starts are looked for, one for each peak of the novelty curve. */
+export function detectPeaks(samples: Float32Array, sampleRate: number): { from: number; to: number }[] {
+  const curve = novelty(samples, sampleRate, peakOf([samples]));
+  return peaksOf(curve, sampleRate).map((peak) => spanOf(peak, curve, sampleRate));
+}
+
+function peaksOf(curve: Novelty, sampleRate: number): NoveltyPeak[] {
+  const perSecond = sampleRate / curve.hop;
+  return pickPeaks(curve.all, {
+    reach: Math.max(1, Math.round(0.012 * perSecond)),
+    before: Math.round(0.1 * perSecond),
+    after: Math.round(0.07 * perSecond),
+    least: LEAST_PROMINENCE,
+  });
+}
+
+function spanOf(peak: NoveltyPeak, curve: Novelty, sampleRate: number): { from: number; to: number } {
+  const centre = peak.hop * curve.hop;
+  const ms = sampleRate / 1000;
+  return { from: Math.round(centre - 14 * ms), to: Math.round(centre + 6 * ms) };
+}
+
+/** The start where several cues together tell it is; at the very beginning there is nothing before it to tell them by. */
+function placed(samples: Float32Array, sampleRate: number, { frame, residual, residualStart }: RefinedStart): number {
+  const ms = sampleRate / 1000;
+  if (frame < EDGE_MS * ms) return frame;
+  const by = betterBy(surroundings(samples, sampleRate, frame, residual, residualStart), PLACEMENT_WEIGHTS);
+  return Math.min(samples.length - 1, frame + Math.round(by * ms));
 }
 
 /** Whether the loudest 5 ms or so after a frame are 10 dB over the room tone's power. */

@@ -1,18 +1,20 @@
+import { onsetKernel } from '../kernel/onset-kernel';
+
 /**
  * Linear-prediction coefficients of `samples[start, end)` by the autocorrelation method and Levinson-Durbin recursion
  * (J. Makhoul, "Linear prediction: a tutorial review", Proc. IEEE 63, 1975). Returns `a` with x[n] predicted as
  * sum(a[k] * x[n-1-k]). A little white noise (-90 dB) is added so that pure tones and silence stay well conditioned.
  */
 export function linearPrediction(samples: Float32Array, start: number, end: number, order: number): Float64Array {
-  // In doubles once: the sums below read every sample some twenty times, and widen it each time otherwise.
   const x = Float64Array.from(samples.subarray(start, end));
   const length = x.length;
-  const r = new Float64Array(order + 1);
-  for (let lag = 0; lag <= order; lag++) {
-    let sum = 0;
-    for (let i = lag; i < length; i++) sum += (x[i] as number) * (x[i - lag] as number);
-    r[lag] = sum;
-  }
+  const kernel = onsetKernel();
+  const r = kernel.within(() => {
+    const at = kernel.lay(x);
+    const out = kernel.run.reserve(8 * (order + 1));
+    kernel.run.autocorrelation(at, length, order, out);
+    return kernel.doubles(out, order + 1).slice();
+  });
   r[0] = (r[0] as number) * (1 + 1e-9) + length * 1e-14;
   const a = new Float64Array(order);
   const previous = new Float64Array(order);
@@ -38,11 +40,11 @@ export function predictionResidual(samples: Float32Array, start: number, end: nu
   const x = new Float64Array(order + length);
   const from = Math.max(0, start - order);
   x.set(samples.subarray(from, end), order - (start - from));
-  const out = new Float64Array(length);
-  for (let n = 0; n < length; n++) {
-    let error = x[order + n] as number;
-    for (let k = 0, i = order + n - 1; k < order; k++, i--) error -= (a[k] as number) * (x[i] as number);
-    out[n] = error;
-  }
-  return out;
+  const kernel = onsetKernel();
+  return kernel.within(() => {
+    const [at, weights] = [kernel.lay(x), kernel.lay(a)];
+    const out = kernel.run.reserve(8 * length);
+    kernel.run.residual(at, length, weights, order, out);
+    return kernel.doubles(out, length).slice();
+  });
 }

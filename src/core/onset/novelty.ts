@@ -1,4 +1,5 @@
-import { PairedSpectrum } from '../signal/spectrum';
+import { onsetKernel } from '../kernel/onset-kernel';
+import { hann } from '../signal/window';
 
 /** How sound is cut into frames for the novelty curve, all in frames or bins of one sample rate. */
 export interface NoveltyLayout {
@@ -26,6 +27,8 @@ export interface Novelty {
   readonly high: Float32Array;
 }
 
+/** Hops that are worked out at once: some twenty seconds. */
+const PIECE_HOPS = 4096;
 const BANDS_PER_OCTAVE = 12;
 const LOWEST_HZ = 30;
 const HIGHEST_HZ = 16000;
@@ -80,46 +83,65 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
   const layout = noveltyLayout(sampleRate);
   const { windowSize, hop, lag, bands } = layout;
   const hops = Math.ceil(samples.length / hop) + 1;
-  const spectrum = new PairedSpectrum(windowSize);
-  const bins = windowSize / 2 + 1;
-  const magA = new Float64Array(bins);
-  const magB = new Float64Array(bins);
-  const flat = flatten(bands);
   const count = bands.length;
-  // Rows of band levels, a zero at each end standing for the neighbours that the outermost bands do not have.
-  const history = Array.from({ length: lag + 2 }, () => new Float32Array(count + 2));
-  const nothing = new Float32Array(count + 2);
-  const all = new Float32Array(hops);
-  const low = new Float32Array(hops);
-  const mid = new Float32Array(hops);
-  const high = new Float32Array(hops);
-  const scale = GAMMA / Math.max(reference, 1e-6);
   const firstMid = bands.findIndex((b) => b.centreHz >= LOW_BELOW_HZ);
   const firstHigh = bands.findIndex((b) => b.centreHz > HIGH_ABOVE_HZ);
   const midAt = firstMid < 0 ? count : firstMid;
   const highAt = firstHigh < 0 ? count : firstHigh;
+  const scale = GAMMA / Math.max(reference, 1e-6);
+  const all = new Float32Array(hops);
+  const low = new Float32Array(hops);
+  const mid = new Float32Array(hops);
+  const high = new Float32Array(hops);
+  const kernel = onsetKernel();
+  // Hops that are run through before a piece, so that its first ones have spectra to be compared with.
+  const lead = lag + Math.ceil(windowSize / 2 / hop);
 
-  const take = (n: number, magnitudes: Float64Array) => {
-    const now = history[n % history.length] as Float32Array;
-    bandLevels(flat, magnitudes, scale, now);
-    // The file's end is no sound: a window that reaches past it would see the cut as a click.
-    if (n * hop + windowSize / 2 > samples.length) return;
-    const before = n >= lag ? (history[(n - lag) % history.length] as Float32Array) : nothing;
-    const sumLow = riseOver(now, before, 0, midAt);
-    const sumMid = riseOver(now, before, midAt, highAt);
-    const sumHigh = riseOver(now, before, highAt, count);
-    all[n] = (sumLow + sumMid + sumHigh) / count;
-    low[n] = sumLow / Math.max(1, midAt);
-    mid[n] = sumMid / Math.max(1, highAt - midAt);
-    high[n] = sumHigh / Math.max(1, count - highAt);
-  };
-
-  for (let n = 0; n < hops; n += 2) {
-    const start = n * hop - windowSize / 2;
-    spectrum.magnitudes(samples, start, start + hop, magA, magB);
-    take(n, magA);
-    if (n + 1 < hops) take(n + 1, magB);
-  }
+  kernel.within(() => {
+    const window = kernel.lay(Float32Array.from(hann(windowSize)));
+    const twiddles = kernel.run.reserve(8 * windowSize);
+    kernel.run.fillTwiddles(twiddles, windowSize);
+    const flat = flatten(bands);
+    const [firstBin, offset, weights] = [flat.firstBin, flat.offset, flat.weights].map((v) => kernel.lay(v));
+    for (let from = 0; from < hops; from += PIECE_HOPS) {
+      const to = Math.min(hops, from + PIECE_HOPS);
+      const first = Math.max(0, from - lead);
+      const piece = samples.subarray(first * hop, to * hop + windowSize);
+      const rows = to - first;
+      kernel.within(() => {
+        const at = kernel.lay(piece);
+        const out = kernel.run.reserve(12 * rows);
+        kernel.floats(out, 3 * rows).fill(0);
+        kernel.run.novelty(
+          at,
+          piece.length,
+          windowSize,
+          hop,
+          rows,
+          lag,
+          window,
+          twiddles,
+          count,
+          midAt,
+          highAt,
+          firstBin as number,
+          offset as number,
+          weights as number,
+          scale,
+          out,
+        );
+        const sums = kernel.floats(out, 3 * rows);
+        for (let n = from; n < to; n++) {
+          const row = n - first;
+          const [l, m, h] = [sums[row] as number, sums[rows + row] as number, sums[2 * rows + row] as number];
+          all[n] = (l + m + h) / count;
+          low[n] = l / Math.max(1, midAt);
+          mid[n] = m / Math.max(1, highAt - midAt);
+          high[n] = h / Math.max(1, count - highAt);
+        }
+      });
+    }
+  });
   return { hop, offset: 0, all, low, mid, high };
 }
 
@@ -127,42 +149,13 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
 interface FlatBands {
   readonly firstBin: Int32Array;
   readonly offset: Int32Array;
-  readonly weights: Float64Array;
+  readonly weights: Float32Array;
 }
 
 function flatten(bands: readonly Band[]): FlatBands {
   const offset = new Int32Array(bands.length + 1);
   for (const [b, band] of bands.entries()) offset[b + 1] = (offset[b] as number) + band.weights.length;
-  const weights = new Float64Array(offset[bands.length] as number);
+  const weights = new Float32Array(offset[bands.length] as number);
   for (const [b, band] of bands.entries()) weights.set(band.weights, offset[b]);
   return { firstBin: Int32Array.from(bands, (band) => band.firstBin), offset, weights };
-}
-
-/** Writes the compressed level of each band to `out`, from its second place on. */
-function bandLevels(
-  { firstBin, offset, weights }: FlatBands,
-  magnitudes: Float64Array,
-  scale: number,
-  out: Float32Array,
-): void {
-  for (let b = 0; b < firstBin.length; b++) {
-    const end = offset[b + 1] as number;
-    let sum = 0;
-    for (let i = offset[b] as number, k = firstBin[b] as number; i < end; i++, k++)
-      sum += (weights[i] as number) * (magnitudes[k] as number);
-    out[b + 1] = Math.log10(1 + scale * sum);
-  }
-}
-
-/** Sum over bands [from, to) of how far each has risen above the loudest of itself and its neighbours before. */
-function riseOver(now: Float32Array, before: Float32Array, from: number, to: number): number {
-  let sum = 0;
-  for (let b = from; b < to; b++) {
-    let loudest = before[b + 1] as number;
-    if ((before[b] as number) > loudest) loudest = before[b] as number;
-    if ((before[b + 2] as number) > loudest) loudest = before[b + 2] as number;
-    const rise = (now[b + 1] as number) - loudest;
-    if (rise > 0) sum += rise;
-  }
-  return sum;
 }

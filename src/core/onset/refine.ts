@@ -4,6 +4,9 @@ import { linearPrediction, predictionResidual } from './lpc';
 export interface RefinedStart {
   readonly frame: number;
   readonly riseDb: number;
+  /** The whitened signal about it, and the frame at which that begins. */
+  readonly residual: Float64Array;
+  readonly residualStart: number;
 }
 
 /** How the candidate's surroundings are looked at. All were tuned on the tuning set; see docs/onsets.md. */
@@ -14,6 +17,8 @@ const BEFORE_MS = 6;
 const AFTER_MS = 3;
 /** What counts as the sound itself, for its loudness. */
 const SOUND_MS = 8;
+/** How far after the span the whitened signal is told: the sound itself from wherever it begins. */
+const SHOWN_MS = 18;
 /** A rise is stepped back over until it has been this long quiet. */
 const QUIET_MS = 1.2;
 /** Power below which nothing is told apart: -110 dBFS, under the noise of 16-bit audio. */
@@ -34,9 +39,9 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
   const ms = sampleRate / 1000;
   const first = Math.max(0, from);
   const last = Math.min(samples.length, to);
-  const stop = Math.min(samples.length, last + Math.round(SOUND_MS * ms));
+  const stop = Math.min(samples.length, last + Math.round(SHOWN_MS * ms));
   const learnStart = Math.max(0, first - Math.round(LEARN_MS * ms));
-  if (stop - first < 8) return { frame: first, riseDb: 0 };
+  if (stop - first < 8) return { frame: first, riseDb: 0, residual: new Float64Array(0), residualStart: first };
 
   const a = linearPrediction(samples, learnStart, Math.max(first, learnStart + 1), ORDER);
   const residual = predictionResidual(samples, learnStart, stop, a);
@@ -71,7 +76,8 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
   const after = ((energy[start + span] as number) - (energy[start] as number)) / Math.max(1, span) + TINY;
   // Held against all that was heard before: a few milliseconds of noise may be quiet by chance.
   const whole = (energy[best] as number) / Math.max(1, best) + TINY;
-  return { frame: learnStart + start, riseDb: 10 * Math.log10(after / Math.max(whole, before * before)) };
+  const riseDb = 10 * Math.log10(after / Math.max(whole, before * before));
+  return { frame: learnStart + start, riseDb, residual, residualStart: learnStart };
 }
 
 /** Of every so many frames the likelihood is worked out first, then frame by frame about the best of them. */

@@ -113,6 +113,13 @@ export function toMono(audio: Audio): Float32Array {
 function mix(channels: readonly Float32Array[], gains: Float64Array): Float32Array {
   const frames = channels[0]?.length ?? 0;
   const out = new Float32Array(frames);
+  if (channels.length === 2) {
+    // By far the commonest, and several times as fast when written out.
+    const [a, b] = channels as [Float32Array, Float32Array];
+    const [p, q] = gains as unknown as [number, number];
+    for (let i = 0; i < frames; i++) out[i] = p * (a[i] as number) + q * (b[i] as number);
+    return out;
+  }
   for (let i = 0; i < frames; i++) {
     let sum = 0;
     for (let c = 0; c < channels.length; c++)

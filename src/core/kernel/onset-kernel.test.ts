@@ -1,0 +1,126 @@
+import { execFileSync } from 'node:child_process';
+import FFT from 'fft.js';
+import { linearPrediction, predictionResidual } from '../onset/lpc';
+import { novelty, noveltyLayout } from '../onset/novelty';
+import { PLACES, placeFeatures, placeScores, surroundings } from '../onset/placement';
+import { PLACEMENT_WEIGHTS } from '../onset/placement-weights';
+import { seededRandom } from '../signal/random';
+import { hann } from '../signal/window';
+import { ONSET_WASM } from './onset-wasm';
+
+const RATE = 44100;
+
+/** Strokes of noise over a falling tone, with silence between. */
+function strokes(seconds: number, rate = RATE): Float32Array {
+  const random = seededRandom(7);
+  return Float32Array.from({ length: Math.round(seconds * rate) }, (_, i) => {
+    const t = (i / rate) % 0.31;
+    const tone = 0.2 * Math.sin(2 * Math.PI * 180 * t) * Math.exp(-6 * t);
+    return t < 0.27 ? tone + (random() - 0.5) * Math.exp(-30 * t) : 0;
+  });
+}
+
+/** The novelty curve in doubles by a transform of a general library, as novelty.ts describes it and nothing else. */
+function plainNovelty(samples: Float32Array, rate: number, reference: number): Float64Array {
+  const { windowSize, hop, lag, bands } = noveltyLayout(rate);
+  const window = hann(windowSize);
+  const fft = new FFT(windowSize);
+  const levels: number[][] = [];
+  const hops = Math.ceil(samples.length / hop) + 1;
+  const out = new Float64Array(hops);
+  for (let n = 0; n < hops; n++) {
+    const input = Array.from(
+      { length: windowSize },
+      (_, i) => (window[i] as number) * (samples[n * hop - windowSize / 2 + i] ?? 0),
+    );
+    const spectrum = fft.createComplexArray() as number[];
+    fft.realTransform(spectrum, input);
+    const magnitude = (k: number) =>
+      (2 * Math.hypot(spectrum[2 * k] as number, spectrum[2 * k + 1] as number)) / windowSize;
+    const row = bands.map(({ firstBin, weights }) => {
+      const sum = weights.reduce((total, w, i) => total + w * magnitude(firstBin + i), 0);
+      return Math.log10(1 + (2000 / reference) * sum);
+    });
+    levels.push(row);
+    if (n * hop + windowSize / 2 > samples.length) continue;
+    const before = levels[n - lag] ?? row.map(() => 0);
+    const rises = row.map((now, b) =>
+      Math.max(0, now - Math.max(before[b] as number, before[b - 1] ?? 0, before[b + 1] ?? 0)),
+    );
+    out[n] = rises.reduce((a, b) => a + b, 0) / bands.length;
+  }
+  return out;
+}
+
+it('is the module that its source compiles to', () => {
+  const compiled = execFileSync(process.execPath, [
+    '--input-type=module',
+    '-e',
+    "const { compileKernel } = await import('./scripts/kernel.mjs'); process.stdout.write(compileKernel().toString('base64'));",
+  ]).toString();
+  expect(compiled === ONSET_WASM).toBe(true);
+}, 60_000);
+
+it.each([44100, 22050, 8000, 96000])('novelty at %i Hz is what a plain transform in doubles gives', (rate) => {
+  const samples = strokes(1.3, rate);
+  const ours = novelty(samples, rate, 0.5).all;
+  const plain = plainNovelty(samples, rate, 0.5);
+  expect(ours.length).toBe(plain.length);
+  const worst = plain.reduce((most, value, n) => Math.max(most, Math.abs(value - (ours[n] as number))), 0);
+  expect(Math.max(...plain)).toBeGreaterThan(0.3);
+  expect(worst).toBeLessThan(1e-4);
+});
+
+it('novelty is the same across the pieces that a long sound is worked out in', () => {
+  const long = strokes(50);
+  const { all, hop } = novelty(long, RATE, 0.5);
+  // The 50 s take three pieces; about each seam a part of the sound alone must give the same.
+  for (const seam of [4096, 8192]) {
+    const from = (seam - 100) * hop;
+    const part = novelty(long.slice(from, from + 200 * hop), RATE, 0.5).all;
+    for (let n = 20; n < 180; n++) expect(part[n]).toBeCloseTo(all[seam - 100 + n] as number, 5);
+  }
+});
+
+it('predicts with what the normal equations are solved by, and leaves what they leave', () => {
+  const samples = strokes(0.2);
+  const [start, end, order] = [1000, 2323, 20];
+  const a = linearPrediction(samples, start, end, order);
+  const residual = predictionResidual(samples, start, end, a);
+  for (const n of [0, 1, 5, 700, end - start - 1]) {
+    let error = samples[start + n] as number;
+    for (let k = 0; k < order; k++) error -= (a[k] as number) * (samples[start + n - 1 - k] ?? 0);
+    expect(residual[n]).toBeCloseTo(error, 12);
+  }
+  // J. Makhoul 1975, equation 15: the coefficients solve sum(a[k] r[i - k]) = r[i].
+  const r = (lag: number) => {
+    let sum = 0;
+    for (let i = start + lag; i < end; i++) sum += (samples[i] as number) * (samples[i - lag] as number);
+    return sum;
+  };
+  for (let i = 1; i <= order; i++) {
+    const left = Array.from(a).reduce((sum, value, k) => sum + value * r(Math.abs(i - 1 - k)), 0);
+    expect(Math.abs(left - r(i))).toBeLessThan(1e-5 * r(0));
+  }
+});
+
+it('weighs places as the network in plain arithmetic does', () => {
+  const samples = strokes(0.4);
+  const frame = Math.round(0.31 * RATE) + 40;
+  const from = frame - 2000;
+  const a = linearPrediction(samples, from, frame - 600, 20);
+  const about = surroundings(samples, RATE, frame, predictionResidual(samples, from, frame + 900, a), from);
+  const features = placeFeatures(about);
+  const scores = placeScores(about, PLACEMENT_WEIGHTS);
+  const { hiddenCount, inner, offset, outer } = PLACEMENT_WEIGHTS;
+  const count = features.length / PLACES;
+  for (let place = 0; place < PLACES; place++) {
+    const score = outer.reduce((sum, out, h) => {
+      let unit = offset[h] as number;
+      for (let f = 0; f < count; f++)
+        unit += (features[place * count + f] as number) * (inner[f * hiddenCount + h] as number);
+      return sum + out * Math.tanh(unit);
+    }, 0);
+    expect(scores[place]).toBeCloseTo(score, 4);
+  }
+});

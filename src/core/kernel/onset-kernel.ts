@@ -1,0 +1,78 @@
+import { ONSET_WASM } from './onset-wasm';
+
+/** What src/core/kernel/assembly/onset.ts exports; pointers are bytes into its memory. */
+interface Exports {
+  readonly memory: WebAssembly.Memory;
+  mark(): number;
+  release(to: number): void;
+  reserve(bytes: number): number;
+  fillTwiddles(at: number, size: number): void;
+  novelty(
+    samples: number,
+    length: number,
+    size: number,
+    hop: number,
+    hops: number,
+    lag: number,
+    window: number,
+    twiddles: number,
+    count: number,
+    midAt: number,
+    highAt: number,
+    firstBin: number,
+    offset: number,
+    weights: number,
+    scale: number,
+    out: number,
+  ): void;
+  placeFeatures(sums: number, powers: number, out: number): void;
+  placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
+  autocorrelation(x: number, length: number, order: number, out: number): void;
+  residual(x: number, length: number, a: number, order: number, out: number): void;
+}
+
+type Values = Float32Array | Float64Array | Int32Array;
+
+/** The vectorised inner loops with their memory: what is laid there during a call is free again after it. */
+export class OnsetKernel {
+  readonly run: Exports;
+
+  constructor() {
+    const bytes = Uint8Array.from(atob(ONSET_WASM), (c) => c.charCodeAt(0));
+    this.run = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as unknown as Exports;
+  }
+
+  /** Frees what `work` reserves. */
+  within<T>(work: () => T): T {
+    const start = this.run.mark();
+    try {
+      return work();
+    } finally {
+      this.run.release(start);
+    }
+  }
+
+  /** Lays values in memory; gives where. */
+  lay(values: Values): number {
+    const at = this.run.reserve(values.byteLength);
+    const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
+    new Uint8Array(this.run.memory.buffer).set(bytes, at);
+    return at;
+  }
+
+  floats(at: number, length: number): Float32Array {
+    return new Float32Array(this.run.memory.buffer, at, length);
+  }
+
+  doubles(at: number, length: number): Float64Array {
+    return new Float64Array(this.run.memory.buffer, at, length);
+  }
+}
+
+let kernel: OnsetKernel | null = null;
+
+/** The thread's kernel, made on first use. */
+export function onsetKernel(): OnsetKernel {
+  kernel ??= new OnsetKernel();
+  return kernel;
+}

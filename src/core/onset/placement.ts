@@ -1,0 +1,124 @@
+import { onsetKernel } from '../kernel/onset-kernel';
+
+/**
+ * What the surroundings of a start look like, from which a better place for it is told: powers in steps of a quarter of a
+ * millisecond of the whitened signal, of the signal itself, and of its second difference, in which what is sudden stands out.
+ */
+export interface Surroundings {
+  /** Powers of each of the three, `STEPS` each, one after the other; and running sums of them with a nought before each. */
+  readonly powers: Float64Array;
+  readonly sums: Float64Array;
+}
+
+const STEP_MS = 0.25;
+/** The steps before and after the start that is given. */
+const BEFORE = 56;
+const AFTER = 64;
+const STEPS = BEFORE + AFTER;
+/** Places that are weighed up, in steps from the beginning: 8 ms to either side. */
+const FIRST_PLACE = 24;
+export const PLACES = 64;
+export const FEATURES = 39;
+
+/** Milliseconds from the given start to a place. */
+export function offsetMs(place: number): number {
+  return (FIRST_PLACE + place - BEFORE) * STEP_MS;
+}
+
+/** `residual[0]` is the whitened sample of frame `residualStart`. */
+export function surroundings(
+  samples: Float32Array,
+  sampleRate: number,
+  frame: number,
+  residual: Float64Array,
+  residualStart: number,
+): Surroundings {
+  const powers = new Float64Array(3 * STEPS);
+  const sums = new Float64Array(3 * (STEPS + 1));
+  const step = (STEP_MS * sampleRate) / 1000;
+  for (let k = 0; k < STEPS; k++) {
+    const from = Math.round(frame + (k - BEFORE) * step);
+    const to = Math.round(frame + (k + 1 - BEFORE) * step);
+    let [whitened, plain, sudden] = [0, 0, 0];
+    for (let i = Math.max(2, from); i < to && i < samples.length; i++) {
+      const r = residual[i - residualStart] ?? 0;
+      const x = samples[i] as number;
+      const d = x - 2 * (samples[i - 1] as number) + (samples[i - 2] as number);
+      whitened += r * r;
+      plain += x * x;
+      sudden += d * d;
+    }
+    const n = Math.max(1, to - from);
+    powers[k] = whitened / n;
+    powers[STEPS + k] = plain / n;
+    powers[2 * STEPS + k] = sudden / n;
+  }
+  for (let s = 0; s < 3; s++) {
+    const row = s * (STEPS + 1);
+    for (let k = 0; k < STEPS; k++) sums[row + k + 1] = (sums[row + k] as number) + (powers[s * STEPS + k] as number);
+  }
+  return { sums, powers };
+}
+
+/**
+ * What tells a start from what is none, at each of `PLACES` places `FEATURES` figures. For each of the three signals, as
+ * logarithms of powers within 60 dB: over half a millisecond, 1.5 and 4 ms, how far what comes after stands over what was before,
+ * how far that stands over what sounded at first, and how far what comes after is from the loudest; then the step at the place,
+ * against what sounded at first and against its neighbours. At last how far the place lies off: to either side, and later.
+ */
+export function placeFeatures(about: Surroundings): Float32Array {
+  const kernel = onsetKernel();
+  return kernel.within(() => kernel.floats(layFeatures(about), PLACES * FEATURES).slice());
+}
+
+function layFeatures({ sums, powers }: Surroundings): number {
+  const kernel = onsetKernel();
+  const [sumsAt, powersAt] = [kernel.lay(sums), kernel.lay(powers)];
+  const at = kernel.run.reserve(4 * PLACES * FEATURES);
+  kernel.run.placeFeatures(sumsAt, powersAt, at);
+  return at;
+}
+
+/** The weights of a small network that tells how likely a place is the start: `npm run train` finds them on the tuning set. */
+export interface PlacementWeights {
+  readonly hiddenCount: number;
+  /** `FEATURES` by `hiddenCount`, row by row, for features as they are; then the hidden units' offsets and what they count. */
+  readonly inner: readonly number[];
+  readonly offset: readonly number[];
+  readonly outer: readonly number[];
+}
+
+/** Scores of all places; the exponentials of them, normalised, are probabilities. */
+export function placeScores(about: Surroundings, weights: PlacementWeights): Float32Array {
+  const kernel = onsetKernel();
+  return kernel.within(() => {
+    const features = layFeatures(about);
+    const lay = (values: readonly number[]) => kernel.lay(Float32Array.from(values));
+    const [inner, offset, outer] = [lay(weights.inner), lay(weights.offset), lay(weights.outer)];
+    const out = kernel.run.reserve(4 * PLACES);
+    kernel.run.placeScores(features, weights.hiddenCount, inner, offset, outer, out);
+    return kernel.floats(out, PLACES).slice();
+  });
+}
+
+/** A start is moved where another place is likelier by this much, as a logarithm, and further than this. */
+const MARGIN = 0.5;
+const LEAST_MS = 0.8;
+
+/**
+ * Milliseconds by which a start is better moved, 0 for not at all: to the likeliest of the places about it, where that is
+ * surely likelier than its own. The change point in `refine.ts` is exact where nothing else sounds; under other sounds and after
+ * a lossy codec several cues together tell the start better than any one of them.
+ *
+ * The likelihood is a conditional logit over the places (D. McFadden, "Conditional logit analysis of qualitative choice
+ * behavior", 1974) with one hidden layer, learnt on the tuning set; docs/onsets.md tells how.
+ */
+export function betterBy(about: Surroundings, weights: PlacementWeights): number {
+  const scores = placeScores(about, weights);
+  let best = 0;
+  for (let place = 1; place < PLACES; place++) if ((scores[place] as number) > (scores[best] as number)) best = place;
+  const offset = offsetMs(best) + STEP_MS / 2;
+  const own = BEFORE - FIRST_PLACE;
+  const here = Math.max(scores[own - 1] as number, scores[own] as number, scores[own + 1] as number);
+  return Math.abs(offset) > LEAST_MS && (scores[best] as number) - here > MARGIN ? offset : 0;
+}
