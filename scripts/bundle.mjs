@@ -22,7 +22,11 @@ export async function bundle() {
       ...node,
       format: 'esm',
       splitting: true,
-      entryPoints: { worker: 'src/server/jobs/worker.ts', cli: 'src/cli/main.ts' },
+      entryPoints: {
+        worker: 'src/server/jobs/worker.ts',
+        cli: 'src/cli/main.ts',
+        'listen-thread': 'src/cli/listen-thread.ts',
+      },
       outdir: 'dist',
       outExtension: { '.js': '.mjs' },
       chunkNames: 'parts/[name]-[hash]',

@@ -1,12 +1,7 @@
 import { Command, CommanderError, Option } from 'commander';
 import { BANDS, NOTE_VALUES } from '@/core/onset/split';
-import { runCheck } from './check';
-import { runDemo } from './demo';
-import { runKit } from './kit';
-import { runOnsets } from './onsets';
-import { runServe } from './serve';
 
-/** The `undercroft` command. Exit code 0 good, 1 failed on some file, 2 wrong use. */
+/** The `undercroft` command; each part of it is loaded when it is asked for. Exit code 0 good, 1 failed on some file, 2 wrong use. */
 const program = new Command('undercroft')
   .description('From a recording to a playable drum kit.')
   .exitOverride()
@@ -58,7 +53,7 @@ program
   )
   .option('--pull <0..1>', 'by grid: how far lines follow the player', between('a pull', 0, 1))
   .option('--json', 'one JSON object a line', false)
-  .action(runOnsets);
+  .action(async (files, options) => (await import('./onsets')).runOnsets(files, options));
 
 program
   .command('kit')
@@ -68,14 +63,14 @@ program
   .option('--formats <list>', 'of wav, sfz, bundle', 'wav,sfz')
   .option('--sensitivity <0..1>', 'how faint an onset may be', sensitivity)
   .option('--json', 'one JSON object a line', false)
-  .action(runKit);
+  .action(async (files, options) => (await import('./kit')).runKit(files, options));
 
 program
   .command('serve')
   .description('run the application')
   .option('--port <n>', 'port on 127.0.0.1; 0 for any free one', port, 4280)
   .option('--workspace <file>', 'the workspace file')
-  .action(runServe);
+  .action(async (options) => (await import('./serve')).runServe(options));
 
 program
   .command('demo')
@@ -83,14 +78,14 @@ program
   .option('--port <n>', 'port on 127.0.0.1; 0 for any free one', port, 4280)
   .option('--workspace <file>', 'the workspace file')
   .option('--only-make', 'make the demo workspace and stop', false)
-  .action(runDemo);
+  .action(async (options) => (await import('./demo')).runDemo(options));
 
 program
   .command('check')
   .description('verify every row and block of a workspace')
   .option('--workspace <file>', 'the workspace file')
   .option('--json', 'the findings as JSON', false)
-  .action(runCheck);
+  .action(async (options) => (await import('./check')).runCheck(options));
 
 program.parseAsync().catch((error: unknown) => {
   if (error instanceof CommanderError) {

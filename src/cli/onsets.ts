@@ -1,13 +1,13 @@
 import { energySteps } from '@/core/onset/decay';
-import { detectOnsets } from '@/core/onset/detect';
 import { type Heard, wantedRegions } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { packLevels } from '@/core/onset/silence';
 import { type Band, DEFAULT_SPLIT, type NoteValue, type Split } from '@/core/onset/split';
 import { estimateTempo } from '@/core/onset/tempo';
-import { frameCount, peakOf, toMono } from '@/core/signal/audio';
+import { peakOf } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
-import { eachFile, loadFile } from './files';
+import { eachFile, loadMono } from './files';
+import { Listeners } from './listen';
 
 export interface OnsetOptions {
   readonly json: boolean;
@@ -55,53 +55,59 @@ function splitOf(o: OnsetOptions): Split {
 }
 
 export async function runOnsets(files: string[], options: OnsetOptions): Promise<void> {
+  const listeners = new Listeners();
+  try {
+    await eachFile(files, (file) => onsetsOf(file, options, listeners));
+  } finally {
+    await listeners.close();
+  }
+}
+
+async function onsetsOf(file: string, options: OnsetOptions, listeners: Listeners): Promise<void> {
   const split = splitOf(options);
-  await eachFile(files, async (file) => {
-    const { audio, findings } = await loadFile(file);
-    const { sampleRate } = audio;
-    const mono = toMono(audio);
-    const frames = frameCount(audio);
-    const candidates = detectOnsets(mono, sampleRate);
-    const onsets = selectOnsets(candidates, split, sampleRate);
-    const heard: Heard = {
-      sampleRate,
-      totalFrames: frames,
-      candidates,
-      // Both take their time, so only what the split goes by is worked out.
-      levels: split.method === 'silence' ? packLevels(energySteps(mono, sampleRate)) : null,
-      tempo:
-        split.method === 'grid'
-          ? estimateTempo(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), sampleRate, frames)
-          : null,
-      fileMarks: findings.said.marks,
-    };
-    const regions = regionsOf(split, heard);
-    if (!options.json) {
-      const lines =
-        split.method === 'attack'
-          ? onsets.map(({ frame, strength }) => [frame, strength.toFixed(3)] as const)
-          : regions.map(
-              ({ startFrame, endFrame }) => [startFrame, `${seconds(endFrame - startFrame, sampleRate)} long`] as const,
-            );
-      for (const [frame, what] of lines) process.stdout.write(`${file}\t${seconds(frame, sampleRate)}\t${what}\n`);
-      return;
-    }
-    const slices = regions.map((region) => ({
-      ...region,
-      family: null,
-      familyConfidence: null,
-      rootHz: null,
-      isolation: null,
-      group: null,
-      peakDb: round(toDb(peakOf([mono], region.startFrame, region.endFrame))),
-    }));
-    const list = onsets.map(({ frame, strength }) => ({
-      frame,
-      seconds: frame / sampleRate,
-      strength: round(strength),
-    }));
-    process.stdout.write(`${JSON.stringify({ file, sampleRate, frames, onsets: list, slices })}\n`);
-  });
+  const loaded = await loadMono(file);
+  const { frames, sampleRate, findings } = loaded;
+  const candidates = await listeners.detect(loaded);
+  const mono = new Float32Array(loaded.samples, 0, frames);
+  const onsets = selectOnsets(candidates, split, sampleRate);
+  const heard: Heard = {
+    sampleRate,
+    totalFrames: frames,
+    candidates,
+    // Both take their time, so only what the split goes by is worked out.
+    levels: split.method === 'silence' ? packLevels(energySteps(mono, sampleRate)) : null,
+    tempo:
+      split.method === 'grid'
+        ? estimateTempo(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), sampleRate, frames)
+        : null,
+    fileMarks: findings.said.marks,
+  };
+  const regions = regionsOf(split, heard);
+  if (!options.json) {
+    const lines =
+      split.method === 'attack'
+        ? onsets.map(({ frame, strength }) => [frame, strength.toFixed(3)] as const)
+        : regions.map(
+            ({ startFrame, endFrame }) => [startFrame, `${seconds(endFrame - startFrame, sampleRate)} long`] as const,
+          );
+    for (const [frame, what] of lines) process.stdout.write(`${file}\t${seconds(frame, sampleRate)}\t${what}\n`);
+    return;
+  }
+  const slices = regions.map((region) => ({
+    ...region,
+    family: null,
+    familyConfidence: null,
+    rootHz: null,
+    isolation: null,
+    group: null,
+    peakDb: round(toDb(peakOf([mono], region.startFrame, region.endFrame))),
+  }));
+  const list = onsets.map(({ frame, strength }) => ({
+    frame,
+    seconds: frame / sampleRate,
+    strength: round(strength),
+  }));
+  process.stdout.write(`${JSON.stringify({ file, sampleRate, frames, onsets: list, slices })}\n`);
 }
 
 /** The slices of a split, each ending at the next one's start or where its own sound does. */

@@ -29,12 +29,11 @@ function plainNovelty(samples: Float32Array, rate: number, reference: number): F
   const hops = Math.ceil(samples.length / hop) + 1;
   const out = new Float64Array(hops);
   for (let n = 0; n < hops; n++) {
-    const input = Array.from(
-      { length: windowSize },
-      (_, i) => (window[i] as number) * (samples[n * hop - windowSize / 2 + i] ?? 0),
-    );
-    const spectrum = fft.createComplexArray() as number[];
-    fft.realTransform(spectrum, input);
+    const input = new Float64Array(2 * windowSize);
+    for (let i = 0; i < windowSize; i++)
+      input[2 * i] = (window[i] as number) * (samples[n * hop - windowSize / 2 + i] ?? 0);
+    const spectrum = new Float64Array(2 * windowSize);
+    fft.transform(spectrum, input);
     const magnitude = (k: number) =>
       (2 * Math.hypot(spectrum[2 * k] as number, spectrum[2 * k + 1] as number)) / windowSize;
     const row = bands.map(({ firstBin, weights }) => {

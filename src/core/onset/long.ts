@@ -5,31 +5,51 @@ const PART_SECONDS = 30;
 /** Sound before a part that the method needs to learn from, and after it to follow tails to their end. */
 const BEFORE_SECONDS = 1;
 const AFTER_SECONDS = 12;
+/** The mark just before a seam may be found from both sides, a frame or two apart. */
+const SAME_S = 0.012;
 
-/**
- * Detection over a recording of any length in bounded memory: part by part, with what lies around each. `readMono` gives
- * the frames [start, end); `progress` is called with 0..1 after each part.
- */
-export function detectLong(
-  readMono: (start: number, end: number) => Float32Array,
-  totalFrames: number,
-  sampleRate: number,
-  reference: number,
-  progress: (share: number) => void = () => {},
-): Candidate[] {
-  const part = PART_SECONDS * sampleRate;
+/** A recording of any length, of which the frames [start, end) can be read as one channel. */
+export interface Listened {
+  readonly readMono: (start: number, end: number) => Float32Array;
+  readonly totalFrames: number;
+  readonly sampleRate: number;
+  /** Loudest sample of the whole, which quietness is judged by. */
+  readonly reference: number;
+}
+
+/** How many parts a recording is listened to in; each can be listened to by itself. */
+export function partCount({ totalFrames, sampleRate }: Listened): number {
+  return Math.ceil(totalFrames / (PART_SECONDS * sampleRate));
+}
+
+/** The candidates of one part, counted from 0, with what lies around it heard as well. */
+export function detectPart({ readMono, totalFrames, sampleRate, reference }: Listened, part: number): Candidate[] {
+  const start = part * PART_SECONDS * sampleRate;
+  const end = Math.min(totalFrames, start + PART_SECONDS * sampleRate);
+  const from = Math.max(0, start - BEFORE_SECONDS * sampleRate);
+  const to = Math.min(totalFrames, end + AFTER_SECONDS * sampleRate);
+  return detectOnsets(readMono(from, to), sampleRate, reference, end - from).flatMap((candidate) => {
+    const frame = candidate.frame + from;
+    return frame < start || frame >= end ? [] : [{ ...candidate, frame, decayEnd: candidate.decayEnd + from }];
+  });
+}
+
+/** The candidates of all parts, in order, as those of one recording. */
+export function joinParts(parts: readonly (readonly Candidate[])[], sampleRate: number): Candidate[] {
   const found: Candidate[] = [];
-  for (let start = 0; start < totalFrames; start += part) {
-    const end = Math.min(totalFrames, start + part);
-    const from = Math.max(0, start - BEFORE_SECONDS * sampleRate);
-    const to = Math.min(totalFrames, end + AFTER_SECONDS * sampleRate);
-    for (const candidate of detectOnsets(readMono(from, to), sampleRate, reference, end - from)) {
-      const frame = candidate.frame + from;
-      // The mark just before a seam may be found from both sides, a frame or two apart.
-      if (frame < start || frame >= end || frame - (found.at(-1)?.frame ?? -1e9) < 0.012 * sampleRate) continue;
-      found.push({ ...candidate, frame, decayEnd: candidate.decayEnd + from });
-    }
-    progress(end / totalFrames);
-  }
+  for (const candidate of parts.flat())
+    if (candidate.frame - (found.at(-1)?.frame ?? Number.NEGATIVE_INFINITY) >= SAME_S * sampleRate)
+      found.push(candidate);
   return found;
+}
+
+/** Detection over a recording of any length in bounded memory, part by part; `progress` is told 0..1 after each. */
+export function detectLong(listened: Listened, progress: (share: number) => void = () => {}): Candidate[] {
+  const count = partCount(listened);
+  const parts = Array.from({ length: count }, (_, part) => {
+    const found = detectPart(listened, part);
+    progress((part + 1) / count);
+    return found;
+  });
+  return joinParts(parts, listened.sampleRate);
 }

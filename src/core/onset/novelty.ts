@@ -99,7 +99,7 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
 
   kernel.within(() => {
     const window = kernel.lay(Float32Array.from(hann(windowSize)));
-    const twiddles = kernel.run.reserve(8 * windowSize);
+    const twiddles = kernel.run.reserve(12 * windowSize);
     kernel.run.fillTwiddles(twiddles, windowSize);
     const flat = flatten(bands);
     const [firstBin, offset, weights] = [flat.firstBin, flat.offset, flat.weights].map((v) => kernel.lay(v));

@@ -75,13 +75,9 @@ describe('detection', () => {
     const samples = bursts(131, at, 0, 8000);
     const whole = detectOnsets(samples, 8000).filter((c) => c.strength > 0.3);
     const shares: number[] = [];
-    const parts = detectLong(
-      (s, e) => samples.subarray(s, e),
-      samples.length,
-      8000,
-      0.6,
-      (p) => shares.push(p),
-    ).filter((c) => c.strength > 0.3);
+    const readMono = (start: number, end: number) => samples.subarray(start, end);
+    const listened = { readMono, totalFrames: samples.length, sampleRate: 8000, reference: 0.6 };
+    const parts = detectLong(listened, (p) => shares.push(p)).filter((c) => c.strength > 0.3);
     expect(parts.length).toBe(whole.length);
     for (const [i, c] of parts.entries())
       expect(Math.abs(c.frame - (whole[i]?.frame as number))).toBeLessThanOrEqual(8);

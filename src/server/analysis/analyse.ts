@@ -27,7 +27,8 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
     droppedBytes(samples.byteLength);
     return samples;
   };
-  const candidates = detectLong(read, frames, sampleRate, peak, (share) => progress(share * DETECTION_SHARE));
+  const listened = { readMono: read, totalFrames: frames, sampleRate, reference: peak };
+  const candidates = detectLong(listened, (share) => progress(share * DETECTION_SHARE));
   const marks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
   const marksAndClicks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate, true);
   const overview = overviewLong(read, frames, sampleRate, marksAndClicks, peak, (share) =>

@@ -21,12 +21,23 @@ export function reserve(bytes: usize): usize {
   return from;
 }
 
-/** Twiddle factors cos and -sin of 2 pi p / size, `size` of each, one table after the other. */
+/**
+ * Twiddle factors cos and -sin of 2 pi p / size, `size` of each, one table after the other; then those of 2 p and 3 p likewise, a
+ * quarter as many, as the first stage reads them: `3 * size` floats.
+ */
 export function fillTwiddles(at: usize, size: i32): void {
   for (let p = 0; p < size; p++) {
     const angle = (2.0 * Math.PI * <f64>p) / <f64>size;
     store<f32>(at + 4 * p, <f32>Math.cos(angle));
     store<f32>(at + 4 * (size + p), <f32>-Math.sin(angle));
+  }
+  const quarter = size >> 2;
+  const doubled = at + 8 * size;
+  for (let p = 0; p < quarter; p++) {
+    store<f32>(doubled + 4 * p, load<f32>(at + 8 * p));
+    store<f32>(doubled + 4 * (quarter + p), load<f32>(at + 4 * (size + 2 * p)));
+    store<f32>(doubled + 4 * (2 * quarter + p), load<f32>(at + 12 * p));
+    store<f32>(doubled + 4 * (3 * quarter + p), load<f32>(at + 4 * (size + 3 * p)));
   }
 }
 
@@ -40,6 +51,7 @@ function transform(re: usize, other: usize, size: i32, twiddles: usize): usize {
   let y = other;
   const im = <usize>(4 * size);
   const sines = twiddles + im;
+  const doubled = twiddles + 2 * im;
   let n = size;
   let s = 1;
   while (n >= 4) {
@@ -71,10 +83,10 @@ function transform(re: usize, other: usize, size: i32, twiddles: usize): usize {
         // -i (b - d) = (bmi, -bmr)
         const w1r = v128.load(twiddles + 4 * p),
           w1i = v128.load(sines + 4 * p);
-        const w2r = gather(twiddles, 2 * p, 2),
-          w2i = gather(sines, 2 * p, 2);
-        const w3r = gather(twiddles, 3 * p, 3),
-          w3i = gather(sines, 3 * p, 3);
+        const w2r = v128.load(doubled + 4 * p),
+          w2i = v128.load(doubled + im / 4 + 4 * p);
+        const w3r = v128.load(doubled + im / 2 + 4 * p),
+          w3i = v128.load(doubled + (3 * im) / 4 + 4 * p);
         const t0r = f32x4.add(acr, bdr),
           t0i = f32x4.add(aci, bdi);
         const u1r = f32x4.add(amr, bmi),
@@ -168,14 +180,6 @@ function transform(re: usize, other: usize, size: i32, twiddles: usize): usize {
   return x;
 }
 
-function gather(table: usize, first: i32, step: i32): v128 {
-  const at = table + 4 * first;
-  let v = f32x4.splat(load<f32>(at));
-  v = f32x4.replace_lane(v, 1, load<f32>(at + 4 * step));
-  v = f32x4.replace_lane(v, 2, load<f32>(at + 8 * step));
-  return f32x4.replace_lane(v, 3, load<f32>(at + 12 * step));
-}
-
 function turn(out: usize, a: v128, b: v128, c: v128, d: v128): void {
   const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
   const cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
@@ -190,19 +194,45 @@ function turn(out: usize, a: v128, b: v128, c: v128, d: v128): void {
 /** Magnitudes of two real frames that went through one complex transform, `size / 2 + 1` each, parted by symmetry. */
 function partMagnitudes(z: usize, size: i32, scale: f32, outA: usize, outB: usize): void {
   const im = <usize>(4 * size);
-  for (let k = 0; k <= size >> 1; k++) {
-    const m = (size - k) & (size - 1);
-    const pr = load<f32>(z + 4 * k),
-      pi = load<f32>(z + 4 * k + im);
-    const qr = load<f32>(z + 4 * m),
-      qi = load<f32>(z + 4 * m + im);
-    const ar = pr + qr,
-      ai = pi - qi;
-    const br = pi + qi,
-      bi = qr - pr;
-    store<f32>(outA + 4 * k, sqrt<f32>(ar * ar + ai * ai) * scale);
-    store<f32>(outB + 4 * k, sqrt<f32>(br * br + bi * bi) * scale);
+  const half = size >> 1;
+  partOne(z, im, 0, 0, scale, outA, outB);
+  partOne(z, im, half, half, scale, outA, outB);
+  const scales = f32x4.splat(scale);
+  let k = 1;
+  for (; k + 4 <= half; k += 4) {
+    const at = z + 4 * k;
+    const mirrored = z + 4 * (size - k - 3);
+    const pr = v128.load(at);
+    const pi = v128.load(at + im);
+    const qr = reversed(v128.load(mirrored));
+    const qi = reversed(v128.load(mirrored + im));
+    const ar = f32x4.add(pr, qr);
+    const ai = f32x4.sub(pi, qi);
+    const br = f32x4.add(pi, qi);
+    const bi = f32x4.sub(qr, pr);
+    const a = f32x4.sqrt(f32x4.add(f32x4.mul(ar, ar), f32x4.mul(ai, ai)));
+    const b = f32x4.sqrt(f32x4.add(f32x4.mul(br, br), f32x4.mul(bi, bi)));
+    v128.store(outA + 4 * k, f32x4.mul(a, scales));
+    v128.store(outB + 4 * k, f32x4.mul(b, scales));
   }
+  for (; k < half; k++) partOne(z, im, k, size - k, scale, outA, outB);
+}
+
+function reversed(v: v128): v128 {
+  return v128.shuffle<f32>(v, v, 3, 2, 1, 0);
+}
+
+function partOne(z: usize, im: usize, k: i32, m: i32, scale: f32, outA: usize, outB: usize): void {
+  const pr = load<f32>(z + 4 * k);
+  const pi = load<f32>(z + 4 * k + im);
+  const qr = load<f32>(z + 4 * m);
+  const qi = load<f32>(z + 4 * m + im);
+  const ar = pr + qr;
+  const ai = pi - qi;
+  const br = pi + qi;
+  const bi = qr - pr;
+  store<f32>(outA + 4 * k, sqrt<f32>(ar * ar + ai * ai) * scale);
+  store<f32>(outB + 4 * k, sqrt<f32>(br * br + bi * bi) * scale);
 }
 
 /** Writes two windowed frames as real and imaginary part; what lies outside of the samples is nought. */
@@ -225,7 +255,7 @@ function loadFrames(samples: usize, length: i32, a: i32, b: i32, size: i32, wind
   }
 }
 
-/** Compressed levels of all bands, from the second place of `out` on. */
+/** Compressed levels of all bands, from the second place of `out` on; up to three places after the last are written over. */
 function bandLevels(
   magnitudes: usize,
   count: i32,
@@ -239,10 +269,38 @@ function bandLevels(
     let i = load<i32>(offset + 4 * b);
     const end = load<i32>(offset + 4 * b + 4);
     let k = load<i32>(firstBin + 4 * b);
-    let sum: f32 = 0;
+    let sums = f32x4.splat(0);
+    for (; i + 4 <= end; i += 4, k += 4)
+      sums = f32x4.add(sums, f32x4.mul(v128.load(weights + 4 * i), v128.load(magnitudes + 4 * k)));
+    let sum =
+      f32x4.extract_lane(sums, 0) +
+      f32x4.extract_lane(sums, 1) +
+      f32x4.extract_lane(sums, 2) +
+      f32x4.extract_lane(sums, 3);
     for (; i < end; i++, k++) sum += load<f32>(weights + 4 * i) * load<f32>(magnitudes + 4 * k);
-    store<f32>(out + 4 * (b + 1), Mathf.log10(1 + scale * sum));
+    store<f32>(out + 4 * (b + 1), 1 + scale * sum);
   }
+  for (let b = 0; b < count; b += 4) v128.store(out + 4 * (b + 1), logarithms(v128.load(out + 4 * (b + 1))));
+  store<f32>(out + 4 * (count + 1), 0);
+}
+
+/**
+ * Logarithms (base 10) of four numbers from 1 up, within 1e-6: the exponent, and of the mantissa m in 0.7 to 1.4 the series of
+ * 2 artanh((m - 1) / (m + 1)) (M. Abramowitz, I. Stegun, "Handbook of mathematical functions", 1964, 4.1.27).
+ */
+function logarithms(x: v128): v128 {
+  const bits = i32x4.sub(x, i32x4.splat(0x3f3504f3));
+  const exponent = i32x4.shr_s(bits, 23);
+  const mantissa = i32x4.sub(x, i32x4.shl(exponent, 23));
+  const one = f32x4.splat(1);
+  const s = f32x4.div(f32x4.sub(mantissa, one), f32x4.add(mantissa, one));
+  const z = f32x4.mul(s, s);
+  let series = f32x4.splat(0.2857142857);
+  series = f32x4.add(f32x4.mul(series, z), f32x4.splat(0.4));
+  series = f32x4.add(f32x4.mul(series, z), f32x4.splat(0.6666666667));
+  series = f32x4.add(f32x4.mul(series, z), f32x4.splat(2));
+  const natural = f32x4.mul(f32x4.mul(series, s), f32x4.splat(<f32>Math.LOG10E));
+  return f32x4.add(natural, f32x4.mul(f32x4.convert_i32x4_s(exponent), f32x4.splat(0.3010299957)));
 }
 
 /** Sum over bands [from, to) of how far each has risen above the loudest of itself and its neighbours before. */
@@ -281,9 +339,9 @@ export function novelty(
   const start = mark();
   const one = reserve(8 * size);
   const other = reserve(8 * size);
-  const magnitudes = reserve(8 * (size + 8));
-  const magnitudesB = magnitudes + 4 * (size / 2 + 4);
-  const row = 4 * (count + 2);
+  const magnitudes = reserve(4 * (size + 16));
+  const magnitudesB = magnitudes + 4 * (size / 2 + 8);
+  const row = 4 * (count + 6);
   const history = reserve(row * (lag + 3));
   memory.fill(history, 0, row * (lag + 3));
   const nothing = history + row * (lag + 2);
