@@ -1,5 +1,6 @@
+import { statSync } from 'node:fs';
 import { joinBytes } from '@/core/format/bytes';
-import { BYTES_PER_SAMPLE, type DecodeReport, decodeFrames, type PcmFormat } from '@/core/format/pcm';
+import { bytesPerFrame, type DecodeReport, decodeFrames, foldFrames, type PcmFormat } from '@/core/format/pcm';
 import type { Candidate } from '@/core/onset/detect';
 import { detectLong } from '@/core/onset/long';
 import { selectOnsets } from '@/core/onset/select';
@@ -38,35 +39,39 @@ export interface MonoFile extends SharedRecording {
 
 /** Reads a whole sound file of any kind, folded to one channel as it comes in; what was mended on the way is said on standard error. */
 export async function loadMono(path: string): Promise<MonoFile> {
-  const pieces: Float32Array[] = [];
   let format: PcmFormat | null = null;
   let rest = new Uint8Array(0);
+  // As many frames as the file can hold where it is not compressed; more are made room for as they come.
+  let mono = new Float32Array(new SharedArrayBuffer(0));
+  let frames = 0;
   let peak = 0;
   const report: DecodeReport = { notFinite: 0 };
+  const makeRoom = (wanted: number) => {
+    if (wanted <= mono.length) return;
+    const larger = new Float32Array(new SharedArrayBuffer(4 * Math.max(wanted, 2 * mono.length)));
+    larger.set(mono.subarray(0, frames));
+    mono = larger;
+  };
   const findings = await decodeFile(path, {
     begin: (found) => {
       format = found;
+      makeRoom(Math.ceil(statSync(path).size / bytesPerFrame(found)));
     },
     take: (bytes) => {
-      const { encoding, channelCount, sampleRate } = format as PcmFormat;
-      const width = BYTES_PER_SAMPLE[encoding] * channelCount;
+      const known = format as PcmFormat;
+      const width = bytesPerFrame(known);
       const whole = rest.length === 0 ? bytes : joinBytes([rest, bytes]);
-      const channels = decodeFrames(encoding, whole, channelCount, report);
-      rest = whole.slice(Math.floor(whole.length / width) * width);
-      peak = Math.max(peak, peakOf(channels));
-      pieces.push(toMono({ sampleRate, channels }));
+      const count = Math.floor(whole.length / width);
+      makeRoom(frames + count);
+      peak = Math.max(peak, foldFrames(known, whole, mono, frames, report));
+      frames += count;
+      rest = whole.slice(count * width);
     },
   });
   for (const warning of findings.warnings) process.stderr.write(`${path}: ${warning}\n`);
-  const frames = pieces.reduce((sum, piece) => sum + piece.length, 0);
-  const samples = new SharedArrayBuffer(4 * Math.max(1, frames));
-  const mono = new Float32Array(samples);
-  let at = 0;
-  for (const piece of pieces) {
-    mono.set(piece, at);
-    at += piece.length;
-  }
-  return { samples, frames, peak, sampleRate: (format as unknown as PcmFormat).sampleRate, findings };
+  makeRoom(1);
+  const { sampleRate } = format as unknown as PcmFormat;
+  return { samples: mono.buffer, frames, peak, sampleRate, findings };
 }
 
 /** Reads a sound file and finds its onsets as the application's defaults do. */

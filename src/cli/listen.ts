@@ -35,15 +35,20 @@ export function listenedOf({ samples, frames, sampleRate, peak }: SharedRecordin
 export class Listeners {
   private readonly threads: Worker[] = [];
 
+  /** Begins a thread while a file that will have something for it to do is still being read. */
+  prepare(): void {
+    if (availableParallelism() > 1) this.thread(0);
+  }
+
   async detect(recording: SharedRecording): Promise<Candidate[]> {
     const listened = listenedOf(recording);
     const count = partCount(listened);
     const sharers = Math.max(1, Math.min(MOST_THREADS, availableParallelism(), count));
     const share = (n: number) => Array.from({ length: count }, (_, part) => part).filter((p) => p % sharers === n);
     const others = Array.from({ length: sharers - 1 }, async (_, t): Promise<HeardParts> => {
-      this.threads[t] ??= new Worker(join(projectRoot(), 'dist', 'listen-thread.mjs'));
-      const answer = once(this.threads[t], 'message') as Promise<[HeardParts]>;
-      this.threads[t].postMessage({ recording, parts: share(t + 1) } satisfies ListenedParts);
+      const thread = this.thread(t);
+      const answer = once(thread, 'message') as Promise<[HeardParts]>;
+      thread.postMessage({ recording, parts: share(t + 1) } satisfies ListenedParts);
       return (await answer)[0];
     });
     const own: HeardParts = share(0).map((part) => [part, detectPart(listened, part)] as const);
@@ -52,6 +57,11 @@ export class Listeners {
       heard.map(([, candidates]) => candidates),
       recording.sampleRate,
     );
+  }
+
+  private thread(t: number): Worker {
+    this.threads[t] ??= new Worker(join(projectRoot(), 'dist', 'listen-thread.mjs'));
+    return this.threads[t];
   }
 
   async close(): Promise<void> {

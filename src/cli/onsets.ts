@@ -1,3 +1,4 @@
+import { statSync } from 'node:fs';
 import { energySteps } from '@/core/onset/decay';
 import { type Heard, wantedRegions } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
@@ -8,6 +9,9 @@ import { peakOf } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
 import { eachFile, loadMono } from './files';
 import { Listeners } from './listen';
+
+/** Files from this size on hold more than one part to listen to, whatever their kind. */
+const LONG_BYTES = 8e6;
 
 export interface OnsetOptions {
   readonly json: boolean;
@@ -65,6 +69,7 @@ export async function runOnsets(files: string[], options: OnsetOptions): Promise
 
 async function onsetsOf(file: string, options: OnsetOptions, listeners: Listeners): Promise<void> {
   const split = splitOf(options);
+  if ((statSync(file, { throwIfNoEntry: false })?.size ?? 0) > LONG_BYTES) listeners.prepare();
   const loaded = await loadMono(file);
   const { frames, sampleRate, findings } = loaded;
   const candidates = await listeners.detect(loaded);

@@ -2,14 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { detectPeaks } from '../../src/core/onset/detect';
-import {
-  FEATURES,
-  offsetMs,
-  PLACES,
-  type PlacementWeights,
-  placeFeatures,
-  surroundings,
-} from '../../src/core/onset/placement';
+import { FEATURES, offsetMs, PLACES, placeFeatures, surroundings } from '../../src/core/onset/placement';
 import { refineStart } from '../../src/core/onset/refine';
 import { seededRandom } from '../../src/core/signal/random';
 import { TUNING } from './fonts';
@@ -190,18 +183,18 @@ const learnt = learn(cases);
 const inner = learnt.inner.map((w, i) => w / (deviation[Math.floor(i / HIDDEN)] as number));
 const offset = learnt.offset.map((o, h) => mean.reduce((sum, m, f) => sum - m * (inner[f * HIDDEN + h] as number), o));
 const rounded = (values: Float64Array) => Array.from(values, (v) => Number(v.toFixed(4)));
-const weights: PlacementWeights = {
-  hiddenCount: HIDDEN,
-  inner: rounded(inner),
-  offset: rounded(offset),
-  outer: rounded(learnt.outer),
-};
+const table = (values: Float64Array) => `Float32Array.of(${rounded(values).join(', ')})`;
 writeFileSync(
   OUT,
   `import type { PlacementWeights } from './placement';
 
 /** Learnt by \`npm run train\` from ${cases.length} starts of the tuning set; not written by hand. */
 // biome-ignore format: a table of figures
-export const PLACEMENT_WEIGHTS: PlacementWeights = ${JSON.stringify(weights).replaceAll('],', '],\n  ').replace('{', '{\n  ').replace(/\]\}$/, '],\n}')};
+export const PLACEMENT_WEIGHTS: PlacementWeights = {
+  hiddenCount: ${HIDDEN},
+  inner: ${table(inner)},
+  offset: ${table(offset)},
+  outer: ${table(learnt.outer)},
+};
 `,
 );

@@ -27,6 +27,7 @@ interface Exports {
   ): void;
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
+  widen(from: number, length: number, to: number): void;
   autocorrelation(x: number, length: number, order: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
 }
@@ -57,6 +58,14 @@ export class OnsetKernel {
     const at = this.run.reserve(values.byteLength);
     const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
     new Uint8Array(this.run.memory.buffer).set(bytes, at);
+    return at;
+  }
+
+  /** Lays floats in memory as doubles, with `lead` noughts before them; gives where. */
+  layWide(values: Float32Array, lead = 0): number {
+    const at = this.run.reserve(8 * (lead + values.length));
+    this.doubles(at, lead).fill(0);
+    this.within(() => this.run.widen(this.lay(values), values.length, at + 8 * lead));
     return at;
   }
 

@@ -10,7 +10,10 @@ export function energySteps(samples: Float32Array, sampleRate: number): EnergySt
   for (let n = 0; n < power.length; n++) {
     let sum = 0;
     const end = Math.min(samples.length, (n + 1) * step);
-    for (let i = n * step; i < end; i++) sum += (samples[i] as number) ** 2;
+    for (let i = n * step; i < end; i++) {
+      const x = samples[i] as number;
+      sum += x * x;
+    }
     power[n] = sum / Math.max(1, end - n * step);
   }
   return { step, power };

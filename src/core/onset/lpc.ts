@@ -6,11 +6,11 @@ import { onsetKernel } from '../kernel/onset-kernel';
  * sum(a[k] * x[n-1-k]). A little white noise (-90 dB) is added so that pure tones and silence stay well conditioned.
  */
 export function linearPrediction(samples: Float32Array, start: number, end: number, order: number): Float64Array {
-  const x = Float64Array.from(samples.subarray(start, end));
-  const length = x.length;
+  const heard = samples.subarray(start, end);
+  const { length } = heard;
   const kernel = onsetKernel();
   const r = kernel.within(() => {
-    const at = kernel.lay(x);
+    const at = kernel.layWide(heard);
     const out = kernel.run.reserve(8 * (order + 1));
     kernel.run.autocorrelation(at, length, order, out);
     return kernel.doubles(out, order + 1).slice();
@@ -37,12 +37,11 @@ export function predictionResidual(samples: Float32Array, start: number, end: nu
   const order = a.length;
   const length = end - start;
   // The samples that the first predictions look back to stand before them, so that no step has to ask where it is.
-  const x = new Float64Array(order + length);
   const from = Math.max(0, start - order);
-  x.set(samples.subarray(from, end), order - (start - from));
   const kernel = onsetKernel();
   return kernel.within(() => {
-    const [at, weights] = [kernel.lay(x), kernel.lay(a)];
+    const at = kernel.layWide(samples.subarray(from, end), order - (start - from));
+    const weights = kernel.lay(a);
     const out = kernel.run.reserve(8 * length);
     kernel.run.residual(at, length, weights, order, out);
     return kernel.doubles(out, length).slice();

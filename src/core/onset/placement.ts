@@ -36,22 +36,33 @@ export function surroundings(
   const powers = new Float64Array(3 * STEPS);
   const sums = new Float64Array(3 * (STEPS + 1));
   const step = (STEP_MS * sampleRate) / 1000;
-  for (let k = 0; k < STEPS; k++) {
-    const from = Math.round(frame + (k - BEFORE) * step);
-    const to = Math.round(frame + (k + 1 - BEFORE) * step);
-    let [whitened, plain, sudden] = [0, 0, 0];
-    for (let i = Math.max(2, from); i < to && i < samples.length; i++) {
-      const r = residual[i - residualStart] ?? 0;
+  const beginning = (k: number) => Math.round(frame + (k - BEFORE) * step);
+  for (let k = 0, from = beginning(0); k < STEPS; k++) {
+    const to = beginning(k + 1);
+    const first = Math.max(2, from);
+    const last = Math.min(to, samples.length);
+    let [plain, sudden] = [0, 0];
+    let x1 = samples[first - 1] as number;
+    let x2 = samples[first - 2] as number;
+    for (let i = first; i < last; i++) {
       const x = samples[i] as number;
-      const d = x - 2 * (samples[i - 1] as number) + (samples[i - 2] as number);
-      whitened += r * r;
+      const d = x - 2 * x1 + x2;
       plain += x * x;
       sudden += d * d;
+      x2 = x1;
+      x1 = x;
+    }
+    let whitened = 0;
+    const end = Math.min(last - residualStart, residual.length);
+    for (let i = Math.max(0, first - residualStart); i < end; i++) {
+      const error = residual[i] as number;
+      whitened += error * error;
     }
     const n = Math.max(1, to - from);
     powers[k] = whitened / n;
     powers[STEPS + k] = plain / n;
     powers[2 * STEPS + k] = sudden / n;
+    from = to;
   }
   for (let s = 0; s < 3; s++) {
     const row = s * (STEPS + 1);
@@ -83,9 +94,9 @@ function layFeatures({ sums, powers }: Surroundings): number {
 export interface PlacementWeights {
   readonly hiddenCount: number;
   /** `FEATURES` by `hiddenCount`, row by row, for features as they are; then the hidden units' offsets and what they count. */
-  readonly inner: readonly number[];
-  readonly offset: readonly number[];
-  readonly outer: readonly number[];
+  readonly inner: Float32Array;
+  readonly offset: Float32Array;
+  readonly outer: Float32Array;
 }
 
 /** Scores of all places; the exponentials of them, normalised, are probabilities. */
@@ -93,10 +104,9 @@ export function placeScores(about: Surroundings, weights: PlacementWeights): Flo
   const kernel = onsetKernel();
   return kernel.within(() => {
     const features = layFeatures(about);
-    const lay = (values: readonly number[]) => kernel.lay(Float32Array.from(values));
-    const [inner, offset, outer] = [lay(weights.inner), lay(weights.offset), lay(weights.outer)];
+    const [inner, offset, outer] = [weights.inner, weights.offset, weights.outer].map((v) => kernel.lay(v));
     const out = kernel.run.reserve(4 * PLACES);
-    kernel.run.placeScores(features, weights.hiddenCount, inner, offset, outer, out);
+    kernel.run.placeScores(features, weights.hiddenCount, inner as number, offset as number, outer as number, out);
     return kernel.floats(out, PLACES).slice();
   });
 }

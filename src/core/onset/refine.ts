@@ -46,7 +46,12 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
   const a = linearPrediction(samples, learnStart, Math.max(first, learnStart + 1), ORDER);
   const residual = predictionResidual(samples, learnStart, stop, a);
   const energy = new Float64Array(residual.length + 1);
-  for (let i = 0; i < residual.length; i++) energy[i + 1] = (energy[i] as number) + (residual[i] as number) ** 2;
+  let sum = 0;
+  for (let i = 0; i < residual.length; i++) {
+    const error = residual[i] as number;
+    sum += error * error;
+    energy[i + 1] = sum;
+  }
   const base = first - learnStart;
   const end = residual.length;
   const best = mostLikelyChange(energy, base, last - learnStart, Math.round(BEFORE_MS * ms), Math.round(AFTER_MS * ms));

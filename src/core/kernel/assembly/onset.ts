@@ -305,8 +305,19 @@ function logarithms(x: v128): v128 {
 
 /** Sum over bands [from, to) of how far each has risen above the loudest of itself and its neighbours before. */
 function riseOver(now: usize, before: usize, from: i32, to: i32): f32 {
-  let sum: f32 = 0;
-  for (let b = from; b < to; b++) {
+  let sums = f32x4.splat(0);
+  let b = from;
+  for (; b + 4 <= to; b += 4) {
+    const at = before + 4 * b;
+    const loudest = f32x4.max(f32x4.max(v128.load(at), v128.load(at + 4)), v128.load(at + 8));
+    sums = f32x4.add(sums, f32x4.max(f32x4.splat(0), f32x4.sub(v128.load(now + 4 * b + 4), loudest)));
+  }
+  let sum =
+    f32x4.extract_lane(sums, 0) +
+    f32x4.extract_lane(sums, 1) +
+    f32x4.extract_lane(sums, 2) +
+    f32x4.extract_lane(sums, 3);
+  for (; b < to; b++) {
     const at = before + 4 * b;
     const loudest = max<f32>(max<f32>(load<f32>(at), load<f32>(at + 4)), load<f32>(at + 8));
     sum += max<f32>(0, load<f32>(now + 4 * b + 4) - loudest);
@@ -361,6 +372,13 @@ export function novelty(
     }
   }
   release(start);
+}
+
+/** Writes `length` floats as doubles. */
+export function widen(from: usize, length: i32, to: usize): void {
+  let i = 0;
+  for (; i + 2 <= length; i += 2) v128.store(to + 8 * i, f64x2.promote_low_f32x4(v128.load64_zero(from + 4 * i)));
+  for (; i < length; i++) store<f64>(to + 8 * i, load<f32>(from + 4 * i));
 }
 
 /** Sums of products of `length` doubles with themselves `lag` earlier, for lags 0 to `order`. */
@@ -462,21 +480,45 @@ export function placeFeatures(sums: usize, powers: usize, out: usize): void {
   release(start);
 }
 
+/**
+ * Hyperbolic tangents of four numbers, within 1e-6: 1 - 2 / (1 + exp(2 x)), the exponential from its power of two and the series of
+ * the rest (M. Abramowitz, I. Stegun, "Handbook of mathematical functions", 1964, 4.2.1 and 4.5.3).
+ */
+function tangents(x: v128): v128 {
+  const held = f32x4.max(f32x4.splat(-9), f32x4.min(f32x4.splat(9), x));
+  const power = f32x4.mul(held, f32x4.splat(<f32>(2 * Math.LOG2E)));
+  const whole = f32x4.nearest(power);
+  const rest = f32x4.mul(f32x4.sub(power, whole), f32x4.splat(<f32>Math.LN2));
+  const one = f32x4.splat(1);
+  let series = f32x4.splat(1 / 720);
+  series = f32x4.add(f32x4.mul(series, rest), f32x4.splat(1 / 120));
+  series = f32x4.add(f32x4.mul(series, rest), f32x4.splat(1 / 24));
+  series = f32x4.add(f32x4.mul(series, rest), f32x4.splat(1 / 6));
+  series = f32x4.add(f32x4.mul(series, rest), f32x4.splat(0.5));
+  series = f32x4.add(f32x4.mul(series, rest), one);
+  series = f32x4.add(f32x4.mul(series, rest), one);
+  const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
+  return f32x4.sub(one, f32x4.div(f32x4.splat(2), f32x4.add(one, f32x4.mul(series, scale))));
+}
+
 /** Scores of all places by one hidden layer of `count` units, four at a time. */
 export function placeScores(features: usize, count: i32, inner: usize, offset: usize, outer: usize, out: usize): void {
   for (let place = 0; place < PLACES; place++) {
-    let score: f32 = 0;
+    let scores = f32x4.splat(0);
     for (let h = 0; h < count; h += 4) {
       let unit = v128.load(offset + 4 * h);
       for (let f = 0; f < FEATURES; f++) {
         const value = f32x4.splat(load<f32>(features + 4 * (place * FEATURES + f)));
         unit = f32x4.add(unit, f32x4.mul(value, v128.load(inner + 4 * (f * count + h))));
       }
-      score += Mathf.tanh(f32x4.extract_lane(unit, 0)) * load<f32>(outer + 4 * h);
-      score += Mathf.tanh(f32x4.extract_lane(unit, 1)) * load<f32>(outer + 4 * h + 4);
-      score += Mathf.tanh(f32x4.extract_lane(unit, 2)) * load<f32>(outer + 4 * h + 8);
-      score += Mathf.tanh(f32x4.extract_lane(unit, 3)) * load<f32>(outer + 4 * h + 12);
+      scores = f32x4.add(scores, f32x4.mul(tangents(unit), v128.load(outer + 4 * h)));
     }
-    store<f32>(out + 4 * place, score);
+    store<f32>(
+      out + 4 * place,
+      f32x4.extract_lane(scores, 0) +
+        f32x4.extract_lane(scores, 1) +
+        f32x4.extract_lane(scores, 2) +
+        f32x4.extract_lane(scores, 3),
+    );
   }
 }

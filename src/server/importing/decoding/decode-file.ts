@@ -14,6 +14,9 @@ export interface FileFindings {
   readonly said: Said;
 }
 
+/** What is not compressed unfolds to no more than it is, so it is read in larger pieces. */
+const PLAIN_PIECE_BYTES = 512 * 1024;
+
 /** The kind of a file by its content; throws `not-audio` with what it seems to be. */
 export function requireKind(head: Uint8Array, totalBytes: number): FileKind {
   const kind = recogniseKind(head);
@@ -57,7 +60,7 @@ export async function decodeFile(
     if (tagged > 0 && kind !== 'flac' && kind !== 'adts') kind = 'mp3';
     const stream = openStream(kind, sink);
     if (stream) {
-      for await (const piece of file.pieces()) stream.push(piece);
+      for await (const piece of file.pieces(PLAIN_PIECE_BYTES)) stream.push(piece);
       const { warnings, said } = stream.finish();
       return { kind: stream.kind, warnings, said };
     }
