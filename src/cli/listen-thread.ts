@@ -1,10 +1,11 @@
 import { parentPort } from 'node:worker_threads';
-import { detectPart } from '@/core/onset/long';
-import { type HeardParts, type ListenedParts, listenedOf } from './listen';
+import { detectOnsets } from '@/core/onset/detect';
+import { detectParts, type Listening } from './listen';
 
-/** A thread that listens to the parts of recordings that it is told. */
-parentPort?.on('message', ({ recording, parts }: ListenedParts) => {
-  const listened = listenedOf(recording);
-  const found: HeardParts = parts.map((part) => [part, detectPart(listened, part)] as const);
-  parentPort?.postMessage(found);
-});
+/** A thread that listens to parts of recordings, as long as there are some that no other has taken. */
+parentPort?.on('message', (listening: Listening) => parentPort?.postMessage(detectParts(listening)));
+
+// While the first file is still being read there is time to have the code compiled that is to listen to it.
+const RATE = 44100;
+const knocks = Float32Array.from({ length: 4 * RATE }, (_, i) => Math.sin(i * i) * Math.exp(-(i % 4410) / 600));
+detectOnsets(knocks, RATE);

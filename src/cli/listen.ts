@@ -15,20 +15,32 @@ export interface SharedRecording {
   readonly peak: number;
 }
 
-export interface ListenedParts {
+/** A recording that several threads listen to, and the number of the part that none has taken yet. */
+export interface Listening {
   readonly recording: SharedRecording;
-  readonly parts: readonly number[];
+  readonly next: SharedArrayBuffer;
 }
 
 /** Parts with what was found in them. */
-export type HeardParts = readonly (readonly [part: number, candidates: readonly Candidate[]])[];
+type HeardParts = readonly (readonly [part: number, candidates: readonly Candidate[]])[];
 
 /** With more threads than this, reading the file is what takes the time. */
 const MOST_THREADS = 4;
 
-export function listenedOf({ samples, frames, sampleRate, peak }: SharedRecording): Listened {
+function listenedOf({ samples, frames, sampleRate, peak }: SharedRecording): Listened {
   const mono = new Float32Array(samples, 0, frames);
   return { readMono: (start, end) => mono.subarray(start, end), totalFrames: frames, sampleRate, reference: peak };
+}
+
+/** Listens to one part after another until all are taken. */
+export function detectParts({ recording, next }: Listening): HeardParts {
+  const listened = listenedOf(recording);
+  const count = partCount(listened);
+  const counter = new Int32Array(next);
+  const heard: [number, Candidate[]][] = [];
+  for (let part = Atomics.add(counter, 0, 1); part < count; part = Atomics.add(counter, 0, 1))
+    heard.push([part, detectPart(listened, part)]);
+  return heard;
 }
 
 /** Finds onsets on all processors; its threads are there until it is closed. */
@@ -41,18 +53,16 @@ export class Listeners {
   }
 
   async detect(recording: SharedRecording): Promise<Candidate[]> {
-    const listened = listenedOf(recording);
-    const count = partCount(listened);
-    const sharers = Math.max(1, Math.min(MOST_THREADS, availableParallelism(), count));
-    const share = (n: number) => Array.from({ length: count }, (_, part) => part).filter((p) => p % sharers === n);
-    const others = Array.from({ length: sharers - 1 }, async (_, t): Promise<HeardParts> => {
+    const others = Math.min(MOST_THREADS, availableParallelism(), partCount(listenedOf(recording))) - 1;
+    const listening: Listening = { recording, next: new SharedArrayBuffer(4) };
+    const answers = Array.from({ length: Math.max(0, others) }, async (_, t): Promise<HeardParts> => {
       const thread = this.thread(t);
       const answer = once(thread, 'message') as Promise<[HeardParts]>;
-      thread.postMessage({ recording, parts: share(t + 1) } satisfies ListenedParts);
+      thread.postMessage(listening);
       return (await answer)[0];
     });
-    const own: HeardParts = share(0).map((part) => [part, detectPart(listened, part)] as const);
-    const heard = [own, ...(await Promise.all(others))].flat().sort(([a], [b]) => a - b);
+    const own = detectParts(listening);
+    const heard = [own, ...(await Promise.all(answers))].flat().sort(([a], [b]) => a - b);
     return joinParts(
       heard.map(([, candidates]) => candidates),
       recording.sampleRate,

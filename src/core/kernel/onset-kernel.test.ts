@@ -122,4 +122,12 @@ it('weighs places as the network in plain arithmetic does', () => {
     }, 0);
     expect(scores[place]).toBeCloseTo(score, 4);
   }
+  // The first figure of the whitened signal: over half a millisecond, what comes after against what was before.
+  const power = (k: number) => about.powers[k] as number;
+  for (const place of [0, 17, 40, 63]) {
+    const k = 24 + place;
+    const rise =
+      Math.log10((power(k) + power(k + 1)) / 2 + 1e-12) - Math.log10((power(k - 1) + power(k - 2)) / 2 + 1e-12);
+    expect(features[place * count]).toBeCloseTo(Math.max(-6, Math.min(6, rise)), 4);
+  }
 });

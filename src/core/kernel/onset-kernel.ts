@@ -34,9 +34,16 @@ interface Exports {
 
 type Values = Float32Array | Float64Array | Int32Array;
 
+interface Views {
+  readonly floats: Float32Array;
+  readonly doubles: Float64Array;
+  readonly integers: Int32Array;
+}
+
 /** The vectorised inner loops with their memory: what is laid there during a call is free again after it. */
 export class OnsetKernel {
   readonly run: Exports;
+  private whole: Views | null = null;
 
   constructor() {
     const bytes = Uint8Array.from(atob(ONSET_WASM), (c) => c.charCodeAt(0));
@@ -56,8 +63,10 @@ export class OnsetKernel {
   /** Lays values in memory; gives where. */
   lay(values: Values): number {
     const at = this.run.reserve(values.byteLength);
-    const bytes = new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
-    new Uint8Array(this.run.memory.buffer).set(bytes, at);
+    const { floats, doubles, integers } = this.views();
+    if (values instanceof Float32Array) floats.set(values, at / 4);
+    else if (values instanceof Float64Array) doubles.set(values, at / 8);
+    else integers.set(values, at / 4);
     return at;
   }
 
@@ -69,12 +78,25 @@ export class OnsetKernel {
     return at;
   }
 
+  /** A view of memory; what is reserved later may leave it behind. */
   floats(at: number, length: number): Float32Array {
-    return new Float32Array(this.run.memory.buffer, at, length);
+    return this.views().floats.subarray(at / 4, at / 4 + length);
   }
 
   doubles(at: number, length: number): Float64Array {
-    return new Float64Array(this.run.memory.buffer, at, length);
+    return this.views().doubles.subarray(at / 8, at / 8 + length);
+  }
+
+  /** Views of all memory, made anew when it has grown. */
+  private views(): Views {
+    const { buffer } = this.run.memory;
+    if (this.whole?.floats.buffer !== buffer)
+      this.whole = {
+        floats: new Float32Array(buffer),
+        doubles: new Float64Array(buffer),
+        integers: new Int32Array(buffer),
+      };
+    return this.whole;
   }
 }
 
