@@ -1,6 +1,7 @@
 import { statSync } from 'node:fs';
 import { joinBytes } from '@/core/format/bytes';
-import { bytesPerFrame, type DecodeReport, decodeFrames, foldFrames, type PcmFormat } from '@/core/format/pcm';
+import { foldFrames } from '@/core/format/fold';
+import { bytesPerFrame, type DecodeReport, decodeFrames, type PcmFormat } from '@/core/format/pcm';
 import type { Candidate } from '@/core/onset/detect';
 import { detectLong } from '@/core/onset/long';
 import { selectOnsets } from '@/core/onset/select';

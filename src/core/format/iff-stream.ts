@@ -84,7 +84,8 @@ export class IffStream {
         return this.readChunkHeader(bytes);
       case 'body': {
         if (bytes.length < state.size) return 0;
-        this.rules.body(state.id, bytes.subarray(0, state.size));
+        // A copy: what is kept of it outlives the piece that it came in.
+        this.rules.body(state.id, bytes.slice(0, state.size));
         this.state = state.size % 2 === 1 ? { kind: 'skip', left: 1 } : { kind: 'chunk' };
         return state.size;
       }

@@ -1,5 +1,4 @@
 import { UndercroftError } from '../errors';
-import { peakOf, toMono } from '../signal/audio';
 
 /** How samples lie in a file or in the store: little-endian, channels interleaved. */
 export type SampleEncoding = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64';
@@ -57,42 +56,9 @@ export interface DecodeReport {
 }
 
 /** Samples of 16 bits as they lie in memory, where that is as the machine would have them; else null. */
-function asInt16(bytes: Uint8Array, count: number): Int16Array | null {
+export function asInt16(bytes: Uint8Array, count: number): Int16Array | null {
   const aligned = LITTLE_ENDIAN && bytes.byteOffset % 2 === 0;
   return aligned ? new Int16Array(bytes.buffer, bytes.byteOffset, count) : null;
-}
-
-/**
- * Decodes interleaved bytes and folds them to one channel as `toMono` does, written to `out` from `at`. Gives the loudest sample
- * of any channel. `out` must have room for all whole frames.
- */
-export function foldFrames(
-  format: PcmFormat,
-  bytes: Uint8Array,
-  out: Float32Array,
-  at: number,
-  report?: DecodeReport,
-): number {
-  const { encoding, channelCount, sampleRate } = format;
-  const frames = Math.floor(bytes.byteLength / bytesPerFrame(format));
-  const values = encoding === 's16' && channelCount === 2 ? asInt16(bytes, 2 * frames) : null;
-  if (!values) {
-    const channels = decodeFrames(encoding, bytes, channelCount, report);
-    out.set(toMono({ sampleRate, channels }), at);
-    return peakOf(channels);
-  }
-  // By far the commonest, in one go.
-  const SCALE = 1 / 65536;
-  let lowest = 0;
-  let highest = 0;
-  for (let i = 0, k = 0; i < frames; i++, k += 2) {
-    const left = values[k] as number;
-    const right = values[k + 1] as number;
-    lowest = Math.min(lowest, left, right);
-    highest = Math.max(highest, left, right);
-    out[at + i] = (left + right) * SCALE;
-  }
-  return Math.max(-lowest, highest) / 32768;
 }
 
 /**

@@ -27,17 +27,19 @@ interface Exports {
   ): void;
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
+  foldPairs(from: number, frames: number, out: number): number;
   widen(from: number, length: number, to: number): void;
   autocorrelation(x: number, length: number, order: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
 }
 
-type Values = Float32Array | Float64Array | Int32Array;
+type Values = Float32Array | Float64Array | Int32Array | Int16Array;
 
 interface Views {
   readonly floats: Float32Array;
   readonly doubles: Float64Array;
   readonly integers: Int32Array;
+  readonly shorts: Int16Array;
 }
 
 /** The vectorised inner loops with their memory: what is laid there during a call is free again after it. */
@@ -63,10 +65,11 @@ export class OnsetKernel {
   /** Lays values in memory; gives where. */
   lay(values: Values): number {
     const at = this.run.reserve(values.byteLength);
-    const { floats, doubles, integers } = this.views();
+    const { floats, doubles, integers, shorts } = this.views();
     if (values instanceof Float32Array) floats.set(values, at / 4);
     else if (values instanceof Float64Array) doubles.set(values, at / 8);
-    else integers.set(values, at / 4);
+    else if (values instanceof Int32Array) integers.set(values, at / 4);
+    else shorts.set(values, at / 2);
     return at;
   }
 
@@ -95,6 +98,7 @@ export class OnsetKernel {
         floats: new Float32Array(buffer),
         doubles: new Float64Array(buffer),
         integers: new Int32Array(buffer),
+        shorts: new Int16Array(buffer),
       };
     return this.whole;
   }

@@ -60,7 +60,7 @@ export async function decodeFile(
     if (tagged > 0 && kind !== 'flac' && kind !== 'adts') kind = 'mp3';
     const stream = openStream(kind, sink);
     if (stream) {
-      for await (const piece of file.pieces(PLAIN_PIECE_BYTES)) stream.push(piece);
+      for await (const piece of file.passingPieces(PLAIN_PIECE_BYTES)) stream.push(piece);
       const { warnings, said } = stream.finish();
       return { kind: stream.kind, warnings, said };
     }
