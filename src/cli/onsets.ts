@@ -1,5 +1,5 @@
 import { statSync } from 'node:fs';
-import { energySteps } from '@/core/onset/decay';
+import { energySteps } from '@/core/onset/energy';
 import { type Heard, wantedRegions } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { packLevels } from '@/core/onset/silence';

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import FFT from 'fft.js';
-import { linearPrediction, predictionResidual } from '../onset/lpc';
+import { energySteps } from '../onset/energy';
+import { linearPrediction, predictionResidual, runningEnergy } from '../onset/lpc';
 import { novelty, noveltyLayout } from '../onset/novelty';
 import { PLACES, placeFeatures, placeScores, surroundings } from '../onset/placement';
 import { PLACEMENT_WEIGHTS } from '../onset/placement-weights';
@@ -101,6 +102,20 @@ it('predicts with what the normal equations are solved by, and leaves what they 
     const left = Array.from(a).reduce((sum, value, k) => sum + value * r(Math.abs(i - 1 - k)), 0);
     expect(Math.abs(left - r(i))).toBeLessThan(1e-5 * r(0));
   }
+});
+
+it('tells powers of steps and running energies as sums of squares', () => {
+  const samples = strokes(11.003);
+  const { step, power } = energySteps(samples, RATE);
+  expect(step).toBe(88);
+  expect(power.length).toBe(Math.ceil(samples.length / step));
+  const sum = (from: number, to: number) => samples.subarray(from, to).reduce((total, x) => total + x * x, 0);
+  for (const n of [0, 3, 4999, 5000, power.length - 1]) {
+    const to = Math.min(samples.length, (n + 1) * step);
+    expect(power[n]).toBeCloseTo(sum(n * step, to) / (to - n * step), 7);
+  }
+  const energy = runningEnergy(Float64Array.from(samples.subarray(0, 1001)));
+  for (const n of [0, 1, 700, 1001]) expect(energy[n]).toBeCloseTo(sum(0, n), 10);
 });
 
 it('weighs places as the network in plain arithmetic does', () => {

@@ -28,6 +28,8 @@ interface Exports {
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
   foldPairs(from: number, frames: number, out: number): number;
+  stepPowers(samples: number, length: number, step: number, out: number): void;
+  energies(x: number, length: number, out: number): void;
   widen(from: number, length: number, to: number): void;
   autocorrelation(x: number, length: number, order: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;

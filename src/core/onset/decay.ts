@@ -1,23 +1,4 @@
-/** Levels of a signal in short steps: mean square of each `step` frames. */
-export interface EnergySteps {
-  readonly step: number;
-  readonly power: Float32Array;
-}
-
-export function energySteps(samples: Float32Array, sampleRate: number): EnergySteps {
-  const step = Math.max(1, Math.round(0.002 * sampleRate));
-  const power = new Float32Array(Math.ceil(samples.length / step));
-  for (let n = 0; n < power.length; n++) {
-    let sum = 0;
-    const end = Math.min(samples.length, (n + 1) * step);
-    for (let i = n * step; i < end; i++) {
-      const x = samples[i] as number;
-      sum += x * x;
-    }
-    power[n] = sum / Math.max(1, end - n * step);
-  }
-  return { step, power };
-}
+import type { EnergySteps } from './energy';
 
 /**
  * Power of the room tone: the 5th percentile of the steps that are not digital silence; 0 where there are none.

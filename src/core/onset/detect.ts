@@ -1,6 +1,7 @@
 import { peakOf } from '../signal/audio';
 import { isClick } from './clicks';
-import { decayEnd, energySteps, roomTone } from './decay';
+import { decayEnd, roomTone } from './decay';
+import { energySteps } from './energy';
 import { type Novelty, novelty } from './novelty';
 import { type NoveltyPeak, pickPeaks } from './pick';
 import { betterBy, surroundings } from './placement';

@@ -47,3 +47,14 @@ export function predictionResidual(samples: Float32Array, start: number, end: nu
     return kernel.doubles(out, length).slice();
   });
 }
+
+/** Running sums of the squares of prediction errors, with a nought before them. */
+export function runningEnergy(residual: Float64Array): Float64Array {
+  const kernel = onsetKernel();
+  return kernel.within(() => {
+    const at = kernel.lay(residual);
+    const out = kernel.run.reserve(8 * (residual.length + 1));
+    kernel.run.energies(at, residual.length, out);
+    return kernel.doubles(out, residual.length + 1).slice();
+  });
+}

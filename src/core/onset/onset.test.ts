@@ -1,6 +1,7 @@
 import { seededRandom } from '../signal/random';
-import { decayEnd, energySteps, roomTone } from './decay';
+import { decayEnd, roomTone } from './decay';
 import { detectOnsets } from './detect';
+import { energySteps } from './energy';
 import { detectLong } from './long';
 import { linearPrediction, predictionResidual } from './lpc';
 import { noveltyLayout } from './novelty';

@@ -1,4 +1,4 @@
-import { linearPrediction, predictionResidual } from './lpc';
+import { linearPrediction, predictionResidual, runningEnergy } from './lpc';
 
 /** Where a sound first rises, and how much louder the whitened signal is after than before, in dB. */
 export interface RefinedStart {
@@ -45,13 +45,7 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
 
   const a = linearPrediction(samples, learnStart, Math.max(first, learnStart + 1), ORDER);
   const residual = predictionResidual(samples, learnStart, stop, a);
-  const energy = new Float64Array(residual.length + 1);
-  let sum = 0;
-  for (let i = 0; i < residual.length; i++) {
-    const error = residual[i] as number;
-    sum += error * error;
-    energy[i + 1] = sum;
-  }
+  const energy = runningEnergy(residual);
   const base = first - learnStart;
   const end = residual.length;
   const best = mostLikelyChange(energy, base, last - learnStart, Math.round(BEFORE_MS * ms), Math.round(AFTER_MS * ms));

@@ -1,5 +1,6 @@
-import { decayEnd, type EnergySteps } from './decay';
+import { decayEnd } from './decay';
 import type { Candidate } from './detect';
+import type { EnergySteps } from './energy';
 import type { Region, SilenceSplit } from './split';
 
 /** Levels of a recording as splitting at silence looks at them: one byte every 2 ms, half a decibel each. */

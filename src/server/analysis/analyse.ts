@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { energySteps } from '@/core/onset/decay';
 import { type Candidate, DETECTION_VERSION } from '@/core/onset/detect';
+import { energySteps } from '@/core/onset/energy';
 import { detectLong } from '@/core/onset/long';
 import { selectOnsets, slicesFromOnsets } from '@/core/onset/select';
 import { type Levels, packLevels } from '@/core/onset/silence';

@@ -422,6 +422,38 @@ export function autocorrelation(x: usize, length: i32, order: i32, out: usize): 
   }
 }
 
+/** Mean squares of every `step` floats of `length`, the last of what is left. */
+export function stepPowers(samples: usize, length: i32, step: i32, out: usize): void {
+  for (let from = 0, n = 0; from < length; from += step, n++) {
+    const to = min<i32>(length, from + step);
+    let low = f64x2.splat(0);
+    let high = f64x2.splat(0);
+    let i = from;
+    for (; i + 4 <= to; i += 4) {
+      const at = samples + 4 * i;
+      const a = f64x2.promote_low_f32x4(v128.load64_zero(at));
+      const b = f64x2.promote_low_f32x4(v128.load64_zero(at + 8));
+      low = f64x2.add(low, f64x2.mul(a, a));
+      high = f64x2.add(high, f64x2.mul(b, b));
+    }
+    low = f64x2.add(low, high);
+    let sum = f64x2.extract_lane(low, 0) + f64x2.extract_lane(low, 1);
+    for (; i < to; i++) sum += <f64>load<f32>(samples + 4 * i) * <f64>load<f32>(samples + 4 * i);
+    store<f32>(out + 4 * n, <f32>(sum / <f64>(to - from)));
+  }
+}
+
+/** Running sums of the squares of `length` doubles, with a nought before them. */
+export function energies(x: usize, length: i32, out: usize): void {
+  let sum: f64 = 0;
+  store<f64>(out, 0);
+  for (let i = 0; i < length; i++) {
+    const value = load<f64>(x + 8 * i);
+    sum += value * value;
+    store<f64>(out + 8 * (i + 1), sum);
+  }
+}
+
 /** Prediction errors of `length` doubles that stand `order` places into `x`; `a[k]` weighs what lies `k + 1` earlier. */
 export function residual(x: usize, length: i32, a: usize, order: i32, out: usize): void {
   let n = 0;
