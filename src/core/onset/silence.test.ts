@@ -1,5 +1,5 @@
 import { seededRandom } from '../signal/random';
-import { energySteps } from './decay';
+import { energySteps } from './energy';
 import { levelByte, levelDb, packLevels, splitBySilence, suggestThreshold } from './silence';
 import { DEFAULT_SPLIT, type SilenceSplit } from './split';
 
