@@ -1,4 +1,4 @@
-import { onsetKernel } from '../kernel/onset-kernel';
+import { threadKernel } from '../kernel/kernel';
 import { peakOf, toMono } from '../signal/audio';
 import { asInt16, bytesPerFrame, type DecodeReport, decodeFrames, type PcmFormat } from './pcm';
 
@@ -22,7 +22,7 @@ export function foldFrames(
     return peakOf(channels);
   }
   // By far the commonest, several times as fast by the kernel.
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   return kernel.within(() => {
     const from = kernel.lay(values);
     const folded = kernel.run.reserve(4 * frames);

@@ -1,4 +1,4 @@
-import { onsetKernel } from '../kernel/onset-kernel';
+import { threadKernel } from '../kernel/kernel';
 
 /** Steps that are worked out at once: some ten seconds. */
 const PIECE_STEPS = 5000;
@@ -12,7 +12,7 @@ export interface EnergySteps {
 export function energySteps(samples: Float32Array, sampleRate: number): EnergySteps {
   const step = Math.max(1, Math.round(0.002 * sampleRate));
   const power = new Float32Array(Math.ceil(samples.length / step));
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   for (let at = 0; at < samples.length; at += PIECE_STEPS * step) {
     const piece = samples.subarray(at, at + PIECE_STEPS * step);
     const steps = Math.ceil(piece.length / step);

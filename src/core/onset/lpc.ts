@@ -1,4 +1,4 @@
-import { onsetKernel } from '../kernel/onset-kernel';
+import { threadKernel } from '../kernel/kernel';
 
 /**
  * Linear-prediction coefficients of `samples[start, end)` by the autocorrelation method and Levinson-Durbin recursion
@@ -8,7 +8,7 @@ import { onsetKernel } from '../kernel/onset-kernel';
 export function linearPrediction(samples: Float32Array, start: number, end: number, order: number): Float64Array {
   const heard = samples.subarray(start, end);
   const { length } = heard;
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   const r = kernel.within(() => {
     const at = kernel.layWide(heard);
     const out = kernel.run.reserve(8 * (order + 1));
@@ -38,7 +38,7 @@ export function predictionResidual(samples: Float32Array, start: number, end: nu
   const length = end - start;
   // The samples that the first predictions look back to stand before them, so that no step has to ask where it is.
   const from = Math.max(0, start - order);
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   return kernel.within(() => {
     const at = kernel.layWide(samples.subarray(from, end), order - (start - from));
     const weights = kernel.lay(a);
@@ -50,7 +50,7 @@ export function predictionResidual(samples: Float32Array, start: number, end: nu
 
 /** Running sums of the squares of prediction errors, with a nought before them. */
 export function runningEnergy(residual: Float64Array): Float64Array {
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   return kernel.within(() => {
     const at = kernel.lay(residual);
     const out = kernel.run.reserve(8 * (residual.length + 1));

@@ -1,4 +1,4 @@
-import { onsetKernel } from '../kernel/onset-kernel';
+import { threadKernel } from '../kernel/kernel';
 import { hann } from '../signal/window';
 
 /** How sound is cut into frames for the novelty curve, all in frames or bins of one sample rate. */
@@ -93,7 +93,7 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
   const low = new Float32Array(hops);
   const mid = new Float32Array(hops);
   const high = new Float32Array(hops);
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   // Hops that are run through before a piece, so that its first ones have spectra to be compared with.
   const lead = lag + Math.ceil(windowSize / 2 / hop);
 

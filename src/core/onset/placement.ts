@@ -1,4 +1,4 @@
-import { onsetKernel } from '../kernel/onset-kernel';
+import { threadKernel } from '../kernel/kernel';
 
 /**
  * What the surroundings of a start look like, from which a better place for it is told: powers in steps of a quarter of a
@@ -78,12 +78,12 @@ export function surroundings(
  * against what sounded at first and against its neighbours. At last how far the place lies off: to either side, and later.
  */
 export function placeFeatures(about: Surroundings): Float32Array {
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   return kernel.within(() => kernel.floats(layFeatures(about), PLACES * FEATURES).slice());
 }
 
 function layFeatures({ sums, powers }: Surroundings): number {
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   const [sumsAt, powersAt] = [kernel.lay(sums), kernel.lay(powers)];
   const at = kernel.run.reserve(4 * PLACES * FEATURES);
   kernel.run.placeFeatures(sumsAt, powersAt, at);
@@ -101,7 +101,7 @@ export interface PlacementWeights {
 
 /** Scores of all places; the exponentials of them, normalised, are probabilities. */
 export function placeScores(about: Surroundings, weights: PlacementWeights): Float32Array {
-  const kernel = onsetKernel();
+  const kernel = threadKernel();
   return kernel.within(() => {
     const features = layFeatures(about);
     const [inner, offset, outer] = [weights.inner, weights.offset, weights.outer].map((v) => kernel.lay(v));

@@ -7,7 +7,7 @@ import { PLACES, placeFeatures, placeScores, surroundings } from '../onset/place
 import { PLACEMENT_WEIGHTS } from '../onset/placement-weights';
 import { seededRandom } from '../signal/random';
 import { hann } from '../signal/window';
-import { ONSET_WASM } from './onset-wasm';
+import { KERNEL_WASM } from './kernel-wasm';
 
 const RATE = 44100;
 
@@ -58,7 +58,7 @@ it('is the module that its source compiles to', () => {
     '-e',
     "const { compileKernel } = await import('./scripts/kernel.mjs'); process.stdout.write(compileKernel().toString('base64'));",
   ]).toString();
-  expect(compiled === ONSET_WASM).toBe(true);
+  expect(compiled === KERNEL_WASM).toBe(true);
 }, 60_000);
 
 it.each([44100, 22050, 8000, 96000])('novelty at %i Hz is what a plain transform in doubles gives', (rate) => {

@@ -1,6 +1,6 @@
-import { ONSET_WASM } from './onset-wasm';
+import { KERNEL_WASM } from './kernel-wasm';
 
-/** What src/core/kernel/assembly/onset.ts exports; pointers are bytes into its memory. */
+/** What src/core/kernel/assembly exports; pointers are bytes into its memory. */
 interface Exports {
   readonly memory: WebAssembly.Memory;
   mark(): number;
@@ -45,12 +45,12 @@ interface Views {
 }
 
 /** The vectorised inner loops with their memory: what is laid there during a call is free again after it. */
-export class OnsetKernel {
+export class Kernel {
   readonly run: Exports;
   private whole: Views | null = null;
 
   constructor() {
-    const bytes = Uint8Array.from(atob(ONSET_WASM), (c) => c.charCodeAt(0));
+    const bytes = Uint8Array.from(atob(KERNEL_WASM), (c) => c.charCodeAt(0));
     this.run = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as unknown as Exports;
   }
 
@@ -106,10 +106,10 @@ export class OnsetKernel {
   }
 }
 
-let kernel: OnsetKernel | null = null;
+let kernel: Kernel | null = null;
 
 /** The thread's kernel, made on first use. */
-export function onsetKernel(): OnsetKernel {
-  kernel ??= new OnsetKernel();
+export function threadKernel(): Kernel {
+  kernel ??= new Kernel();
   return kernel;
 }

@@ -1,0 +1,10 @@
+// The inner loops of the core, compiled to WebAssembly with vector instructions by scripts/kernel.mjs. The language is
+// AssemblyScript: TypeScript's syntax with machine types. What each part computes is told where it is called; pointers are bytes
+// into the module's memory.
+
+export { mark, release, reserve } from './memory';
+export { novelty } from './novelty';
+export { placeFeatures, placeScores } from './placement';
+export { autocorrelation, energies, residual, widen } from './prediction';
+export { foldPairs, stepPowers } from './samples';
+export { fillTwiddles } from './transform';

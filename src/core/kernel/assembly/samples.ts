@@ -1,0 +1,50 @@
+// What is done to every sample of a file.
+
+/** Means of pairs of 16-bit samples as floats, full scale being 1; gives the greatest amount of any sample. */
+export function foldPairs(from: usize, frames: i32, out: usize): i32 {
+  let lowest = i16x8.splat(0);
+  let highest = i16x8.splat(0);
+  const scale = f32x4.splat(1 / 65536);
+  let i = 0;
+  for (; i + 4 <= frames; i += 4) {
+    const pairs = v128.load(from + 4 * i);
+    lowest = i16x8.min_s(lowest, pairs);
+    highest = i16x8.max_s(highest, pairs);
+    v128.store(out + 4 * i, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extadd_pairwise_i16x8_s(pairs)), scale));
+  }
+  let most = 0;
+  for (let lane = 0; lane < 8; lane++) {
+    most = max<i32>(most, -(<i32>i16x8.extract_lane_s(lowest, 0)));
+    most = max<i32>(most, <i32>i16x8.extract_lane_s(highest, 0));
+    lowest = v128.shuffle<i16>(lowest, lowest, 1, 2, 3, 4, 5, 6, 7, 0);
+    highest = v128.shuffle<i16>(highest, highest, 1, 2, 3, 4, 5, 6, 7, 0);
+  }
+  for (; i < frames; i++) {
+    const left = <i32>load<i16>(from + 4 * i);
+    const right = <i32>load<i16>(from + 4 * i + 2);
+    most = max<i32>(most, max<i32>(abs<i32>(left), abs<i32>(right)));
+    store<f32>(out + 4 * i, <f32>(left + right) * (1 / 65536));
+  }
+  return most;
+}
+
+/** Mean squares of every `step` floats of `length`, the last of what is left. */
+export function stepPowers(samples: usize, length: i32, step: i32, out: usize): void {
+  for (let from = 0, n = 0; from < length; from += step, n++) {
+    const to = min<i32>(length, from + step);
+    let low = f64x2.splat(0);
+    let high = f64x2.splat(0);
+    let i = from;
+    for (; i + 4 <= to; i += 4) {
+      const at = samples + 4 * i;
+      const a = f64x2.promote_low_f32x4(v128.load64_zero(at));
+      const b = f64x2.promote_low_f32x4(v128.load64_zero(at + 8));
+      low = f64x2.add(low, f64x2.mul(a, a));
+      high = f64x2.add(high, f64x2.mul(b, b));
+    }
+    low = f64x2.add(low, high);
+    let sum = f64x2.extract_lane(low, 0) + f64x2.extract_lane(low, 1);
+    for (; i < to; i++) sum += <f64>load<f32>(samples + 4 * i) * <f64>load<f32>(samples + 4 * i);
+    store<f32>(out + 4 * n, <f32>(sum / <f64>(to - from)));
+  }
+}
