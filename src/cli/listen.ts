@@ -45,7 +45,7 @@ export function detectParts({ recording, next }: Listening): HeardParts {
 
 /** Finds onsets on all processors; its threads are there until it is closed. */
 export class Listeners {
-  private readonly threads: Worker[] = [];
+  private readonly threads: (Worker | undefined)[] = [];
 
   /** Begins a thread while a file that will have something for it to do is still being read. */
   prepare(): void {
@@ -70,11 +70,18 @@ export class Listeners {
   }
 
   private thread(t: number): Worker {
-    this.threads[t] ??= new Worker(join(projectRoot(), 'dist', 'listen-thread.mjs'));
-    return this.threads[t];
+    const known = this.threads[t];
+    if (known) return known;
+    const thread = new Worker(join(projectRoot(), 'dist', 'listen-thread.mjs'));
+    this.threads[t] = thread;
+    // One that failed has told so; the next file gets another instead of waiting for it.
+    thread.once('error', () => {
+      this.threads[t] = undefined;
+    });
+    return thread;
   }
 
   async close(): Promise<void> {
-    await Promise.all(this.threads.map((thread) => thread.terminate()));
+    await Promise.all(this.threads.map((thread) => thread?.terminate()));
   }
 }

@@ -7,7 +7,7 @@ import type { Said } from '@/core/format/said';
 export interface PcmSink {
   /** Called once, before any sound. */
   begin(format: PcmFormat): void;
-  /** Interleaved samples in the format's encoding; whole frames or not. */
+  /** Interleaved samples in the format's encoding; whole frames or not. They are there only until this returns. */
   take(bytes: Uint8Array): void;
 }
 
