@@ -7,5 +7,6 @@ parentPort?.on('message', (listening: Listening) => parentPort?.postMessage(dete
 
 // While the first file is still being read there is time to have the code compiled that is to listen to it.
 const RATE = 44100;
-const knocks = Float32Array.from({ length: 4 * RATE }, (_, i) => Math.sin(i * i) * Math.exp(-(i % 4410) / 600));
+const knocks = new Float32Array(4 * RATE);
+for (let i = 0; i < knocks.length; i++) knocks[i] = Math.sin(i * i) * Math.exp(-(i % 4410) / 600);
 detectOnsets(knocks, RATE);

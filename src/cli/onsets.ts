@@ -1,11 +1,10 @@
 import { statSync } from 'node:fs';
-import { energySteps } from '@/core/onset/energy';
+import { energySteps, loudestOf } from '@/core/onset/energy';
 import { type Heard, wantedRegions } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { packLevels } from '@/core/onset/silence';
 import { type Band, DEFAULT_SPLIT, type NoteValue, type Split } from '@/core/onset/split';
 import { estimateTempo } from '@/core/onset/tempo';
-import { peakOf } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
 import { eachFile, loadMono } from './files';
 import { Listeners } from './listen';
@@ -105,7 +104,7 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
     rootHz: null,
     isolation: null,
     group: null,
-    peakDb: round(toDb(peakOf([mono], region.startFrame, region.endFrame))),
+    peakDb: round(toDb(loudestOf(mono.subarray(region.startFrame, region.endFrame)))),
   }));
   const list = onsets.map(({ frame, strength }) => ({
     frame,

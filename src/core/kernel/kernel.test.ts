@@ -1,12 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import FFT from 'fft.js';
-import { energySteps } from '../onset/energy';
-import { linearPrediction, predictionResidual, runningEnergy } from '../onset/lpc';
+import { energySteps, loudestOf } from '../onset/energy';
+import { whiten } from '../onset/lpc';
 import { novelty, noveltyLayout } from '../onset/novelty';
 import { PLACES, placeFeatures, placeScores, surroundings } from '../onset/placement';
 import { PLACEMENT_WEIGHTS } from '../onset/placement-weights';
 import { seededRandom } from '../signal/random';
 import { hann } from '../signal/window';
+import { threadKernel } from './kernel';
 import { KERNEL_WASM } from './kernel-wasm';
 
 const RATE = 44100;
@@ -85,12 +86,22 @@ it('novelty is the same across the pieces that a long sound is worked out in', (
 it('predicts with what the normal equations are solved by, and leaves what they leave', () => {
   const samples = strokes(0.2);
   const [start, end, order] = [1000, 2323, 20];
-  const a = linearPrediction(samples, start, end, order);
-  const residual = predictionResidual(samples, start, end, a);
+  const { a, residual, energy } = whiten(
+    samples,
+    { start, learnEnd: end, end },
+    order,
+    ({ coefficients, ...whitened }) => ({
+      a: coefficients.slice(),
+      residual: whitened.residual.slice(),
+      energy: whitened.energy.slice(),
+    }),
+  );
   for (const n of [0, 1, 5, 700, end - start - 1]) {
     let error = samples[start + n] as number;
     for (let k = 0; k < order; k++) error -= (a[k] as number) * (samples[start + n - 1 - k] ?? 0);
     expect(residual[n]).toBeCloseTo(error, 12);
+    const squares = residual.subarray(0, n).reduce((sum, x) => sum + x * x, 0);
+    expect(energy[n]).toBeCloseTo(squares, 12);
   }
   // J. Makhoul 1975, equation 15: the coefficients solve sum(a[k] r[i - k]) = r[i].
   const r = (lag: number) => {
@@ -104,7 +115,7 @@ it('predicts with what the normal equations are solved by, and leaves what they 
   }
 });
 
-it('tells powers of steps and running energies as sums of squares', () => {
+it('tells powers of steps as sums of squares', () => {
   const samples = strokes(11.003);
   const { step, power } = energySteps(samples, RATE);
   expect(step).toBe(88);
@@ -114,16 +125,16 @@ it('tells powers of steps and running energies as sums of squares', () => {
     const to = Math.min(samples.length, (n + 1) * step);
     expect(power[n]).toBeCloseTo(sum(n * step, to) / (to - n * step), 7);
   }
-  const energy = runningEnergy(Float64Array.from(samples.subarray(0, 1001)));
-  for (const n of [0, 1, 700, 1001]) expect(energy[n]).toBeCloseTo(sum(0, n), 10);
 });
 
 it('weighs places as the network in plain arithmetic does', () => {
   const samples = strokes(0.4);
   const frame = Math.round(0.31 * RATE) + 40;
   const from = frame - 2000;
-  const a = linearPrediction(samples, from, frame - 600, 20);
-  const about = surroundings(samples, RATE, frame, predictionResidual(samples, from, frame + 900, a), from);
+  const residual = whiten(samples, { start: from, learnEnd: frame - 600, end: frame + 900 }, 20, (whitened) =>
+    whitened.residual.slice(),
+  );
+  const about = surroundings(samples, RATE, frame, residual, from);
   const features = placeFeatures(about);
   const scores = placeScores(about, PLACEMENT_WEIGHTS);
   const { hiddenCount, inner, offset, outer } = PLACEMENT_WEIGHTS;
@@ -145,4 +156,33 @@ it('weighs places as the network in plain arithmetic does', () => {
       Math.log10((power(k) + power(k + 1)) / 2 + 1e-12) - Math.log10((power(k - 1) + power(k - 2)) / 2 + 1e-12);
     expect(features[place * count]).toBeCloseTo(Math.max(-6, Math.min(6, rise)), 4);
   }
+});
+
+it('finds the loudest sample and what is sudden as plain loops do', () => {
+  const samples = strokes(0.4);
+  const kernel = threadKernel();
+  const at = (i: number) => samples[i] as number;
+  const second = (i: number) => at(i + 1) - 2 * at(i) + at(i - 1);
+  for (const [from, to] of [
+    [1, 3],
+    [500, 507],
+    [13000, 14001],
+  ] as const) {
+    const frames = Array.from({ length: to - from }, (_, i) => from + i);
+    expect(loudestOf(samples.subarray(from, to))).toBe(Math.max(...frames.map((i) => Math.abs(at(i)))));
+    kernel.within(() => {
+      const laid = kernel.lay(samples);
+      expect(kernel.run.plainEnergy(laid, from, to)).toBeCloseTo(
+        frames.reduce((sum, i) => sum + at(i) ** 2, 0),
+        10,
+      );
+      expect(kernel.run.suddenEnergy(laid, from, to)).toBeCloseTo(
+        frames.reduce((sum, i) => sum + second(i) ** 2, 0),
+        10,
+      );
+      const most = frames.reduce((best, i) => (Math.abs(second(i)) > Math.abs(second(best)) ? i : best));
+      expect(kernel.run.mostSudden(laid, from, to)).toBe(most);
+    });
+  }
+  expect(loudestOf(new Float32Array(0))).toBe(0);
 });

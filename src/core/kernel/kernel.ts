@@ -25,6 +25,21 @@ interface Exports {
     scale: number,
     out: number,
   ): void;
+  placePowers(
+    samples: number,
+    length: number,
+    residual: number,
+    residualLength: number,
+    residualAt: number,
+    middle: number,
+    step: number,
+    powers: number,
+    sums: number,
+  ): void;
+  highest(samples: number, length: number): number;
+  plainEnergy(samples: number, from: number, to: number): number;
+  suddenEnergy(samples: number, from: number, to: number): number;
+  mostSudden(samples: number, from: number, to: number): number;
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
   foldPairs(from: number, frames: number, out: number): number;
@@ -33,6 +48,8 @@ interface Exports {
   widen(from: number, length: number, to: number): void;
   autocorrelation(x: number, length: number, order: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
+  levinson(r: number, order: number, a: number, work: number): void;
+  likeliestChange(energy: number, length: number, from: number, to: number, before: number, after: number): number;
 }
 
 type Values = Float32Array | Float64Array | Int32Array | Int16Array;

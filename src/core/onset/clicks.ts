@@ -1,3 +1,5 @@
+import { threadKernel } from '../kernel/kernel';
+
 /** How long a click may be, and the stretches before and after it that its burst is held against, in ms. */
 const LONGEST_MS = 1.5;
 const AROUND_MS = 6;
@@ -17,42 +19,43 @@ const FALLS_DB = 40;
  */
 export function isClick(samples: Float32Array, sampleRate: number, frame: number): boolean {
   const ms = sampleRate / 1000;
-  // The mark may lie a little before or after the burst itself.
-  let loudest = frame;
-  let most = 0;
-  const last = Math.min(samples.length - 2, frame + 5 * ms);
-  for (let i = Math.max(2, Math.round(frame - 2 * ms)); i < last; i++) {
-    const d = Math.abs(secondDifference(samples, i));
-    if (d > most) {
-      most = d;
-      loudest = i;
-    }
-  }
-  if (most === 0) return false;
   const half = (LONGEST_MS * ms) / 2;
-  const burst = power(samples, loudest - half, loudest + half, secondDifference);
-  const around = (start: number) => power(samples, start, start + AROUND_MS * ms, secondDifference);
-  if (decibels(burst, around(loudest - half - AROUND_MS * ms)) < STANDS_OVER_DB) return false;
-  if (decibels(burst, around(loudest + 2 * half)) < STANDS_OVER_DB) return false;
-  const level = (start: number) => power(samples, start, start + LEVEL_MS * ms, plain);
-  const before = level(loudest - half - LEVEL_MS * ms);
-  const after = level(loudest + 2 * half);
-  const atBurst = power(samples, loudest - half, loudest + half, plain);
-  return decibels(after, before) <= LEAVES_DB || decibels(atBurst, after) >= FALLS_DB;
-}
-
-type Sampler = (samples: Float32Array, i: number) => number;
-
-const plain: Sampler = (samples, i) => samples[i] as number;
-const secondDifference: Sampler = (samples, i) =>
-  (samples[i + 1] ?? 0) - 2 * (samples[i] as number) + (samples[i - 1] ?? 0);
-
-function power(samples: Float32Array, from: number, to: number, at: Sampler): number {
-  const start = Math.max(0, Math.round(from));
-  const end = Math.min(samples.length, Math.round(to));
-  let sum = 0;
-  for (let i = start; i < end; i++) sum += at(samples, i) ** 2;
-  return end > start ? sum / (end - start) : 0;
+  const reach = Math.ceil(half + LEVEL_MS * ms) + 1;
+  // The mark may lie a little before or after the burst itself.
+  const from = Math.max(0, Math.round(frame - 2 * ms) - reach);
+  const end = Math.min(samples.length, Math.ceil(frame + 5 * ms) + reach);
+  const kernel = threadKernel();
+  return kernel.within(() => {
+    const { run } = kernel;
+    const last = end - from;
+    // A nought on either side, for the differences at the ends.
+    const first = run.reserve(4 * (last + 2)) + 4;
+    const heard = kernel.floats(first - 4, last + 2);
+    heard.set(samples.subarray(from, end), 1);
+    heard[0] = 0;
+    heard[last + 1] = 0;
+    const loudest = run.mostSudden(
+      first,
+      Math.max(2, Math.round(frame - 2 * ms)) - from,
+      Math.min(samples.length - 2, Math.ceil(frame + 5 * ms)) - from,
+    );
+    if (loudest < 0) return false;
+    const power = (start: number, length: number, sudden: boolean) => {
+      const a = Math.max(0, Math.round(start));
+      const b = Math.min(last, Math.round(start + length));
+      if (b <= a) return 0;
+      return (sudden ? run.suddenEnergy(first, a, b) : run.plainEnergy(first, a, b)) / (b - a);
+    };
+    const burst = power(loudest - half, 2 * half, true);
+    const before = loudest - half;
+    const after = loudest + 2 * half;
+    if (decibels(burst, power(before - AROUND_MS * ms, AROUND_MS * ms, true)) < STANDS_OVER_DB) return false;
+    if (decibels(burst, power(after, AROUND_MS * ms, true)) < STANDS_OVER_DB) return false;
+    const levelBefore = power(before - LEVEL_MS * ms, LEVEL_MS * ms, false);
+    const levelAfter = power(after, LEVEL_MS * ms, false);
+    const atBurst = power(before, 2 * half, false);
+    return decibels(levelAfter, levelBefore) <= LEAVES_DB || decibels(atBurst, levelAfter) >= FALLS_DB;
+  });
 }
 
 /** One power over another; what is silence against the louder of them counts as 100 dB under it. */

@@ -1,7 +1,7 @@
 import { peakOf } from '../signal/audio';
 import { isClick } from './clicks';
-import { decayEnd, roomTone } from './decay';
-import { energySteps } from './energy';
+import { roomTone, tailFollower } from './decay';
+import { energySteps, loudestOf } from './energy';
 import { type Novelty, novelty } from './novelty';
 import { type NoveltyPeak, pickPeaks } from './pick';
 import { betterBy, surroundings } from './placement';
@@ -59,6 +59,7 @@ export function detectOnsets(
   const curve = novelty(heard, sampleRate, reference);
   const energy = energySteps(samples, sampleRate);
   const room = roomTone(energy);
+  const tailEnd = tailFollower(energy, room);
   const ms = sampleRate / 1000;
   const found: Candidate[] = [];
   for (const peak of peaksOf(curve, sampleRate)) {
@@ -75,8 +76,8 @@ export function detectOnsets(
     const candidate: Candidate = {
       frame,
       strength,
-      decayEnd: decayEnd(energy, frame, limit, room),
-      peak: peakOf([samples], frame, frame + 50 * ms),
+      decayEnd: tailEnd(frame, limit),
+      peak: loudestOf(samples.subarray(frame, Math.ceil(frame + 50 * ms))),
       low: inBand(curve.low),
       mid: inBand(curve.mid),
       high: inBand(curve.high),

@@ -25,3 +25,9 @@ export function energySteps(samples: Float32Array, sampleRate: number): EnergySt
   }
   return { step, power };
 }
+
+/** The greatest amount of any sample, 0 for none. */
+export function loudestOf(samples: Float32Array): number {
+  const kernel = threadKernel();
+  return kernel.within(() => kernel.run.highest(kernel.lay(samples), samples.length));
+}

@@ -1,60 +1,51 @@
 import { threadKernel } from '../kernel/kernel';
 
-/**
- * Linear-prediction coefficients of `samples[start, end)` by the autocorrelation method and Levinson-Durbin recursion
- * (J. Makhoul, "Linear prediction: a tutorial review", Proc. IEEE 63, 1975). Returns `a` with x[n] predicted as
- * sum(a[k] * x[n-1-k]). A little white noise (-90 dB) is added so that pure tones and silence stay well conditioned.
- */
-export function linearPrediction(samples: Float32Array, start: number, end: number, order: number): Float64Array {
-  const heard = samples.subarray(start, end);
-  const { length } = heard;
-  const kernel = threadKernel();
-  const r = kernel.within(() => {
-    const at = kernel.layWide(heard);
-    const out = kernel.run.reserve(8 * (order + 1));
-    kernel.run.autocorrelation(at, length, order, out);
-    return kernel.doubles(out, order + 1).slice();
-  });
-  r[0] = (r[0] as number) * (1 + 1e-9) + length * 1e-14;
-  const a = new Float64Array(order);
-  const previous = new Float64Array(order);
-  let error = r[0] as number;
-  for (let i = 0; i < order; i++) {
-    let acc = r[i + 1] as number;
-    for (let k = 0; k < i; k++) acc -= (a[k] as number) * (r[i - k] as number);
-    const reflection = acc / error;
-    previous.set(a);
-    a[i] = reflection;
-    for (let k = 0; k < i; k++) a[k] = (previous[k] as number) - reflection * (previous[i - 1 - k] as number);
-    error *= 1 - reflection * reflection;
-    if (error <= 0) break;
-  }
-  return a;
+/** Sound with what could be foretold of it taken away. Views of the kernel's memory: valid until it is asked for more. */
+export interface Whitened {
+  /** Prediction errors, one a frame. */
+  readonly residual: Float64Array;
+  /** Running sums of their squares, with a nought before them, and where those lie in the kernel's memory. */
+  readonly energy: Float64Array;
+  readonly energyAt: number;
+  /** x[n] is predicted as sum(a[k] * x[n-1-k]). */
+  readonly coefficients: Float64Array;
 }
 
-/** Prediction errors of `samples[start, end)`; samples before the array count as zero. */
-export function predictionResidual(samples: Float32Array, start: number, end: number, a: Float64Array): Float64Array {
-  const order = a.length;
+/**
+ * Whitens `samples[start, end)` by linear prediction learnt from `samples[start, learnEnd)`, and hands it to `look`: the
+ * autocorrelation method and Levinson-Durbin recursion (J. Makhoul, "Linear prediction: a tutorial review", Proc. IEEE 63, 1975). A
+ * little white noise (-90 dB) is added to what is learnt from, so that pure tones and silence stay well conditioned. Samples before
+ * the array count as zero.
+ */
+export function whiten<T>(
+  samples: Float32Array,
+  { start, learnEnd, end }: { readonly start: number; readonly learnEnd: number; readonly end: number },
+  order: number,
+  look: (whitened: Whitened) => T,
+): T {
   const length = end - start;
+  const learnt = learnEnd - start;
   // The samples that the first predictions look back to stand before them, so that no step has to ask where it is.
   const from = Math.max(0, start - order);
   const kernel = threadKernel();
+  const { run } = kernel;
   return kernel.within(() => {
-    const at = kernel.layWide(samples.subarray(from, end), order - (start - from));
-    const weights = kernel.lay(a);
-    const out = kernel.run.reserve(8 * length);
-    kernel.run.residual(at, length, weights, order, out);
-    return kernel.doubles(out, length).slice();
-  });
-}
-
-/** Running sums of the squares of prediction errors, with a nought before them. */
-export function runningEnergy(residual: Float64Array): Float64Array {
-  const kernel = threadKernel();
-  return kernel.within(() => {
-    const at = kernel.lay(residual);
-    const out = kernel.run.reserve(8 * (residual.length + 1));
-    kernel.run.energies(at, residual.length, out);
-    return kernel.doubles(out, residual.length + 1).slice();
+    const lead = kernel.layWide(samples.subarray(from, end), order - (start - from));
+    const r = run.reserve(8 * (order + 1));
+    run.autocorrelation(lead + 8 * order, learnt, order, r);
+    const lags = kernel.doubles(r, order + 1);
+    lags[0] = (lags[0] as number) * (1 + 1e-9) + learnt * 1e-14;
+    const a = run.reserve(8 * order);
+    run.levinson(r, order, a, run.reserve(8 * order));
+    const errors = run.reserve(8 * length);
+    run.residual(lead, length, a, order, errors);
+    const energyAt = run.reserve(8 * (length + 1));
+    run.energies(errors, length, energyAt);
+    return look({
+      residual: kernel.doubles(errors, length),
+      energy: kernel.doubles(energyAt, length + 1),
+      energyAt,
+      coefficients: kernel.doubles(a, order),
+    });
   });
 }

@@ -1,9 +1,9 @@
 import { seededRandom } from '../signal/random';
-import { decayEnd, roomTone } from './decay';
+import { decayEnd, roomTone, tailFollower } from './decay';
 import { detectOnsets } from './detect';
 import { energySteps } from './energy';
 import { detectLong } from './long';
-import { linearPrediction, predictionResidual } from './lpc';
+import { whiten } from './lpc';
 import { noveltyLayout } from './novelty';
 import { pickPeaks } from './pick';
 import { refineStart } from './refine';
@@ -143,17 +143,47 @@ describe('parts of the method', () => {
     const x = new Float32Array(60000);
     for (let n = 2; n < x.length; n++)
       x[n] = 1.2 * (x[n - 1] as number) - 0.6 * (x[n - 2] as number) + 0.1 * (random() - 0.5);
-    const a = linearPrediction(x, 0, x.length, 2);
-    expect(a[0]).toBeCloseTo(1.2, 1);
-    expect(a[1]).toBeCloseTo(-0.6, 1);
-    const residual = predictionResidual(x, 0, x.length, a);
-    expect(Math.max(...residual.map(Math.abs))).toBeLessThan(0.07);
+    whiten(x, { start: 0, learnEnd: x.length, end: x.length }, 2, ({ coefficients, residual }) => {
+      expect(coefficients[0]).toBeCloseTo(1.2, 1);
+      expect(coefficients[1]).toBeCloseTo(-0.6, 1);
+      expect(Math.max(...residual.map(Math.abs))).toBeLessThan(0.07);
+    });
+    expect.assertions(3);
   });
 
   test('a start is placed on the first sample of a burst under a loud tone', () => {
     const samples = bursts(1, [0.5], 0.5);
     const at = Math.round(0.5 * RATE);
     expect(Math.abs(refineStart(samples, RATE, at - 800, at + 300).frame - at)).toBeLessThan(12);
+  });
+
+  test('tails end where a walk over every step says', () => {
+    const random = seededRandom(12);
+    // Bursts that die away to changing depths, so that silences of every length begin and end anywhere.
+    const power = Float32Array.from({ length: 5000 }, (_, n) => {
+      const fall = Math.exp(-(n % (37 + (n % 400))) * (0.05 + 0.5 * random()));
+      return random() < 0.3 ? 1e-9 * random() : fall * random() ** 4;
+    });
+    const plain = (start: number, limit: number, room: number) => {
+      let [peak, floor, quiet] = [0, 1e-12, 0];
+      for (let n = start; n < limit; n++) {
+        const p = power[n] as number;
+        if (p > peak) [peak, floor] = [p, Math.max(p * 1e-6, Math.min(room * 2, p * 0.01), 1e-12)];
+        quiet = p <= floor ? quiet + 1 : 0;
+        if (quiet >= 15 && peak > 0 && n - 15 > start) return n - 13;
+      }
+      return limit;
+    };
+    let early = 0;
+    for (const room of [0, 1e-8, 1e-4, 1e-2]) {
+      const follow = tailFollower({ step: 1, power }, room);
+      for (let start = 0; start < 4000; start += 7) {
+        const expected = plain(start, start + 900, room);
+        if (expected < start + 900) early++;
+        expect(follow(start, start + 900)).toBe(expected);
+      }
+    }
+    expect(early).toBeGreaterThan(200);
   });
 
   test('peaks stand out from their surroundings', () => {

@@ -33,42 +33,32 @@ export function surroundings(
   residual: Float64Array,
   residualStart: number,
 ): Surroundings {
-  const powers = new Float64Array(3 * STEPS);
-  const sums = new Float64Array(3 * (STEPS + 1));
   const step = (STEP_MS * sampleRate) / 1000;
-  const beginning = (k: number) => Math.round(frame + (k - BEFORE) * step);
-  for (let k = 0, from = beginning(0); k < STEPS; k++) {
-    const to = beginning(k + 1);
-    const first = Math.max(2, from);
-    const last = Math.min(to, samples.length);
-    let [plain, sudden] = [0, 0];
-    let x1 = samples[first - 1] as number;
-    let x2 = samples[first - 2] as number;
-    for (let i = first; i < last; i++) {
-      const x = samples[i] as number;
-      const d = x - 2 * x1 + x2;
-      plain += x * x;
-      sudden += d * d;
-      x2 = x1;
-      x1 = x;
-    }
-    let whitened = 0;
-    const end = Math.min(last - residualStart, residual.length);
-    for (let i = Math.max(0, first - residualStart); i < end; i++) {
-      const error = residual[i] as number;
-      whitened += error * error;
-    }
-    const n = Math.max(1, to - from);
-    powers[k] = whitened / n;
-    powers[STEPS + k] = plain / n;
-    powers[2 * STEPS + k] = sudden / n;
-    from = to;
-  }
-  for (let s = 0; s < 3; s++) {
-    const row = s * (STEPS + 1);
-    for (let k = 0; k < STEPS; k++) sums[row + k + 1] = (sums[row + k] as number) + (powers[s * STEPS + k] as number);
-  }
-  return { sums, powers };
+  // What lies before the first sample is nought; two more are read for the differences.
+  const from = Math.max(0, Math.round(frame - BEFORE * step) - 2);
+  const to = Math.min(samples.length, Math.round(frame + AFTER * step));
+  const kernel = threadKernel();
+  return kernel.within(() => {
+    const at = kernel.lay(samples.subarray(from, to));
+    const whitened = kernel.lay(residual);
+    const powers = kernel.run.reserve(8 * 3 * STEPS);
+    const sums = kernel.run.reserve(8 * 3 * (STEPS + 1));
+    kernel.run.placePowers(
+      at,
+      to - from,
+      whitened,
+      residual.length,
+      residualStart - from,
+      frame - from,
+      step,
+      powers,
+      sums,
+    );
+    return {
+      powers: kernel.doubles(powers, 3 * STEPS).slice(),
+      sums: kernel.doubles(sums, 3 * (STEPS + 1)).slice(),
+    };
+  });
 }
 
 /**

@@ -1,4 +1,5 @@
-import { linearPrediction, predictionResidual, runningEnergy } from './lpc';
+import { threadKernel } from '../kernel/kernel';
+import { type Whitened, whiten } from './lpc';
 
 /** Where a sound first rises, and how much louder the whitened signal is after than before, in dB. */
 export interface RefinedStart {
@@ -43,20 +44,30 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
   const learnStart = Math.max(0, first - Math.round(LEARN_MS * ms));
   if (stop - first < 8) return { frame: first, riseDb: 0, residual: new Float64Array(0), residualStart: first };
 
-  const a = linearPrediction(samples, learnStart, Math.max(first, learnStart + 1), ORDER);
-  const residual = predictionResidual(samples, learnStart, stop, a);
-  const energy = runningEnergy(residual);
-  const base = first - learnStart;
-  const end = residual.length;
-  const best = mostLikelyChange(energy, base, last - learnStart, Math.round(BEFORE_MS * ms), Math.round(AFTER_MS * ms));
+  const learnEnd = Math.max(first, learnStart + 1);
+  return whiten(samples, { start: learnStart, learnEnd, end: stop }, ORDER, (whitened) => {
+    const span = { from: first - learnStart, to: last - learnStart };
+    const { start, riseDb } = startIn(whitened, span, ms);
+    return { frame: learnStart + start, riseDb, residual: whitened.residual.slice(), residualStart: learnStart };
+  });
+}
 
-  const reach = Math.max(0, best - Math.round(BEFORE_MS * ms));
+/** The start in [from, to), as frames from the first whitened one. */
+function startIn(
+  { residual, energy, energyAt }: Whitened,
+  { from, to }: { readonly from: number; readonly to: number },
+  ms: number,
+): { start: number; riseDb: number } {
+  const end = residual.length;
+  const [beforeFrames, afterFrames] = [Math.round(BEFORE_MS * ms), Math.round(AFTER_MS * ms)];
+  const best = threadKernel().run.likeliestChange(energyAt, end, from, to, beforeFrames, afterFrames);
+  const reach = Math.max(0, best - beforeFrames);
   const before = Math.sqrt(((energy[best] as number) - (energy[reach] as number)) / Math.max(1, best - reach) + TINY);
   const loud = peak(residual, best, Math.min(end, best + Math.round(SOUND_MS * ms)));
   const threshold = Math.max(4 * before, loud * 0.01);
   const gap = Math.max(2, Math.round(QUIET_MS * ms));
   let start = best;
-  for (let i = best - 1, quiet = 0; i >= base && quiet < gap; i--) {
+  for (let i = best - 1, quiet = 0; i >= from && quiet < gap; i--) {
     if (Math.abs(residual[i] as number) > threshold) {
       start = i;
       quiet = 0;
@@ -75,43 +86,7 @@ export function refineStart(samples: Float32Array, sampleRate: number, from: num
   const after = ((energy[start + span] as number) - (energy[start] as number)) / Math.max(1, span) + TINY;
   // Held against all that was heard before: a few milliseconds of noise may be quiet by chance.
   const whole = (energy[best] as number) / Math.max(1, best) + TINY;
-  const riseDb = 10 * Math.log10(after / Math.max(whole, before * before));
-  return { frame: learnStart + start, riseDb, residual, residualStart: learnStart };
-}
-
-/** Of every so many frames the likelihood is worked out first, then frame by frame about the best of them. */
-const COARSE = 6;
-
-/** The index in [from, to) before and after which powers differ most surely; `energy` holds running sums. */
-function mostLikelyChange(energy: Float64Array, from: number, to: number, before: number, after: number): number {
-  let best = from;
-  let most = Number.NEGATIVE_INFINITY;
-  const look = (k: number) => {
-    const score = likelihood(energy, k, before, after);
-    if (score > most) {
-      most = score;
-      best = k;
-    }
-  };
-  for (let k = from; k < to; k += COARSE) look(k);
-  const centre = best;
-  for (let k = Math.max(from, centre - COARSE + 1); k < Math.min(to, centre + COARSE); k++) look(k);
-  return best;
-}
-
-/** Logarithm of how much better two variances, parted at `k`, explain the window about it than one does. */
-function likelihood(energy: Float64Array, k: number, before: number, after: number): number {
-  const a = Math.max(0, k - before);
-  const b = Math.min(energy.length - 1, k + after);
-  const n1 = Math.max(1, k - a);
-  const n2 = b - k;
-  const s1 = (energy[k] as number) - (energy[a] as number);
-  const s2 = (energy[b] as number) - (energy[k] as number);
-  const v1 = s1 / n1 + TINY;
-  const v2 = s2 / n2 + TINY;
-  if (!(v2 > v1)) return Number.NEGATIVE_INFINITY;
-  const v = (s1 + s2) / (n1 + n2) + TINY;
-  return 0.5 * ((n1 + n2) * Math.log(v) - n1 * Math.log(v1) - n2 * Math.log(v2));
+  return { start, riseDb: 10 * Math.log10(after / Math.max(whole, before * before)) };
 }
 
 function peak(values: Float64Array, from: number, to: number): number {

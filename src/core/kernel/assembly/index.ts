@@ -4,7 +4,8 @@
 
 export { mark, release, reserve } from './memory';
 export { novelty } from './novelty';
-export { placeFeatures, placeScores } from './placement';
-export { autocorrelation, energies, residual, widen } from './prediction';
+export { placeFeatures, placePowers, placeScores } from './placement';
+export { autocorrelation, energies, levinson, likeliestChange, residual, widen } from './prediction';
 export { foldPairs, stepPowers } from './samples';
+export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
 export { fillTwiddles } from './transform';

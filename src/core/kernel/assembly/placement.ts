@@ -3,6 +3,7 @@ import { mark, release, reserve } from './memory';
 
 // The places of placement.ts, in its steps.
 const STEPS = 120;
+const BEFORE = 56;
 const FIRST_PLACE = 24;
 const PLACES = 64;
 const BASE_STEPS = 20;
@@ -25,6 +26,62 @@ function levels(powers: usize, count: i32, out: usize): void {
 
 function put(out: usize, place: i32, at: i32, value: f32): void {
   store<f32>(out + 4 * (place * FEATURES + at), max<f32>(-MOST, min<f32>(MOST, value)));
+}
+
+/**
+ * Mean powers in `STEPS` steps of `step` frames about frame `middle`, and running sums of them: a row each of the whitened signal, the
+ * signal, and its second difference. `samples` holds `length` floats; `residual` doubles, of which the first
+ * belongs to frame `residualAt`.
+ */
+export function placePowers(
+  samples: usize,
+  length: i32,
+  residual: usize,
+  residualLength: i32,
+  residualAt: i32,
+  middle: i32,
+  step: f64,
+  powers: usize,
+  sums: usize,
+): void {
+  const row = 8 * STEPS;
+  let from = beginning(middle, 0, step);
+  for (let k = 0; k < STEPS; k++) {
+    const to = beginning(middle, k + 1, step);
+    const start = max<i32>(2, from);
+    const end = min<i32>(to, length);
+    let plain: f64 = 0;
+    let sudden: f64 = 0;
+    for (let i = start; i < end; i++) {
+      const at = samples + 4 * i;
+      const x = <f64>load<f32>(at);
+      const d = x - 2 * <f64>load<f32>(at - 4) + <f64>load<f32>(at - 8);
+      plain += x * x;
+      sudden += d * d;
+    }
+    let whitened: f64 = 0;
+    const last = min<i32>(end - residualAt, residualLength);
+    for (let i = max<i32>(0, start - residualAt); i < last; i++) {
+      const error = load<f64>(residual + 8 * i);
+      whitened += error * error;
+    }
+    const n = <f64>max<i32>(1, to - from);
+    const at = powers + 8 * k;
+    store<f64>(at, whitened / n);
+    store<f64>(at + row, plain / n);
+    store<f64>(at + 2 * row, sudden / n);
+    from = to;
+  }
+  for (let s = 0; s < 3; s++) {
+    const at = sums + s * (row + 8);
+    store<f64>(at, 0);
+    for (let k = 0; k < STEPS; k++)
+      store<f64>(at + 8 * (k + 1), load<f64>(at + 8 * k) + load<f64>(powers + s * row + 8 * k));
+  }
+}
+
+function beginning(middle: i32, k: i32, step: f64): i32 {
+  return <i32>Math.floor(<f64>middle + <f64>(k - BEFORE) * step + 0.5);
 }
 
 /** Features of all places from three rows of running sums and three of powers, as doubles. */
@@ -69,7 +126,7 @@ export function placeFeatures(sums: usize, powers: usize, out: usize): void {
     }
   }
   for (let place = 0; place < PLACES; place++) {
-    const off = <f32>(FIRST_PLACE + place - 56) * 0.05;
+    const off = <f32>(FIRST_PLACE + place - BEFORE) * 0.05;
     put(out, place, FEATURES - 3, off);
     put(out, place, FEATURES - 2, abs<f32>(off));
     put(out, place, FEATURES - 1, max<f32>(0, off));
