@@ -16,7 +16,9 @@ export function analysisRow(folder: string): Row {
   writeLongWav(path, { seconds: 600, sampleRate: 44100, channelCount: 2, encoding: 's16' });
   const aubio = () => execFileSync('aubioonset', ['-r', '0', path], { stdio: ['ignore', 'pipe', 'ignore'] });
   // In turn, so that what else the machine does falls on both alike.
-  const times = Array.from({ length: 9 }).map(() => [timed(() => undercroft('onsets', path, '--json')), timed(aubio)] as const);
+  const times = Array.from({ length: 9 }).map(
+    () => [timed(() => undercroft('onsets', path, '--json')), timed(aubio)] as const,
+  );
   const ours = median(times.map(([own]) => own));
   const theirs = median(times.map(([, other]) => other));
   return {

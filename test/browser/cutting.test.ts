@@ -337,6 +337,7 @@ describe('the hand', () => {
     await tableRow(0).click({ position: { x: 20, y: 12 } });
     const box = await stageBox();
     await drag({ x: box.x + 900, y: box.y + 200 }, { x: box.x + 1000, y: box.y + 200 });
+    await page.getByText('drag to a pad').waitFor();
     await undoable(title, () => page.keyboard.press('Shift+Semicolon'));
     expect(Math.abs((stored(title)[0]?.end ?? 0) - (1000 / 1280) * 238421)).toBeLessThan(400);
     await page.keyboard.press('Control+z');
