@@ -52,8 +52,17 @@ program
     between('a downbeat in frames', 0, Number.MAX_SAFE_INTEGER),
   )
   .option('--pull <0..1>', 'by grid: how far lines follow the player', between('a pull', 0, 1))
+  .option('--listen', 'tell of every slice what is heard in it (family, root, isolation, group), however long the file')
+  .option('--no-listen', 'tell of no slice what is heard in it; by default of those of files up to two minutes')
   .option('--json', 'one JSON object a line', false)
   .action(async (files, options) => (await import('./onsets')).runOnsets(files, options));
+
+program
+  .command('describe')
+  .description('tell of sound files, each one hit: family, root, levels, times')
+  .argument('<file...>')
+  .option('--json', 'one JSON object a line', false)
+  .action(async (files, options) => (await import('./describe')).runDescribe(files, options));
 
 program
   .command('kit')

@@ -6,14 +6,30 @@ import { packLevels } from '@/core/onset/silence';
 import { type Band, DEFAULT_SPLIT, type NoteValue, type Split } from '@/core/onset/split';
 import { estimateTempo } from '@/core/onset/tempo';
 import { toDb } from '@/core/signal/units';
+import { rounded } from './figures';
 import { eachFile, loadMono } from './files';
 import { Listeners } from './listen';
 
 /** Files from this size on hold more than one part to listen to, whatever their kind. */
 const LONG_BYTES = 8e6;
 
+/** Longest recording whose slices are listened to unasked, in seconds: with a thousand slices that would take longer than all else. */
+const LISTENED_S = 120;
+
+/** What is told of slices that were not listened to. */
+const NOT_LISTENED = {
+  family: null,
+  familyConfidence: null,
+  contains: null,
+  rootHz: null,
+  isolation: null,
+  group: null,
+};
+
 export interface OnsetOptions {
   readonly json: boolean;
+  /** Whether slices are listened to; by default where the file is short. */
+  readonly listen?: boolean;
   readonly split: 'attack' | 'silence' | 'grid' | 'cues';
   readonly sensitivity?: number;
   readonly spacing?: number;
@@ -97,19 +113,17 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
     for (const [frame, what] of lines) process.stdout.write(`${file}\t${seconds(frame, sampleRate)}\t${what}\n`);
     return;
   }
-  const slices = regions.map((region) => ({
+  const listen = options.listen ?? frames <= LISTENED_S * sampleRate;
+  const told = listen ? (await import('./hearing')).heardIn(mono, sampleRate, regions, candidates) : null;
+  const slices = regions.map((region, i) => ({
     ...region,
-    family: null,
-    familyConfidence: null,
-    rootHz: null,
-    isolation: null,
-    group: null,
-    peakDb: round(toDb(loudestOf(mono.subarray(region.startFrame, region.endFrame)))),
+    ...(told?.[i] ?? NOT_LISTENED),
+    peakDb: rounded(toDb(loudestOf(mono.subarray(region.startFrame, region.endFrame)))),
   }));
   const list = onsets.map(({ frame, strength }) => ({
     frame,
     seconds: frame / sampleRate,
-    strength: round(strength),
+    strength: rounded(strength),
   }));
   process.stdout.write(`${JSON.stringify({ file, sampleRate, frames, onsets: list, slices })}\n`);
 }
@@ -129,8 +143,4 @@ function regionsOf(split: Split, heard: Heard): { startFrame: number; endFrame: 
 
 function seconds(frames: number, sampleRate: number): string {
   return `${(frames / sampleRate).toFixed(6)} s`;
-}
-
-function round(value: number): number | null {
-  return Number.isFinite(value) ? Math.round(value * 1000) / 1000 : null;
 }

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { writeMidi } from 'midi-file';
 import { readWav } from '../../src/core/format/wav';
 import { toMono } from '../../src/core/signal/audio';
-import { type Note, PROGRAMS } from './patterns';
+import { DRUMS, type Note, PROGRAMS } from './patterns';
 
 export const RATE = 44100;
 
@@ -23,9 +23,37 @@ export function renderNotes(
   if (missing) throw new Error(`${missing} is missing: install the Debian packages named in docs/onsets.md.`);
   // A font that holds nothing but a kit has it as program 0 of bank 0, where a percussion channel does not look.
   const drumChannel = fonts.length > 1 ? 3 : 9;
+  const midi = join(folder, 'notes.mid');
+  writeNotes(midi, notes, bpm, seconds, { drumChannel, silenceBefore, programs });
+  const wav = join(folder, 'notes.wav');
+  const options = ['-ni', '-R', '0', '-C', '0', '-g', '0.4', '-r', String(RATE), '-O', 'float', '-T', 'wav', '-F', wav];
+  execFileSync('fluidsynth', [...options, ...fonts, midi], { stdio: 'ignore' });
+  const mono = toMono(readWav(readFileSync(wav)).audio);
+  const length = Math.round(seconds * RATE);
+  const out = new Float32Array(length);
+  out.set(mono.subarray(0, length));
+  return out;
+}
+
+export interface MidiOptions {
+  /** Where notes of the channel of drums go. */
+  readonly drumChannel?: number;
+  /** Ticks before which everything is silenced. */
+  readonly silenceBefore?: readonly number[];
+  readonly programs?: readonly (readonly [channel: number, program: number])[];
+}
+
+/** Writes notes as a Standard MIDI File of 480 ticks a quarter. */
+export function writeNotes(
+  path: string,
+  notes: readonly Note[],
+  bpm: number,
+  seconds: number,
+  { drumChannel = DRUMS, silenceBefore = [], programs = [] }: MidiOptions = {},
+): void {
   const events: { tick: number; order: number; event: Record<string, unknown> }[] = [];
   for (const note of notes) {
-    const common = { channel: note.channel === 9 ? drumChannel : note.channel, noteNumber: note.key };
+    const common = { channel: note.channel === DRUMS ? drumChannel : note.channel, noteNumber: note.key };
     events.push({ tick: note.tick, order: 2, event: { type: 'noteOn', velocity: note.velocity, ...common } });
     events.push({ tick: note.tick + note.lengthTicks, order: 1, event: { type: 'noteOff', velocity: 0, ...common } });
   }
@@ -46,17 +74,8 @@ export function renderNotes(
   }
   const endTick = Math.ceil((seconds / 60) * bpm * 480);
   track.push({ deltaTime: Math.max(0, endTick - now), meta: true, type: 'endOfTrack' });
-  const midi = join(folder, 'notes.mid');
-  const wav = join(folder, 'notes.wav');
   writeFileSync(
-    midi,
+    path,
     Uint8Array.from(writeMidi({ header: { format: 0, numTracks: 1, ticksPerBeat: 480 }, tracks: [track] } as never)),
   );
-  const options = ['-ni', '-R', '0', '-C', '0', '-g', '0.4', '-r', String(RATE), '-O', 'float', '-T', 'wav', '-F', wav];
-  execFileSync('fluidsynth', [...options, ...fonts, midi], { stdio: 'ignore' });
-  const mono = toMono(readWav(readFileSync(wav)).audio);
-  const length = Math.round(seconds * RATE);
-  const out = new Float32Array(length);
-  out.set(mono.subarray(0, length));
-  return out;
 }

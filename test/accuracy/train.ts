@@ -7,6 +7,7 @@ import { refineStart } from '../../src/core/onset/refine';
 import { seededRandom } from '../../src/core/signal/random';
 import { TUNING } from './fonts';
 import { type Item, makeItems } from './items';
+import { normalNumbers, Parameters } from './learning';
 import { isCounted } from './score';
 
 /**
@@ -72,38 +73,9 @@ function standardise(cases: readonly Case[]): { mean: Float64Array; deviation: F
   return { mean, deviation };
 }
 
-/** Parameters with the running means of Adam (D. Kingma, J. Ba, "Adam: a method for stochastic optimization", ICLR 2015). */
-class Parameters {
-  readonly gradient: Float64Array;
-  private readonly first: Float64Array;
-  private readonly second: Float64Array;
-
-  constructor(
-    readonly values: Float64Array,
-    private readonly decay: number,
-  ) {
-    this.gradient = new Float64Array(values.length);
-    this.first = new Float64Array(values.length);
-    this.second = new Float64Array(values.length);
-  }
-
-  step(rate: number, t: number): void {
-    const { values, gradient, first, second } = this;
-    for (let i = 0; i < values.length; i++) {
-      const g = (gradient[i] as number) + this.decay * (values[i] as number);
-      first[i] = 0.9 * (first[i] as number) + 0.1 * g;
-      second[i] = 0.999 * (second[i] as number) + 0.001 * g * g;
-      const m = (first[i] as number) / (1 - 0.9 ** t);
-      const v = (second[i] as number) / (1 - 0.999 ** t);
-      values[i] = (values[i] as number) - (rate * m) / (Math.sqrt(v) + 1e-8);
-    }
-    gradient.fill(0);
-  }
-}
-
 function learn(cases: readonly Case[]): { inner: Float64Array; offset: Float64Array; outer: Float64Array } {
   const random = seededRandom(1);
-  const normal = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+  const normal = normalNumbers(random);
   const inner = new Parameters(
     Float64Array.from({ length: FEATURES * HIDDEN }, () => normal() / Math.sqrt(FEATURES)),
     DECAY,

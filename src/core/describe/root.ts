@@ -1,3 +1,5 @@
+import { threadKernel } from '../kernel/kernel';
+
 /** A fundamental with how clearly periodic the sound is there, 0..1. */
 export interface Root {
   readonly hz: number;
@@ -5,84 +7,209 @@ export interface Root {
 }
 
 const LOWEST_HZ = 30;
-const HIGHEST_HZ = 2000;
+const HIGHEST_HZ = 5000;
 const WINDOW_S = 0.09;
 const HOP_S = 0.03;
+const MOST_WINDOWS = 8;
 /** The first part of a strike sweeps and clatters; the pitch that is heard is the one it settles on. */
 const SKIP_S = 0.03;
 /** Windows further under the loudest than this say nothing. */
-const FAR_UNDER_DB = 32;
+const FAR_UNDER_DB = 36;
 /** Of the peaks of the function, the first that reaches this share of the highest is the period (McLeod & Wyvill's k). */
 const FIRST_PEAK = 0.9;
 const LEAST_CLARITY = 0.75;
+/** Long periods are looked for at about this rate, short ones, up to this many seconds, at the sound's own. */
+const COARSE_HZ = 11025;
+const SHORT_S = 0.0025;
+/** A fundamental that lies this far under its second partial does not sound: the root is the partial. */
+const SILENT_DB = 26;
 
 /**
  * The pitch a sound settles on, or null where there is none to speak of: the normalised square difference function over
- * several windows (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005), the windows' pitches weighted by
- * clarity and level, and the median of those taken.
+ * several windows (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005), and the pitch that most of the windows
+ * share. Drums and bars have partials that are no multiples of the lowest, and some of them together repeat at a period at
+ * which nothing sounds (two partials in the ratio 2:3, as kettledrums have them: T. Rossing, "The physics of kettledrums",
+ * Scientific American 247, 1982); so a root must be a partial that is there.
  */
 export function rootOf(samples: Float32Array, sampleRate: number): Root | null {
   const size = Math.round(WINDOW_S * sampleRate);
-  const hop = Math.round(HOP_S * sampleRate);
-  const found: { hz: number; clarity: number; weight: number }[] = [];
-  const starts: number[] = [];
+  const found: (Root & { readonly weight: number })[] = [];
   const skip = samples.length > 3 * size ? Math.round(SKIP_S * sampleRate) : 0;
-  for (let at = skip; at + size <= samples.length && starts.length < 24; at += hop) starts.push(at);
-  if (starts.length === 0) return null;
-  const power = starts.map((at) => samples.subarray(at, at + size).reduce((sum, x) => sum + x * x, 0));
+  const room = samples.length - size - skip;
+  if (room < 0) return null;
+  const hop = Math.round(HOP_S * sampleRate);
+  const starts = Array.from({ length: Math.min(MOST_WINDOWS, 1 + Math.floor(room / hop)) }, (_, i) => skip + i * hop);
+  const power = starts.map((at) => energyOf(samples, at, at + size));
   const loudest = Math.max(...power);
+  if (loudest === 0) return null;
   for (const [i, at] of starts.entries()) {
-    if ((power[i] as number) < loudest * 10 ** (-FAR_UNDER_DB / 10) || loudest === 0) continue;
+    if ((power[i] as number) < loudest * 10 ** (-FAR_UNDER_DB / 10)) continue;
     const period = periodOf(samples.subarray(at, at + size), sampleRate);
-    if (period) found.push({ ...period, weight: period.clarity * Math.sqrt(power[i] as number) });
+    // Later windows have less of the sweep that a strike begins with.
+    if (period) found.push({ ...period, weight: period.clarity ** 4 * (power[i] as number) ** 0.25 });
   }
+  return shared(found);
+}
+
+/** The weighted median of pitches, told only where most of the weight lies near it. */
+function shared(found: readonly (Root & { readonly weight: number })[]): Root | null {
   if (found.length === 0) return null;
-  found.sort((a, b) => a.hz - b.hz);
-  const half = found.reduce((sum, f) => sum + f.weight, 0) / 2;
+  const rising = [...found].sort((a, b) => a.hz - b.hz);
+  const whole = rising.reduce((sum, f) => sum + f.weight, 0);
   let sum = 0;
-  const middle = found.find((f) => {
+  const middle = rising.find((f) => {
     sum += f.weight;
-    return sum >= half;
-  }) as (typeof found)[number];
-  // A pitch that most windows do not share is none.
-  const near = found.filter((f) => Math.abs(Math.log2(f.hz / middle.hz)) < 1 / 12);
-  const share = near.reduce((s, f) => s + f.weight, 0) / (2 * half);
-  const clarity = (near.reduce((s, f) => s + f.clarity * f.weight, 0) / near.reduce((s, f) => s + f.weight, 0)) * share;
+    return sum >= whole / 2;
+  }) as Root;
+  const near = rising.filter((f) => Math.abs(Math.log2(f.hz / middle.hz)) < 1 / 12);
+  const weight = near.reduce((s, f) => s + f.weight, 0);
+  const clarity = (near.reduce((s, f) => s + f.clarity * f.weight, 0) / weight) * (weight / whole);
   return clarity >= LEAST_CLARITY ? { hz: middle.hz, clarity } : null;
 }
 
 function periodOf(window: Float32Array, sampleRate: number): Root | null {
-  const longest = Math.min(Math.floor(sampleRate / LOWEST_HZ), Math.floor(window.length / 2));
-  const shortest = Math.max(2, Math.floor(sampleRate / HIGHEST_HZ));
-  const nsdf = new Float64Array(longest + 2);
-  let energy = 2 * window.reduce((sum, x) => sum + x * x, 0);
-  const length = window.length;
-  for (let lag = 0; lag <= longest + 1; lag++) {
-    let sum = 0;
-    for (let i = 0; i < length - lag; i++) sum += (window[i] as number) * (window[i + lag] as number);
-    nsdf[lag] = energy > 0 ? (2 * sum) / energy : 0;
-    energy -= (window[lag] as number) ** 2 + (window[length - 1 - lag] as number) ** 2;
+  const factor = Math.max(1, Math.floor(sampleRate / COARSE_HZ));
+  const coarse = factor === 1 ? window : decimated(window, factor);
+  const shortLags = factor === 1 ? 0 : Math.ceil(SHORT_S * sampleRate);
+  const short = factor === 1 ? new Float64Array(0) : squareDifference(window, shortLags);
+  const longest = Math.min(Math.floor(sampleRate / factor / LOWEST_HZ), Math.floor(coarse.length / 2));
+  const long = squareDifference(coarse, longest + 1);
+  // One function of lags in the sound's own frames: fine where they are short, every `factor` frames where they are long.
+  const lags: number[] = [];
+  const values: number[] = [];
+  for (let lag = 1; lag < short.length - 1; lag++) {
+    lags.push(lag);
+    values.push(short[lag] as number);
   }
+  for (let n = 1; n <= longest; n++) {
+    if (n * factor < shortLags) continue;
+    lags.push(n * factor);
+    values.push(long[n] as number);
+  }
+  const shortest = sampleRate / HIGHEST_HZ;
+  const peaks = peaksOf(values).filter((p) => (lags[p] as number) >= shortest && p < values.length - 1);
+  if (peaks.length === 0) return null;
+  const highest = Math.max(...peaks.map((p) => values[p] as number));
+  const first = peaks.find((p) => (values[p] as number) >= FIRST_PEAK * highest) as number;
+  let period = sharpened(window, lags[first] as number, factor);
+  const halved = sharpened(window, period.lag / 2, 2);
+  const sounding = decibelsAt(window, period.lag);
+  if (halved.lag >= shortest && halved.clarity > 0.3 && decibelsAt(window, halved.lag) - sounding > SILENT_DB)
+    period = { lag: halved.lag, clarity: period.clarity };
+  return period.clarity < 0.6 ? null : { hz: sampleRate / period.lag, clarity: period.clarity };
+}
+
+/** The highest point of each stretch over nought, after the first fall under it. */
+function peaksOf(values: readonly number[]): number[] {
   const peaks: number[] = [];
-  let lag = 1;
-  while (lag < longest && (nsdf[lag] as number) > 0) lag++;
-  for (let best = -1; lag <= longest; lag++) {
-    const x = nsdf[lag] as number;
-    if (x > 0) {
-      if (best < 0 || x > (nsdf[best] as number)) best = lag;
-    }
-    if ((x <= 0 || lag === longest) && best >= 0) {
-      if (best > shortest && best < longest) peaks.push(best);
+  let i = 0;
+  while (i < values.length && (values[i] as number) > 0) i++;
+  for (let best = -1; i < values.length; i++) {
+    const x = values[i] as number;
+    if (x > 0 && (best < 0 || x > (values[best] as number))) best = i;
+    if ((x <= 0 || i === values.length - 1) && best >= 0) {
+      peaks.push(best);
       best = -1;
     }
   }
-  if (peaks.length === 0) return null;
-  const highest = Math.max(...peaks.map((p) => nsdf[p] as number));
-  const first = peaks.find((p) => (nsdf[p] as number) >= FIRST_PEAK * highest) as number;
-  // The top of the parabola through the peak and its neighbours.
-  const [l, m, r] = [nsdf[first - 1] as number, nsdf[first] as number, nsdf[first + 1] as number];
+  return peaks;
+}
+
+/** The normalised square difference at lags 0 to `most`. */
+function squareDifference(window: Float32Array, most: number): Float64Array {
+  const kernel = threadKernel();
+  const sums = kernel.within(() => {
+    const out = kernel.run.reserve(8 * (most + 1));
+    kernel.run.autocorrelation(kernel.layWide(window), window.length, most, out);
+    return kernel.doubles(out, most + 1).slice();
+  });
+  let energy = 2 * (sums[0] as number);
+  for (let lag = 0; lag <= most; lag++) {
+    sums[lag] = energy > 0 ? (2 * (sums[lag] as number)) / energy : 0;
+    energy -= (window[lag] as number) ** 2 + (window[window.length - 1 - lag] as number) ** 2;
+  }
+  return sums;
+}
+
+/** The lag near one at which the function is highest, between frames: the top of the parabola through three of them. */
+function sharpened(window: Float32Array, near: number, reach: number): { lag: number; clarity: number } {
+  const from = Math.max(2, Math.round(near) - reach - 1);
+  const to = Math.min(window.length - 2, Math.round(near) + reach + 1);
+  const values: number[] = [];
+  for (let lag = from; lag <= to; lag++) values.push(differenceAt(window, lag));
+  let best = 1;
+  for (let i = 1; i + 1 < values.length; i++) if ((values[i] as number) > (values[best] as number)) best = i;
+  const [l, m, r] = [values[best - 1] ?? 0, values[best] ?? 0, values[best + 1] ?? 0];
   const bend = l - 2 * m + r;
-  const offset = bend === 0 ? 0 : (0.5 * (l - r)) / bend;
-  const clarity = Math.min(1, m - 0.25 * (l - r) * offset);
-  return clarity < 0.6 ? null : { hz: sampleRate / (first + offset), clarity };
+  const offset = bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (l - r)) / bend)) : 0;
+  return { lag: from + best + offset, clarity: Math.min(1, m - 0.25 * (l - r) * offset) };
+}
+
+function differenceAt(window: Float32Array, lag: number): number {
+  let [sum, energy] = [0, 0];
+  for (let i = 0; i + lag < window.length; i++) {
+    const [a, b] = [window[i] as number, window[i + lag] as number];
+    sum += a * b;
+    energy += a * a + b * b;
+  }
+  return energy > 0 ? (2 * sum) / energy : 0;
+}
+
+/** Level of the partial whose period is `lag` frames, in dB: one line of the Fourier transform under a Hann window. */
+function decibelsAt(window: Float32Array, lag: number): number {
+  const { length } = window;
+  // Both circles are gone round step by step; over one window the rounding stays under 1e-12.
+  const [turnRe, turnIm] = [Math.cos((2 * Math.PI) / lag), Math.sin((2 * Math.PI) / lag)];
+  const [hannRe, hannIm] = [Math.cos((2 * Math.PI) / length), Math.sin((2 * Math.PI) / length)];
+  let [c, s, hc, hs] = [1, 0, 1, 0];
+  let [re, im] = [0, 0];
+  for (let i = 0; i < length; i++) {
+    const x = (window[i] as number) * (1 - hc);
+    re += x * c;
+    im += x * s;
+    const nextC = c * turnRe - s * turnIm;
+    s = c * turnIm + s * turnRe;
+    c = nextC;
+    const nextH = hc * hannRe - hs * hannIm;
+    hs = hc * hannIm + hs * hannRe;
+    hc = nextH;
+  }
+  return 10 * Math.log10(re * re + im * im + 1e-30);
+}
+
+function energyOf(samples: Float32Array, from: number, to: number): number {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += (samples[i] as number) ** 2;
+  return sum;
+}
+
+/** Every `factor`th sample after a low pass at that rate's half: a windowed sinc (Oppenheim & Schafer, section 7.5). */
+function decimated(samples: Float32Array, factor: number): Float32Array {
+  const reach = 6 * factor;
+  const taps = lowPass(factor, reach);
+  const out = new Float32Array(Math.floor(samples.length / factor));
+  for (let n = 0; n < out.length; n++) {
+    let value = 0;
+    const first = n * factor - reach;
+    for (let i = Math.max(0, -first); i < taps.length && first + i < samples.length; i++)
+      value += (taps[i] as number) * (samples[first + i] as number);
+    out[n] = value;
+  }
+  return out;
+}
+
+const lowPasses = new Map<number, Float64Array>();
+
+function lowPass(factor: number, reach: number): Float64Array {
+  const known = lowPasses.get(factor);
+  if (known) return known;
+  const taps = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => {
+    const x = (i - reach) / factor;
+    const sinc = x === 0 ? 1 : Math.sin(Math.PI * 0.85 * x) / (Math.PI * 0.85 * x);
+    return sinc * (0.5 + 0.5 * Math.cos((Math.PI * (i - reach)) / (reach + 1)));
+  });
+  const sum = taps.reduce((a, b) => a + b, 0);
+  const scaled = taps.map((tap) => tap / sum);
+  lowPasses.set(factor, scaled);
+  return scaled;
 }

@@ -1,0 +1,47 @@
+import { familyChances, guessFamily } from '@/core/describe/family';
+import { FAMILY_NETWORK } from '@/core/describe/family-weights';
+import { momentaryLufs } from '@/core/describe/loudness';
+import { Describer } from '@/core/describe/sound';
+import { frameCount, peakOf, rmsOf, toMono } from '@/core/signal/audio';
+import { hzToNote, noteName, toDb } from '@/core/signal/units';
+import { rounded } from './figures';
+import { eachFile, loadFile } from './files';
+
+/** Tells of each file, taken for one hit, what is heard in it. */
+export async function runDescribe(files: string[], { json }: { readonly json: boolean }): Promise<void> {
+  await eachFile(files, async (file) => {
+    const { audio } = await loadFile(file);
+    const mono = toMono(audio);
+    const frames = frameCount(audio);
+    const sound = new Describer(audio.sampleRate).describe(mono, 0, frames);
+    const guess = guessFamily(familyChances(sound, FAMILY_NETWORK));
+    const note = sound.root ? hzToNote(sound.root.hz) : null;
+    const told = {
+      file,
+      family: guess.family,
+      familyConfidence: rounded(guess.confidence),
+      contains: guess.contains,
+      rootHz: sound.root ? rounded(sound.root.hz) : null,
+      rootConfidence: sound.root ? rounded(sound.root.clarity) : null,
+      rootNote: note ? noteName(note.note) : null,
+      cents: note ? rounded(note.cents) : null,
+      peakDb: rounded(toDb(peakOf(audio.channels))),
+      rmsDb: rounded(toDb(rmsOf(audio.channels))),
+      momentaryLufs: rounded(momentaryLufs(audio)),
+      brightnessHz: rounded(sound.brightnessHz),
+      durationMs: rounded((frames / audio.sampleRate) * 1000),
+      attackMs: sound.envelope.attackMs,
+      decay20Ms: sound.envelope.decay20Ms,
+    };
+    if (json) process.stdout.write(`${JSON.stringify(told)}\n`);
+    else {
+      const root =
+        note && sound.root
+          ? `, root ${noteName(note.note)} ${note.cents >= 0 ? '+' : ''}${note.cents.toFixed(0)} cents (${sound.root.hz.toFixed(1)} Hz)`
+          : '';
+      process.stdout.write(
+        `${file}\t${guess.family} (${Math.round(guess.confidence * 100)} %)${root}\t${told.momentaryLufs} LUFS\tpeak ${told.peakDb} dBFS\n`,
+      );
+    }
+  });
+}

@@ -1,0 +1,112 @@
+import type { Family } from '../hit/model';
+import { logistic, type Network, runNetwork, softmax } from './network';
+import { BANDS, type Sketch } from './sketch';
+import type { SoundFigures } from './sound';
+
+/** The families that are told by ear; what is no drum - a note, a voice, an effect - is left to the person. */
+export const TOLD_FAMILIES = [
+  'kick',
+  'tom',
+  'snare',
+  'rim',
+  'clap',
+  'closed hat',
+  'open hat',
+  'cymbal',
+  'percussion',
+] as const satisfies readonly Family[];
+export type ToldFamily = (typeof TOLD_FAMILIES)[number];
+
+/** What a sound is heard as. */
+export interface FamilyGuess {
+  readonly family: ToldFamily;
+  /** 0..1: how often a guess with this figure is right; docs/describing.md has the table. */
+  readonly confidence: number;
+  /** All families that are heard in it, the one above among them, the surest first: a hat struck with a snare is both. */
+  readonly contains: readonly ToldFamily[];
+}
+
+/** Cells of the sketch that are taken together. */
+const GROUPS = [
+  [0, 1],
+  [1, 2],
+  [2, 4],
+  [4, 6],
+  [6, 8],
+  [8, 10],
+  [10, 13],
+] as const;
+const FLOOR = -7;
+/** What a stretch that lies past the end is taken to be under the last that does not, as a logarithm of power. */
+const FALL = 0.8;
+const FIGURES = 10;
+export const FAMILY_INPUTS = GROUPS.length * BANDS + 1 + FIGURES;
+/** A family is said to be contained from this probability on. */
+const CONTAINED = 0.5;
+
+/** What the network is shown of a sound: levels by band and time against the loudest moment, and figures of its envelope and pitch. */
+export function familyInputs(sound: Omit<SoundFigures, 'peakDb' | 'lufs' | 'brightnessHz'>): Float32Array {
+  const { sketch, envelope, root, seconds } = sound;
+  const out = new Float32Array(FAMILY_INPUTS);
+  const loudest = loudestCell(sketch);
+  let known = 0;
+  for (const [g, [from, to]] of GROUPS.entries()) {
+    const last = Math.min(to, sketch.cells);
+    for (let b = 0; b < BANDS; b++) {
+      const at = g * BANDS + b;
+      if (last <= from) {
+        out[at] = Math.max(FLOOR, (out[at - BANDS] as number) - FALL);
+        continue;
+      }
+      let sum = 0;
+      for (let c = from; c < last; c++) sum += sketch.powers[c * BANDS + b] as number;
+      out[at] = Math.max(FLOOR, Math.log10(sum / (last - from) / loudest + 1e-12));
+    }
+    if (last > from) known++;
+  }
+  const length = Math.min(1.5, seconds) * 1000;
+  out.set(
+    [
+      known / GROUPS.length,
+      Math.log10(1 + envelope.attackMs),
+      Math.log10(1 + (envelope.decay20Ms ?? length)),
+      Math.log10(1 + (envelope.decay40Ms ?? length)),
+      envelope.decay40Ms === null ? 0 : 1,
+      Math.min(8, envelope.bursts) / 4,
+      envelope.crestDb / 10,
+      Math.log10(20 + envelope.crossings),
+      root ? Math.log2(root.hz / 200) : 0,
+      root ? root.clarity : 0,
+      Math.log10(10 + length),
+    ],
+    GROUPS.length * BANDS,
+  );
+  return out;
+}
+
+function loudestCell({ powers, cells }: Sketch): number {
+  let most = 1e-12;
+  for (let c = 0; c < cells; c++) {
+    let sum = 0;
+    for (let b = 0; b < BANDS; b++) sum += powers[c * BANDS + b] as number;
+    most = Math.max(most, sum);
+  }
+  return most;
+}
+
+/** Probabilities of `TOLD_FAMILIES`, then for each by itself that it is in the sound; by a network of `npm run train-families`. */
+export function familyChances(sound: SoundFigures, network: Network): { main: Float64Array; contains: Float64Array } {
+  const out = runNetwork(network, familyInputs(sound));
+  const count = TOLD_FAMILIES.length;
+  return { main: softmax(out.subarray(0, count)), contains: Float64Array.from(out.subarray(count), logistic) };
+}
+
+/** The family of a sound and what else is in it. */
+export function guessFamily({ main, contains }: { main: Float64Array; contains: Float64Array }): FamilyGuess {
+  const best = main.indexOf(Math.max(...main));
+  const family = TOLD_FAMILIES[best] as ToldFamily;
+  const others = TOLD_FAMILIES.map((other, f) => ({ other, chance: contains[f] as number }))
+    .filter(({ other, chance }) => other !== family && chance >= CONTAINED)
+    .sort((a, b) => b.chance - a.chance);
+  return { family, confidence: main[best] as number, contains: [family, ...others.map(({ other }) => other)] };
+}

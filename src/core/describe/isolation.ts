@@ -1,0 +1,153 @@
+import type { Candidate } from '../onset/detect';
+import type { Region } from '../onset/split';
+import { select } from '../signal/select';
+import { BANDS, CELLS, cellSeconds, type Sketch } from './sketch';
+
+/** Why a slice is not bare: something foreign in it, and its energy against the slice's own, in dB. */
+export interface Impurity {
+  readonly kind: 'tail before' | 'another onset' | 'foreign to its group';
+  /** Under the sound itself: -18 means eighteen decibels less energy. */
+  readonly db: number;
+}
+
+export interface Isolation {
+  /** 0 to 100: how free a slice is of other sounds. 0 at as much foreign energy as own, 100 at 40 dB less. */
+  readonly score: number;
+  /** All foreign energy under the sound's own, in dB; more exact than the score, for ranking. */
+  readonly foreignDb: number;
+  /** From the worst; those more than 50 dB under the sound are left out. */
+  readonly reasons: readonly Impurity[];
+}
+
+/** An onset inside a slice: seconds after the slice's start, and how loud it peaks against the slice's own beginning. */
+export interface InnerOnset {
+  readonly seconds: number;
+  readonly db: number;
+}
+
+/** An onset nearer to the start than this is part of it: a flam's second stroke is told as such elsewhere. */
+const PART_S = 0.03;
+const LEAST_STRENGTH = 0.35;
+
+/** What was detected inside a slice after its start, each against the peak at the start. */
+export function innerOnsets(region: Region, candidates: readonly Candidate[], sampleRate: number): InnerOnset[] {
+  const own = nearest(candidates, region.startFrame);
+  const from = region.startFrame + PART_S * sampleRate;
+  return candidates
+    .filter((c) => c.frame > from && c.frame < region.endFrame && c.strength >= LEAST_STRENGTH)
+    .map((c) => ({
+      seconds: (c.frame - region.startFrame) / sampleRate,
+      db: 20 * Math.log10((c.peak * c.strength + 1e-6) / ((own?.peak ?? 1) + 1e-6)),
+    }));
+}
+
+function nearest(candidates: readonly Candidate[], frame: number): Candidate | undefined {
+  const off = (c: Candidate) => Math.abs(c.frame - frame);
+  return candidates.reduce<Candidate | undefined>((best, c) => (!best || off(c) < off(best) ? c : best), undefined);
+}
+
+const BARE_DB = 40;
+const NOTHING_DB = -50;
+/** Tails are taken to fall at least this fast, and at most so fast, in dB a second. */
+const SLOWEST_FALL = 20;
+const FASTEST_FALL = 400;
+/** Seconds between the two windows before the start. */
+const APART_S = 0.0232;
+/** What a sound of the group holds at the same place in that share of its members, is the sound's own. */
+const GROUP_SHARE = 0.5;
+const LEAST_GROUP = 3;
+/** Sounds of one drum differ by so much from stroke to stroke without being anything foreign, as a ratio of powers. */
+const ALLOWED = 6;
+
+/**
+ * How bare a slice is, as energies: what is left of the sound before (its level just before the start, falling on as it fell there,
+ * never more than sounds), other onsets inside, and what other members of its group do not have at the same place. `group` holds the
+ * sketches of the slice's whole group, itself included.
+ */
+export function isolationOf(sketch: Sketch, inner: readonly InnerOnset[], group: readonly Sketch[]): Isolation {
+  const all = energyOf(sketch);
+  if (all <= 0) return { score: 0, foreignDb: 0, reasons: [] };
+  const left = leftover(sketch);
+  const others = inner.reduce((sum, { db }) => sum + Math.min(1, 10 ** (db / 10)), 0);
+  const foreign = group.length >= LEAST_GROUP ? foreignTo(sketch, group) : 0;
+  const parts: { kind: Impurity['kind']; energy: number }[] = [
+    { kind: 'tail before', energy: left },
+    { kind: 'another onset', energy: others * all * 0.5 },
+    // What is left of the sound before is foreign to the group as well, and counts once.
+    { kind: 'foreign to its group', energy: Math.max(0, foreign - left) },
+  ];
+  const impure = parts.reduce((sum, { energy }) => sum + energy, 0);
+  const own = Math.max(all - left - Math.max(0, foreign - left), all * 1e-3);
+  const db = (energy: number) => 10 * Math.log10(energy / own + 1e-12);
+  return {
+    foreignDb: db(impure),
+    score: Math.round(100 * Math.max(0, Math.min(1, -db(impure) / BARE_DB))),
+    reasons: parts
+      .map(({ kind, energy }) => ({ kind, db: db(energy) }))
+      .filter((reason) => reason.db > NOTHING_DB)
+      .sort((a, b) => b.db - a.db),
+  };
+}
+
+/** Seconds that a cell stands for. */
+function spanOf(cell: number): number {
+  return 2 * (cellSeconds(cell) - (cell === 0 ? 0 : cellEnd(cell - 1)));
+}
+
+function cellEnd(cell: number): number {
+  return cell < 0 ? 0 : cellEnd(cell - 1) + 2 * (cellSeconds(cell) - cellEnd(cell - 1));
+}
+
+const SPANS = Float64Array.from({ length: CELLS }, (_, cell) => spanOf(cell));
+
+function energyOf({ powers, cells }: Sketch): number {
+  let sum = 0;
+  for (let c = 0; c < cells; c++)
+    for (let b = 0; b < BANDS; b++) sum += (powers[c * BANDS + b] as number) * (SPANS[c] as number);
+  return sum;
+}
+
+/** Energy that what sounded just before is likely to have in the slice. */
+export function leftover({ powers, cells, before, earlier }: Sketch): number {
+  let sum = 0;
+  for (let b = 0; b < BANDS; b++) {
+    const level = before[b] as number;
+    if (level <= 0) continue;
+    const fall = (10 * Math.log10(((earlier[b] as number) + 1e-14) / (level + 1e-14))) / APART_S;
+    const perSecond = Math.max(SLOWEST_FALL, Math.min(FASTEST_FALL, fall));
+    for (let c = 0; c < cells; c++) {
+      const still = level * 10 ** ((-perSecond * cellSeconds(c)) / 10);
+      sum += Math.min(still, powers[c * BANDS + b] as number) * (SPANS[c] as number);
+    }
+  }
+  return sum;
+}
+
+/** Energy over what the barer members of the group have at the same place, all brought to one level. */
+function foreignTo(sketch: Sketch, group: readonly Sketch[]): number {
+  const scale = levelOf(sketch);
+  if (scale <= 0) return 0;
+  let sum = 0;
+  const values = new Float64Array(group.length);
+  for (let c = 0; c < sketch.cells; c++) {
+    for (let b = 0; b < BANDS; b++) {
+      const i = c * BANDS + b;
+      let n = 0;
+      for (const member of group) {
+        if (member.cells <= c) continue;
+        values[n++] = (member.powers[i] as number) * (scale / Math.max(1e-14, levelOf(member)));
+      }
+      if (n < LEAST_GROUP) continue;
+      const usual = select(values.subarray(0, n), Math.floor(n * GROUP_SHARE));
+      sum += Math.max(0, (sketch.powers[i] as number) - ALLOWED * usual) * (SPANS[c] as number);
+    }
+  }
+  return sum;
+}
+
+/** Level that sketches of one drum are brought to one another by: power of the first fifth of a second. */
+function levelOf({ powers, cells }: Sketch): number {
+  let sum = 0;
+  for (let i = 0; i < Math.min(cells, 8) * BANDS; i++) sum += powers[i] as number;
+  return sum / Math.min(cells, 8);
+}

@@ -1,0 +1,48 @@
+/** A network with one hidden layer, learnt by a program of test/accuracy and kept in the core as a table. */
+export interface Network {
+  readonly inputs: number;
+  readonly hidden: number;
+  readonly outputs: number;
+  /** `inputs` by `hidden`, row by row, for inputs as they are; then the hidden units' offsets. */
+  readonly inner: Float32Array;
+  readonly innerOffset: Float32Array;
+  /** `hidden` by `outputs`, row by row; then the outputs' offsets. */
+  readonly outer: Float32Array;
+  readonly outerOffset: Float32Array;
+}
+
+/** Outputs of a network, before anything is made of them: hyperbolic tangents in the hidden layer, sums in the last. */
+export function runNetwork(net: Network, values: ArrayLike<number>): Float64Array {
+  const { inputs, hidden, outputs, inner, innerOffset, outer, outerOffset } = net;
+  if (values.length !== inputs)
+    throw new RangeError(`The network takes ${inputs} figures; it was given ${values.length}.`);
+  const units = Float64Array.from(innerOffset);
+  for (let i = 0; i < inputs; i++) {
+    const value = values[i] as number;
+    for (let h = 0; h < hidden; h++) units[h] = (units[h] as number) + value * (inner[i * hidden + h] as number);
+  }
+  const out = Float64Array.from(outerOffset);
+  for (let h = 0; h < hidden; h++) {
+    const unit = Math.tanh(units[h] as number);
+    for (let o = 0; o < outputs; o++) out[o] = (out[o] as number) + unit * (outer[h * outputs + o] as number);
+  }
+  return out;
+}
+
+/** Probabilities that add up to one, of scores. */
+export function softmax(scores: ArrayLike<number>): Float64Array {
+  const most = Math.max(...Array.from(scores));
+  const powers = Float64Array.from(scores, (s) => Math.exp(s - most));
+  const sum = powers.reduce((a, b) => a + b, 0);
+  return powers.map((p) => p / sum);
+}
+
+/** The probability of one score by itself. */
+export function logistic(score: number): number {
+  return 1 / (1 + Math.exp(-score));
+}
+
+/** Figures from the base64 of their little-endian 32-bit floats. */
+export function table(base64: string): Float32Array {
+  return new Float32Array(Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)).buffer);
+}

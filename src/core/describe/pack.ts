@@ -1,0 +1,103 @@
+import { TOLD_FAMILIES } from './family';
+import { BANDS, type Sketch } from './sketch';
+import type { SoundFigures } from './sound';
+
+/** Version of what is told of slices by listening to each alone: kept with stored figures, so that better ones replace them. */
+export const DESCRIPTION_VERSION = 1;
+
+export interface Chances {
+  readonly main: Float64Array;
+  readonly contains: Float64Array;
+}
+
+/** Levels are kept in half decibels from here up to +7.5 dB. */
+const FLOOR_DB = -120;
+const STEP_DB = 0.5;
+const FIGURES = 12;
+const NONE = -1;
+
+/** Figures of a slice as bytes: figures and probabilities as 32-bit floats, then levels of the sketch as bytes. */
+export function packSound(
+  { sketch, envelope, root, peakDb, lufs, brightnessHz, seconds }: SoundFigures,
+  chances: Chances,
+): Uint8Array {
+  const floats = Float32Array.of(
+    sketch.cells,
+    envelope.attackMs,
+    envelope.decay20Ms ?? NONE,
+    envelope.decay40Ms ?? NONE,
+    envelope.bursts,
+    envelope.crestDb,
+    envelope.crossings,
+    root?.hz ?? NONE,
+    root?.clarity ?? NONE,
+    peakDb,
+    lufs,
+    brightnessHz,
+    seconds,
+    ...chances.main,
+    ...chances.contains,
+  );
+  const levels = [sketch.powers, sketch.before, sketch.earlier].flatMap((powers) => Array.from(powers, toByte));
+  const out = new Uint8Array(floats.byteLength + levels.length);
+  out.set(new Uint8Array(floats.buffer));
+  out.set(levels, floats.byteLength);
+  return out;
+}
+
+export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances: Chances } {
+  const count = FIGURES + 1 + 2 * TOLD_FAMILIES.length;
+  // Copied, since what came from a larger buffer may not lie where floats can.
+  const floats = new Float32Array(bytes.slice(0, 4 * count).buffer);
+  const [
+    cells,
+    attackMs,
+    decay20,
+    decay40,
+    bursts,
+    crestDb,
+    crossings,
+    hz,
+    clarity,
+    peakDb,
+    lufs,
+    brightnessHz,
+    seconds,
+  ] = floats as unknown as number[];
+  const levels = Float32Array.from(bytes.subarray(4 * count), (b) =>
+    b === 0 ? 0 : 10 ** ((FLOOR_DB + STEP_DB * b) / 10),
+  );
+  const size = (cells as number) * BANDS;
+  const sketch: Sketch = {
+    cells: cells as number,
+    powers: levels.subarray(0, size),
+    before: levels.subarray(size, size + BANDS),
+    earlier: levels.subarray(size + BANDS, size + 2 * BANDS),
+  };
+  const some = (value: number | undefined) => (value === NONE ? null : (value as number));
+  const chances = Float64Array.from(floats.subarray(FIGURES + 1));
+  return {
+    figures: {
+      sketch,
+      envelope: {
+        attackMs: attackMs as number,
+        decay20Ms: some(decay20),
+        decay40Ms: some(decay40),
+        bursts: bursts as number,
+        crestDb: crestDb as number,
+        crossings: crossings as number,
+      },
+      root: hz === NONE ? null : { hz: hz as number, clarity: clarity as number },
+      peakDb: peakDb as number,
+      lufs: lufs as number,
+      brightnessHz: brightnessHz as number,
+      seconds: seconds as number,
+    },
+    chances: { main: chances.subarray(0, TOLD_FAMILIES.length), contains: chances.subarray(TOLD_FAMILIES.length) },
+  };
+}
+
+function toByte(power: number): number {
+  if (power <= 0) return 0;
+  return Math.max(0, Math.min(255, Math.round((10 * Math.log10(power) - FLOOR_DB) / STEP_DB)));
+}

@@ -1,0 +1,123 @@
+import { PairedSpectrum } from '../signal/spectrum';
+
+/**
+ * What a sound is like in few figures: mean power in bands of the spectrum over stretches of time that grow longer, as the ear
+ * attends most to how a sound begins. Family, sameness and isolation are all told from it.
+ */
+export interface Sketch {
+  /** `BANDS` mean powers for each of the `cells` stretches that lie within the sound, at least one. */
+  readonly powers: Float32Array;
+  readonly cells: number;
+  /** `BANDS` mean powers just before the sound began: what was still ringing. */
+  readonly before: Float32Array;
+  /** The same one window earlier, so that it can be told how fast that died away. */
+  readonly earlier: Float32Array;
+}
+
+export const BANDS = 24;
+/** Where each cell begins, in steps of half a window from the start; the last one ends at the last figure. */
+export const CELL_STEPS = [0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96] as const;
+export const CELLS = CELL_STEPS.length - 1;
+/** Windows of some 23 ms: bins 43 Hz apart. */
+const WINDOW_S = 0.0232;
+const LOWEST_HZ = 43;
+const HIGHEST_HZ = 16000;
+/** A window before the start that ends here hears nothing of it yet, though a start may be marked a little late. */
+const CLEAR_S = 0.003;
+
+export function windowFrames(sampleRate: number): number {
+  return 2 ** Math.round(Math.log2(WINDOW_S * sampleRate));
+}
+
+/** Seconds from the start to the middle of a cell. */
+export function cellSeconds(cell: number): number {
+  return (((CELL_STEPS[cell] as number) + (CELL_STEPS[cell + 1] as number)) / 4) * WINDOW_S;
+}
+
+/**
+ * First bins of the bands and, last, the end of the last one: equal in octaves, though never narrower than a bin. The bands are
+ * the same in hertz at every sample rate; those over what a rate can hold stay empty.
+ */
+function bandEdges(size: number, sampleRate: number): Int32Array {
+  const bin = sampleRate / size;
+  const edges = new Int32Array(BANDS + 1);
+  for (let b = 0; b <= BANDS; b++) {
+    const hz = LOWEST_HZ * (HIGHEST_HZ / LOWEST_HZ) ** (b / BANDS);
+    edges[b] = Math.min(size / 2, Math.max(b === 0 ? 1 : (edges[b - 1] as number) + 1, Math.round(hz / bin)));
+  }
+  return edges;
+}
+
+/** Makes sketches of sounds of one sample rate. */
+export class Sketcher {
+  private readonly size: number;
+  private readonly spectrum: PairedSpectrum;
+  private readonly edges: Int32Array;
+  private readonly a: Float64Array;
+  private readonly b: Float64Array;
+
+  constructor(readonly sampleRate: number) {
+    this.size = windowFrames(sampleRate);
+    this.spectrum = new PairedSpectrum(this.size);
+    this.edges = bandEdges(this.size, sampleRate);
+    this.a = new Float64Array(this.size / 2 + 1);
+    this.b = new Float64Array(this.size / 2 + 1);
+  }
+
+  /** Frames of sound before the start and after it that a sketch looks at. */
+  get reach(): { readonly before: number; readonly after: number } {
+    return {
+      before: 2 * this.size + Math.ceil(CLEAR_S * this.sampleRate),
+      after: ((CELL_STEPS[CELLS] as number) + 1) * (this.size / 2),
+    };
+  }
+
+  /** The sketch of one channel's [start, end). */
+  sketch(samples: Float32Array, start: number, end: number): Sketch {
+    const { size } = this;
+    const half = size / 2;
+    const inside = samples.subarray(Math.max(0, start), Math.min(samples.length, end));
+    const powers = new Float32Array(CELLS * BANDS);
+    let cells = 0;
+    for (let cell = 0; cell < CELLS; cell++) {
+      const [from, to] = [CELL_STEPS[cell] as number, CELL_STEPS[cell + 1] as number];
+      // A window that reaches past the end is half empty: only the first may.
+      if (cell > 0 && from * half + size > inside.length) break;
+      const last = cell === 0 ? to : Math.min(to, Math.floor((inside.length - size) / half) + 1);
+      this.mean(inside, from * half, last - from, powers.subarray(cell * BANDS, (cell + 1) * BANDS));
+      cells++;
+    }
+    const before = new Float32Array(BANDS);
+    const earlier = new Float32Array(BANDS);
+    const clear = start - Math.ceil(CLEAR_S * this.sampleRate);
+    if (clear >= size) this.mean(samples, clear - size, 1, before);
+    if (clear >= 2 * size) this.mean(samples, clear - 2 * size, 1, earlier);
+    return { powers: powers.slice(0, cells * BANDS), cells, before, earlier };
+  }
+
+  /** Mean power in each band over `count` windows half a window apart, from `at` on. */
+  private mean(samples: Float32Array, at: number, count: number, out: Float32Array): void {
+    const half = this.size / 2;
+    for (let n = 0; n < count; n += 2) {
+      this.spectrum.magnitudes(samples, at + n * half, at + (n + 1) * half, this.a, this.b);
+      this.add(this.a, out);
+      if (n + 1 < count) this.add(this.b, out);
+    }
+    for (let b = 0; b < BANDS; b++) out[b] = (out[b] as number) / count;
+  }
+
+  private add(magnitudes: Float64Array, out: Float32Array): void {
+    const { edges } = this;
+    for (let b = 0; b < BANDS; b++) {
+      let sum = 0;
+      const last = edges[b + 1] as number;
+      for (let k = edges[b] as number; k < last; k++) sum += (magnitudes[k] as number) ** 2;
+      out[b] = (out[b] as number) + sum;
+    }
+  }
+}
+
+/** Middle of a band, in hertz. */
+export function bandCentreHz(band: number): number {
+  return LOWEST_HZ * (HIGHEST_HZ / LOWEST_HZ) ** ((band + 0.5) / BANDS);
+}

@@ -1,0 +1,68 @@
+import { loudestOf } from '../onset/energy';
+import { toDb } from '../signal/units';
+import { type EnvelopeFigures, envelopeOf } from './envelope';
+import { momentaryLufs } from './loudness';
+import { type Root, rootOf } from './root';
+import { BANDS, bandCentreHz, type Sketch, Sketcher } from './sketch';
+
+/** All that is told of a slice by listening to it alone. */
+export interface SoundFigures {
+  readonly sketch: Sketch;
+  readonly envelope: EnvelopeFigures;
+  readonly root: Root | null;
+  /** Loudest sample in dBFS. */
+  readonly peakDb: number;
+  /** Maximum momentary loudness, the slice standing in silence, in LUFS; -Infinity for silence. */
+  readonly lufs: number;
+  /** Centre of gravity of the spectrum's power, in hertz: how bright it is. */
+  readonly brightnessHz: number;
+  readonly seconds: number;
+}
+
+/** No more of a slice than this is listened to: what comes later tells no more of what was struck. */
+const HEARD_S = 1.5;
+
+/** Makes figures of the slices of one recording. */
+export class Describer {
+  private readonly sketcher: Sketcher;
+
+  constructor(readonly sampleRate: number) {
+    this.sketcher = new Sketcher(sampleRate);
+  }
+
+  /** Frames before a slice's start, and after it at most, that are listened to. */
+  get reach(): { readonly before: number; readonly after: number } {
+    return {
+      before: this.sketcher.reach.before,
+      after: Math.max(this.sketcher.reach.after, Math.ceil(HEARD_S * this.sampleRate)),
+    };
+  }
+
+  /**
+   * Figures of [start, end) of one channel; `samples` need not hold more of the recording than `reach` tells. `wholeFrames` is the
+   * slice's own length where `samples` holds only its beginning.
+   */
+  describe(samples: Float32Array, start: number, end: number, wholeFrames = end - start): SoundFigures {
+    const { sampleRate } = this;
+    const heard = samples.subarray(start, Math.min(end, start + Math.ceil(HEARD_S * sampleRate)));
+    const sketch = this.sketcher.sketch(samples, start, end);
+    return {
+      sketch,
+      envelope: envelopeOf(heard, sampleRate),
+      root: rootOf(heard, sampleRate),
+      peakDb: toDb(loudestOf(heard)),
+      lufs: momentaryLufs({ sampleRate, channels: [heard] }),
+      brightnessHz: brightness(sketch),
+      seconds: wholeFrames / sampleRate,
+    };
+  }
+}
+
+function brightness({ powers, cells }: Sketch): number {
+  let [weighted, all] = [0, 0];
+  for (let i = 0; i < cells * BANDS; i++) {
+    all += powers[i] as number;
+    weighted += (powers[i] as number) * bandCentreHz(i % BANDS);
+  }
+  return all > 0 ? weighted / all : 0;
+}

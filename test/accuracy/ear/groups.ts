@@ -1,0 +1,122 @@
+import { familyChances } from '../../../src/core/describe/family';
+import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
+import { innerOnsets, isolationOf } from '../../../src/core/describe/isolation';
+import { comparable, groupSounds, samenessOf } from '../../../src/core/describe/sameness';
+import { SAMENESS_NETWORK } from '../../../src/core/describe/sameness-weights';
+import { BANDS } from '../../../src/core/describe/sketch';
+import { Describer, type SoundFigures } from '../../../src/core/describe/sound';
+import { detectOnsets } from '../../../src/core/onset/detect';
+import { peakOf } from '../../../src/core/signal/audio';
+import { RATE } from '../fluid';
+import type { Group } from '../patterns';
+import { type Loop, makeLoop, type TrueSlice } from './loops';
+import { REPORT_KITS, TUNING_KITS } from './percussion';
+import { adjustedRand } from './score';
+
+const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping'];
+const KITS = ['fluid 0', 'fluid 25', 'fluid 32', 'pearl', 'zeppelin'];
+const TUNED = ['tim 0', 'bank 25', 'sonivox'];
+const SEEDS = [11, 12];
+/** From so many decibels on a slice counts as bare; where the barest of a drum has less, there is no bare one to find. */
+const BARE_DB = 20;
+const AS_GOOD_DB = 1;
+
+export interface GroupReport {
+  /** Means of the adjusted Rand index, by kind of loop. */
+  readonly rand: Readonly<Record<string, number>>;
+  /** The same where groups are told by the spectrum alone: its nearest cosine over a fixed share. */
+  readonly plainRand: number;
+  readonly bare: { readonly of: number; readonly ours: number; readonly byLevel: number; readonly byGap: number };
+}
+
+/** Groups and isolation on loops of the report kits (or of the tuning kits). */
+export function reportGroups(folder: string, tuning: boolean): GroupReport {
+  const describer = new Describer(RATE);
+  const kits = tuning
+    ? TUNING_KITS.filter((k) => TUNED.includes(k.name))
+    : REPORT_KITS.filter((k) => KITS.includes(k.name));
+  const scores = new Map<string, number[]>();
+  const plain: number[] = [];
+  const bare = { of: 0, ours: 0, byLevel: 0, byGap: 0 };
+  for (const kit of kits) {
+    for (const group of GROUPS) {
+      for (const seed of tuning ? [1, 2] : SEEDS) {
+        const loop = makeLoop(kit, group, seed, folder);
+        const sounds = loop.slices.map(({ startFrame, endFrame }) =>
+          describer.describe(loop.samples, startFrame, endFrame),
+        );
+        const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK).main));
+        const { groupOf } = groupSounds(sounds.length, (a, b) =>
+          samenessOf(ready[a] as never, ready[b] as never, SAMENESS_NETWORK),
+        );
+        const truth = loop.slices.map((s) => s.drums);
+        const score = adjustedRand(groupOf, truth);
+        scores.set(group, [...(scores.get(group) ?? []), score]);
+        plain.push(adjustedRand(byCosine(sounds), truth));
+        rankBare(loop, sounds, bare);
+        console.log(
+          `  ${loop.name.padEnd(24)} ${loop.slices.length} slices, ${new Set(truth).size} drums, ${new Set(groupOf).size} groups: ${score.toFixed(2)}`,
+        );
+      }
+    }
+  }
+  const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+  const rand = Object.fromEntries([...scores].map(([group, values]) => [group, mean(values)]));
+  return { rand: { ...rand, all: mean([...scores.values()].flat()) }, plainRand: mean(plain), bare };
+}
+
+/** Each sound with the first of those before it whose mean spectrum points the same way, within a share tuned on the tuning kits. */
+function byCosine(sounds: readonly SoundFigures[]): number[] {
+  const vectors = sounds.map(({ sketch }) => {
+    const sums = new Float64Array(BANDS);
+    sketch.powers.forEach((p, i) => {
+      sums[i % BANDS] = (sums[i % BANDS] as number) + p;
+    });
+    const logs = sums.map((p) => Math.log10(p / Math.max(...sums) + 1e-4) + 4);
+    const length = Math.hypot(...logs);
+    return logs.map((x) => x / length);
+  });
+  const groupOf: number[] = [];
+  let count = 0;
+  for (const [i, vector] of vectors.entries()) {
+    const near = vectors.findIndex(
+      (other, j) => j < i && other.reduce((sum, x, b) => sum + x * (vector[b] as number), 0) > 0.97,
+    );
+    groupOf.push(near >= 0 ? (groupOf[near] as number) : count++);
+  }
+  return groupOf;
+}
+
+/** Whether the slice that is told to be the barest of its drum is bare, and whether level or the gap before it would have told. */
+function rankBare(
+  loop: Loop,
+  sounds: readonly SoundFigures[],
+  bare: { of: number; ours: number; byLevel: number; byGap: number },
+): void {
+  const candidates = detectOnsets(loop.samples, RATE);
+  for (const drum of new Set(loop.slices.map((s) => s.drums))) {
+    const members = loop.slices.flatMap((slice, i) =>
+      slice.drums === drum ? [{ slice, i, sound: sounds[i] as SoundFigures }] : [],
+    );
+    const best = Math.max(...members.map((m) => m.slice.bareDb));
+    const worst = Math.min(...members.map((m) => m.slice.bareDb));
+    // Where all are as bare, any order finds one.
+    if (members.length < 2 || best < BARE_DB || worst >= BARE_DB) continue;
+    const sketches = members.map((m) => m.sound.sketch);
+    const firstBy = (value: (m: (typeof members)[number]) => number) =>
+      members.reduce((a, b) => (value(b) > value(a) ? b : a)).slice.bareDb;
+    const isBare = (db: number) => db >= Math.min(BARE_DB, best - AS_GOOD_DB);
+    const score = (m: (typeof members)[number]) =>
+      isolationOf(m.sound.sketch, innerOnsets(m.slice, candidates, RATE), sketches).foreignDb * -1;
+    bare.of++;
+    if (isBare(firstBy(score))) bare.ours++;
+    if (isBare(firstBy((m) => peakOf([loop.samples], m.slice.startFrame, m.slice.startFrame + 0.05 * RATE))))
+      bare.byLevel++;
+    if (isBare(firstBy((m) => gapBefore(loop.slices, m.slice)))) bare.byGap++;
+  }
+}
+
+function gapBefore(slices: readonly TrueSlice[], slice: TrueSlice): number {
+  const before = slices.filter((s) => s.startFrame < slice.startFrame).at(-1);
+  return slice.startFrame - (before?.startFrame ?? Number.NEGATIVE_INFINITY);
+}

@@ -1,0 +1,96 @@
+import { detectOnsets } from '../../../src/core/onset/detect';
+import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
+import { type AttackSplit, DEFAULT_SPLIT, type Region } from '../../../src/core/onset/split';
+import { RATE } from '../fluid';
+import { DRUMS, type Group, type Note, pattern } from '../patterns';
+import { cached, type Kit, renderKit } from './percussion';
+
+/** A slice as detection found it in a rendered loop, with what is true of it. */
+export interface TrueSlice extends Region {
+  /** Keys struck at its start, in rising order, joined: the drum, or the drums struck as one. */
+  readonly drums: string;
+  readonly keys: readonly number[];
+  /** Energy of the struck drums over that of all others in the slice, in dB. */
+  readonly bareDb: number;
+}
+
+export interface Loop {
+  readonly name: string;
+  readonly group: Group;
+  readonly bpm: number;
+  readonly samples: Float32Array;
+  readonly slices: readonly TrueSlice[];
+  /** Frame of the first downbeat. */
+  readonly downbeat: number;
+}
+
+/** Hats silence each other, so that they can only be rendered together. */
+const HATS = [42, 44, 46];
+/** A stroke belongs to the slice that starts this near to it. */
+const BEFORE_S = 0.015;
+const AFTER_S = 0.025;
+const LEAST_ENERGY = 1e-9;
+
+/** A loop of a kit: a pattern, each drum rendered by itself, so that it is known what sounds in every slice. */
+export function makeLoop(kit: Kit, group: Group, seed: number, folder: string, split: Partial<AttackSplit> = {}): Loop {
+  const { notes, bpm } = pattern(group, seed);
+  const drums = notes.filter((note) => note.channel === DRUMS);
+  const secondsPerTick = 60 / bpm / 480;
+  const lastTick = Math.max(...drums.map((note) => note.tick));
+  const seconds = lastTick * secondsPerTick + 2;
+  const stems = new Map<string, Float32Array>();
+  for (const key of new Set(drums.map((note) => stemOf(note.key)))) {
+    const own = drums.filter((note) => stemOf(note.key) === key);
+    stems.set(
+      key,
+      cached(folder, `loop ${kit.name} ${group} ${seed} ${key}`, () => renderKit(kit, own, seconds, folder, bpm)),
+    );
+  }
+  const samples = new Float32Array(Math.round(seconds * RATE));
+  for (const stem of stems.values())
+    for (let i = 0; i < samples.length; i++) samples[i] = (samples[i] as number) + (stem[i] as number);
+  const found = selectOnsets(detectOnsets(samples, RATE), { ...DEFAULT_SPLIT, ...split }, RATE);
+  const slices = slicesFromOnsets(found, samples.length).flatMap((region) =>
+    trueSlice(region, drums, stems, secondsPerTick),
+  );
+  return {
+    name: `${kit.name} ${group} ${seed}`,
+    group,
+    bpm,
+    samples,
+    slices,
+    downbeat: Math.round(480 * secondsPerTick * RATE),
+  };
+}
+
+function stemOf(key: number): string {
+  return HATS.includes(key) ? 'hats' : String(key);
+}
+
+function trueSlice(
+  region: Region,
+  notes: readonly Note[],
+  stems: ReadonlyMap<string, Float32Array>,
+  secondsPerTick: number,
+): TrueSlice[] {
+  const at = region.startFrame / RATE;
+  const struck = notes.filter(({ tick }) => {
+    const off = tick * secondsPerTick - at;
+    return off >= -BEFORE_S && off < AFTER_S;
+  });
+  const end = Math.min(region.endFrame, region.startFrame + RATE * 2);
+  const energy = (stem: Float32Array | undefined) => {
+    let sum = 0;
+    for (let i = region.startFrame; stem && i < end; i++) sum += (stem[i] as number) ** 2;
+    return sum;
+  };
+  const own = new Set(struck.map(({ key }) => stemOf(key)));
+  const keys = [...new Set(struck.map(({ key }) => key))].sort((a, b) => a - b);
+  let [inside, outside] = [LEAST_ENERGY, LEAST_ENERGY];
+  for (const [key, stem] of stems) {
+    if (own.has(key)) inside += energy(stem);
+    else outside += energy(stem);
+  }
+  if (keys.length === 0) return [];
+  return [{ ...region, keys, drums: keys.join('+'), bareDb: 10 * Math.log10(inside / outside) }];
+}

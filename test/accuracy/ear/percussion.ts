@@ -1,0 +1,132 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { ToldFamily } from '../../../src/core/describe/family';
+import { RATE, renderNotes } from '../fluid';
+import { DRUMS, type Note } from '../patterns';
+import { renderPatches } from './patches';
+
+/** A set of percussion sounds that is rendered as one: SoundFonts with a kit of theirs, or a patch set. */
+export interface Kit {
+  readonly name: string;
+  /** Paths of SoundFonts; none for the patch set. */
+  readonly fonts: readonly string[];
+  readonly program: number;
+  /** Keys whose sound is not what the key map calls them. */
+  readonly without?: readonly number[];
+}
+
+export interface OneShot {
+  readonly kit: string;
+  readonly key: number;
+  readonly velocity: number;
+  readonly family: ToldFamily;
+  readonly samples: Float32Array;
+}
+
+const FOLDER = '/usr/share/sounds/sf2';
+const TIM = [`${FOLDER}/TimGM6mb.sf2`];
+const BANK = [`${FOLDER}/sf_GMbank.sf2`];
+const FLUID = [`${FOLDER}/FluidR3_GM.sf2`];
+/** Programs of the kits that follow the GM percussion key map (from memory: the sets that most fonts have beside the first). */
+const PROGRAMS = [0, 8, 16, 24, 25, 32];
+
+const kits = (name: string, fonts: readonly string[], programs: readonly number[]): Kit[] =>
+  programs.map((program) => ({ name: `${name} ${program}`, fonts, program }));
+
+/**
+ * Percussion to learn from: Debian packages timgm6mb-soundfont, csound-soundfont, opl3-soundfont, freepats (by timidity), and the font
+ * inside the npm package @coderline/alphatab.
+ */
+export const TUNING_KITS: readonly Kit[] = [
+  ...kits('tim', TIM, PROGRAMS),
+  ...kits('bank', BANK, PROGRAMS),
+  { name: 'opl', fonts: [`${FOLDER}/OPL-3_FM_128M.sf2`], program: 0 },
+  { name: 'sonivox', fonts: ['node_modules/@coderline/alphatab/dist/soundfont/sonivox.sf2'], program: 0 },
+  { name: 'patches', fonts: [], program: 0 },
+];
+/** Keys on which the drum fonts have hats and cymbals of their own, by the names of their samples, and not the key map's sounds. */
+const OWN_KEYS = [48, 50, 52, 58, 60];
+/** Percussion to report on: Debian packages fluid-soundfont-gm, avldrums.lv2-soundfont. */
+export const REPORT_KITS: readonly Kit[] = [
+  ...kits('fluid', FLUID, PROGRAMS),
+  { name: 'pearl', fonts: [...FLUID, `${FOLDER}/Black_Pearl_4_LV2.sf2`], program: 0, without: OWN_KEYS },
+  { name: 'zeppelin', fonts: [...FLUID, `${FOLDER}/Red_Zeppelin_4_LV2.sf2`], program: 0, without: OWN_KEYS },
+];
+
+/** Families of the GM Level 1 percussion key map (MIDI Association RP-003). */
+export function familyOfKey(key: number): ToldFamily {
+  if (key === 35 || key === 36) return 'kick';
+  if (key === 37) return 'rim';
+  if (key === 38 || key === 40) return 'snare';
+  if (key === 39) return 'clap';
+  if (key === 42 || key === 44) return 'closed hat';
+  if (key === 46) return 'open hat';
+  if ([41, 43, 45, 47, 48, 50].includes(key)) return 'tom';
+  if ([49, 51, 52, 53, 55, 57, 59].includes(key)) return 'cymbal';
+  return 'percussion';
+}
+
+export const KEYS = Array.from({ length: 47 }, (_, i) => 35 + i);
+const SPACE_S = 3;
+
+/**
+ * Every sound of some kits at some velocities, each once, though several kits share it: trimmed to begin at -40 dB of its peak, less
+ * half a millisecond.
+ */
+export function oneShots(kits: readonly Kit[], velocities: readonly number[], folder: string): OneShot[] {
+  const known = new Set<string>();
+  return kits.flatMap((kit) => shotsOf(kit, velocities, folder, known));
+}
+
+function shotsOf(kit: Kit, velocities: readonly number[], folder: string, known: Set<string>): OneShot[] {
+  const found: OneShot[] = [];
+  for (const velocity of velocities) {
+    const notes: Note[] = KEYS.map((key, i) => ({
+      tick: i * SPACE_S * 960 + 96,
+      key,
+      velocity,
+      channel: DRUMS,
+      lengthTicks: 960,
+    }));
+    const samples = cached(folder, `${kit.name} ${velocity}`, () =>
+      renderKit(kit, notes, KEYS.length * SPACE_S + 1, folder),
+    );
+    for (const [i, key] of KEYS.entries()) {
+      const sound = trimmed(samples.subarray(i * SPACE_S * RATE, (i + 1) * SPACE_S * RATE));
+      if (!sound || kit.without?.includes(key)) continue;
+      const hash = createHash('sha1').update(Float32Array.from(sound)).digest('hex');
+      if (known.has(hash)) continue;
+      known.add(hash);
+      found.push({ kit: kit.name, key, velocity, family: familyOfKey(key), samples: sound });
+    }
+  }
+  return found;
+}
+
+/** Renders notes at 120 to the minute with the drums of a kit. */
+export function renderKit(kit: Kit, notes: readonly Note[], seconds: number, folder: string, bpm = 120): Float32Array {
+  if (kit.fonts.length === 0) return renderPatches(notes, bpm, seconds, folder);
+  return renderNotes(kit.fonts, notes, bpm, seconds, folder, [], [[DRUMS, kit.program]]);
+}
+
+function trimmed(samples: Float32Array): Float32Array | null {
+  const peak = samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+  if (peak < 1e-3) return null;
+  const start = samples.findIndex((x) => Math.abs(x) > peak * 0.01);
+  const end = samples.findLastIndex((x) => Math.abs(x) > peak * 1e-4);
+  return samples.slice(Math.max(0, start - Math.round(0.0005 * RATE)), end + 1);
+}
+
+/** Rendered once, since rendering takes most of the time. */
+export function cached(folder: string, name: string, make: () => Float32Array): Float32Array {
+  mkdirSync(folder, { recursive: true });
+  const path = join(folder, `${name.replaceAll(' ', '-')}.f32`);
+  if (existsSync(path)) {
+    const bytes = readFileSync(path);
+    return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength));
+  }
+  const samples = make();
+  writeFileSync(path, new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength));
+  return samples;
+}
