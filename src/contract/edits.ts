@@ -52,4 +52,6 @@ export type ServerEvent =
   | { readonly type: 'hits' }
   | { readonly type: 'decoding'; readonly key: string; readonly share: number }
   | { readonly type: 'scan'; readonly scan: ScanProgress }
-  | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number };
+  | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number }
+  /** More of its slices have been listened to. */
+  | { readonly type: 'described'; readonly recordingId: string };

@@ -39,6 +39,18 @@ export interface CutView {
   readonly story: StoryView;
 }
 
+/** What was found by listening to slices alone; which of them belong together is worked out in the page. */
+export interface SoundsView {
+  readonly sounds: readonly {
+    readonly startFrame: number;
+    readonly endFrame: number;
+    /** As base64; see `core/describe/pack`. */
+    readonly figures: string;
+  }[];
+  /** Slices that are still to be listened to. */
+  readonly unheard: number;
+}
+
 /** What is known of a recording besides its sound. */
 export interface StoryView {
   readonly bookmarks: readonly Stored<Bookmark>[];

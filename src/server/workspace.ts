@@ -39,8 +39,10 @@ export function workspace(): Workspace {
     if (message.type === 'progress')
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
     else if (message.type === 'removed') events.send({ type: 'recordings' });
+    else if (message.type === 'described') events.send({ type: 'described', recordingId: message.recordingId });
     else {
-      if (message.error) console.error(`Analysing ${message.recordingId}: ${message.error}`);
+      if (message.error) console.error(`${message.kind} ${message.recordingId}: ${message.error}`);
+      if (message.kind === 'describe') return;
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });
       events.send({ type: 'recordings' });
       events.send({ type: 'hits' });

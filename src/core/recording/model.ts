@@ -71,6 +71,8 @@ export const Slice = z
     name: z.string().trim().max(120).default(''),
     locked: z.boolean().default(false),
     keepFrame: Frame.nullable().default(null),
+    /** The shelf of slices of one drum that a person put it on; null where it stands by what is heard. */
+    shelf: Id.nullable().default(null),
   })
   .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');
 export type Slice = z.infer<typeof Slice>;
@@ -81,4 +83,5 @@ export const SLICE_DEFAULTS = {
   name: '',
   locked: false,
   keepFrame: null,
+  shelf: null,
 } as const satisfies Partial<Slice>;

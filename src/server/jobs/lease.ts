@@ -3,7 +3,7 @@ import { prepared } from '../history/tables';
 
 export interface Job {
   readonly id: number;
-  readonly kind: 'analyse';
+  readonly kind: 'analyse' | 'describe';
   readonly recordingId: string;
 }
 

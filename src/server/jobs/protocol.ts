@@ -32,7 +32,14 @@ export type FromWorker =
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
   | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }
-  | { readonly type: 'settled'; readonly recordingId: string; readonly error: string | null };
+  /** More slices of a recording have been listened to. */
+  | { readonly type: 'described'; readonly recordingId: string }
+  | {
+      readonly type: 'settled';
+      readonly kind: 'analyse' | 'describe';
+      readonly recordingId: string;
+      readonly error: string | null;
+    };
 
 export interface WorkerStart {
   readonly workspace: string;

@@ -32,7 +32,7 @@ const LONGEST_SILENCE_MS = 60_000;
 /** A thread with nothing to do for so long is ended: decoders and buffers go with it, and the next one begins small. */
 const IDLE_MS = 3000;
 
-type Listener = (message: Extract<FromWorker, { type: 'progress' | 'settled' | 'removed' }>) => void;
+type Listener = (message: Extract<FromWorker, { type: 'progress' | 'described' | 'settled' | 'removed' }>) => void;
 
 /**
  * The server's two worker threads: one writes imports, one analyses; each is there while there is something for it to do.
@@ -232,6 +232,7 @@ export class Threads {
         if (message.type === 'removed') this.listener(message);
         break;
       case 'progress':
+      case 'described':
       case 'settled':
         this.listener(message);
         break;

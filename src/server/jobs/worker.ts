@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { never, UndercroftError } from '@/core/errors';
 import { analyseRecording } from '../analysis/analyse';
+import { describeSlices } from '../analysis/describe';
 import { openWorkspace } from '../db/open';
 import { Intake } from '../importing/intake';
 import { removeRecording } from '../importing/recording-writer';
@@ -20,21 +21,36 @@ function runJobs(n: number): void {
   for (let job = claimJob(db); job; job = claimJob(db)) {
     const error = runJob(job);
     settleJob(db, job, error);
-    say({ type: 'settled', recordingId: job.recordingId, error });
+    say({ type: 'settled', kind: job.kind, recordingId: job.recordingId, error });
   }
   say({ type: 'idle', n });
 }
 
 function runJob(job: Job): string | null {
+  const { kind, recordingId } = job;
   let renewed = Date.now();
+  const renew = () => {
+    if (Date.now() - renewed <= LEASE_MS / 4) return;
+    renewLease(db, job);
+    renewed = Date.now();
+  };
   try {
-    analyseRecording(db, job.recordingId, (progress) => {
-      say({ type: 'progress', recordingId: job.recordingId, progress });
-      if (Date.now() - renewed > LEASE_MS / 4) {
-        renewLease(db, job);
-        renewed = Date.now();
-      }
-    });
+    switch (kind) {
+      case 'analyse':
+        analyseRecording(db, recordingId, (progress) => {
+          say({ type: 'progress', recordingId, progress });
+          renew();
+        });
+        break;
+      case 'describe':
+        describeSlices(db, recordingId, () => {
+          say({ type: 'described', recordingId });
+          renew();
+        });
+        break;
+      default:
+        never(kind);
+    }
     return null;
   } catch (error) {
     return (error as Error).message;

@@ -34,6 +34,10 @@ export function useServerEvents(): void {
         refetch(client, keys.hits);
         return;
       }
+      if (event.type === 'described') {
+        refetch(client, keys.sounds(event.recordingId));
+        return;
+      }
       if (event.type === 'analysis') {
         client.setQueryData(keys.analysis(event.recordingId), event.progress);
         if (event.progress < 1) return;

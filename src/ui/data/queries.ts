@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
-import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
+import type { CutView, HitView, KitListEntry, KitView, RecordingView, SoundsView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import { browserId, getJson } from './api';
 
@@ -11,6 +11,7 @@ export const keys = {
   recordings: ['recordings'] as const,
   story: (id: string) => ['story', id] as const,
   cut: (id: string) => ['cut', id] as const,
+  sounds: (id: string) => ['sounds', id] as const,
   levels: (id: string) => ['levels', id] as const,
   plans: ['plans'] as const,
   hits: ['hits'] as const,
@@ -50,6 +51,15 @@ export function useCut(recordingId: string) {
   return useQuery({
     queryKey: keys.cut(recordingId),
     queryFn: () => getJson<CutView>(`/api/recordings/${recordingId}/cut`),
+  });
+}
+
+/** What is heard in a recording's slices; asking has the rest listened to. */
+export function useSounds(recordingId: string, enabled: boolean) {
+  return useQuery({
+    queryKey: keys.sounds(recordingId),
+    queryFn: () => getJson<SoundsView>(`/api/recordings/${recordingId}/sounds`),
+    enabled,
   });
 }
 

@@ -9,12 +9,17 @@ import { useCut } from '../data/queries';
 const opening = <p className="m-auto text-soft">Opening the recording …</p>;
 
 // Fetched when a recording is opened: every page's links have this one's scripts fetched ahead, and the desk is most of them.
+const Shelves = dynamic(() => import('../shelves/Shelves').then((m) => m.Shelves), {
+  ssr: false,
+  loading: () => opening,
+});
 const Desk = dynamic(() => import('./Desk').then((m) => m.Desk), { ssr: false, loading: () => opening });
 
-/** A recording being cut; with `?hit=` in the address, a hit's own edges on its recording. */
+/** A recording being cut; with `?hit=` in the address, a hit's own edges on its recording, with `?view=shelves` its slices by drum. */
 export function SlicePage({ recordingId }: { recordingId: string }) {
   const { data, error, refetch } = useCut(recordingId);
-  const hitId = useSearchParams().get('hit');
+  const asked = useSearchParams();
+  const hitId = asked.get('hit');
   useEffect(() => sessionStorage.setItem('undercroft.slice', recordingId), [recordingId]);
   if (error) {
     return (
@@ -30,5 +35,5 @@ export function SlicePage({ recordingId }: { recordingId: string }) {
     );
   }
   if (!data) return opening;
-  return <Desk view={data} hitId={hitId} />;
+  return asked.get('view') === 'shelves' ? <Shelves view={data} /> : <Desk view={data} hitId={hitId} />;
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { Bookmark as BookmarkIcon, Repeat } from 'lucide-react';
+import Link from 'next/link';
 import { memo } from 'react';
 import type { CutView } from '@/contract/views';
 import type { Split } from '@/core/onset/split';
@@ -43,6 +44,13 @@ export const SliceTools = memo(function SliceTools(props: ToolsProps) {
       <span aria-hidden className="mx-1 h-5 w-px bg-line" />
       <SplitBar desk={props.desk} onChange={props.onSplit} inStretch={props.inStretch} />
       <span className="ml-auto" />
+      <Link
+        className="quiet-button whitespace-nowrap px-2 leading-[26px]"
+        href={`/slice/${recording.id}?view=shelves`}
+        title="The slices by drum, barest first"
+      >
+        Shelves
+      </Link>
       <button
         type="button"
         className="quiet-button whitespace-nowrap px-2"

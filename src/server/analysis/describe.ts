@@ -1,0 +1,67 @@
+import { familyChances } from '@/core/describe/family';
+import { FAMILY_NETWORK } from '@/core/describe/family-weights';
+import { DESCRIPTION_VERSION, packSound } from '@/core/describe/pack';
+import { Describer } from '@/core/describe/sound';
+import type { Region } from '@/core/onset/split';
+import type { Db } from '../db/open';
+import { prepared } from '../history/tables';
+import { readFormat, readMono } from '../importing/pcm';
+
+/** Slices that are listened to between two commits: results arrive as they are ready, and an edit need not wait long. */
+const BATCH = 24;
+
+const MISSING = `
+  FROM slice s LEFT JOIN slice_sound f
+    ON f.recording_id = s.recording_id AND f.start_frame = s.start_frame AND f.end_frame = s.end_frame AND f.version = ?
+  WHERE s.recording_id = ? AND f.version IS NULL`;
+
+/** How many slices of a recording have not been listened to yet. */
+export function countUnheard(db: Db, recordingId: string): number {
+  const { n } = prepared(db, `SELECT count(*) AS n ${MISSING}`).get(DESCRIPTION_VERSION, recordingId) as { n: number };
+  return n;
+}
+
+/** Has a recording's slices listened to, if some have not been and no job for it waits already. Tells whether one was made. */
+export function queueDescription(db: Db, recordingId: string): boolean {
+  return (
+    prepared(
+      db,
+      `INSERT INTO job (kind, recording_id, state) SELECT 'describe', ?, 'waiting'
+       WHERE NOT EXISTS (SELECT 1 FROM job WHERE kind = 'describe' AND recording_id = ? AND state = 'waiting')`,
+    ).run(recordingId, recordingId).changes > 0
+  );
+}
+
+/**
+ * Listens to each slice of a recording that has not been listened to, one after another, and keeps what is found; `told` hears of
+ * every batch that is kept. Slices that change meanwhile are met on the way.
+ */
+export function describeSlices(db: Db, recordingId: string, told: () => void): void {
+  const { sampleRate, frames } = readFormat(db, recordingId);
+  const describer = new Describer(sampleRate);
+  const next = prepared(
+    db,
+    `SELECT DISTINCT s.start_frame AS startFrame, s.end_frame AS endFrame ${MISSING} ORDER BY s.start_frame LIMIT ${BATCH}`,
+  );
+  const keep = prepared(db, 'INSERT OR REPLACE INTO slice_sound VALUES (?, ?, ?, ?, ?)');
+  for (;;) {
+    const regions = next.all(DESCRIPTION_VERSION, recordingId) as Region[];
+    if (regions.length === 0) return;
+    const found = regions.map((region) => ({ region, bytes: listen(db, recordingId, region, describer, frames) }));
+    db.transaction(() => {
+      for (const { region, bytes } of found)
+        keep.run(recordingId, region.startFrame, region.endFrame, DESCRIPTION_VERSION, Buffer.from(bytes));
+    }).immediate();
+    told();
+  }
+}
+
+function listen(db: Db, recordingId: string, region: Region, describer: Describer, frames: number): Uint8Array {
+  const { startFrame, endFrame } = region;
+  const { before, after } = describer.reach;
+  const from = Math.max(0, startFrame - before);
+  const to = Math.min(frames, endFrame, startFrame + after);
+  const samples = readMono(db, recordingId, from, to);
+  const figures = describer.describe(samples, startFrame - from, to - from, endFrame - startFrame);
+  return packSound(figures, familyChances(figures, FAMILY_NETWORK));
+}

@@ -1,0 +1,156 @@
+'use client';
+
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Change } from '@/contract/edits';
+import type { KitView, RecordingView } from '@/contract/views';
+import { FAMILIES, type Hit } from '@/core/hit/model';
+import { ROWS } from '@/core/kit/layout';
+import { freeName } from '@/core/naming/names';
+import { applyToKit } from '../data/apply';
+import { useCommands } from '../data/commit';
+import { keys, useKits } from '../data/queries';
+import { useKitDesk } from '../pads/kit-context';
+import { fillPads } from '../pads/laying';
+import { Glyph } from '../parts/Glyph';
+import { doubtsOf, stretchOfShelved } from './shelving';
+import type { ShelfOfSlices } from './use-heard';
+
+interface Line {
+  readonly sliceId: string;
+  readonly name: string;
+  readonly family: string;
+  readonly where: string;
+  readonly takes: number;
+  readonly doubts: readonly string[];
+}
+
+interface Summary {
+  readonly kit: string;
+  readonly lines: readonly Line[];
+  readonly left: number;
+}
+
+/** One gesture from a recording to a kit: the barest of each shelf on a pad of its role, and a summary of what was done. */
+export function MakeKit({
+  recording,
+  shelves,
+  onOpen,
+}: {
+  recording: RecordingView;
+  shelves: readonly ShelfOfSlices[];
+  /** Shows a slice on its shelf, to be corrected. */
+  onOpen: (sliceId: string) => void;
+}) {
+  const client = useQueryClient();
+  const { commit } = useCommands();
+  const kits = useKits();
+  const desk = useKitDesk();
+  const [summary, setSummary] = useState<Summary | null>(null);
+
+  const make = async () => {
+    const kitId = crypto.randomUUID();
+    const title = recording.title.replace(/ (loop|takes)$/i, '');
+    const name = freeName(title, new Set((kits.data ?? []).map((k) => k.name)));
+    const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
+    const empty: KitView = {
+      kit: { id: kitId, rev: 1, name },
+      pads: [],
+      layers: [],
+      hits: [],
+      recordings: [recording],
+    };
+    // Kicks before toms, snares before claps: the order in which rows are filled.
+    const ordered = [...shelves].sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family));
+    const barest = ordered.flatMap(({ slices }) => slices.slice(0, 1));
+    const apply = (v: KitView, c: readonly Change[]) => applyToKit(v, c, recordings);
+    const laid = fillPads(
+      empty,
+      barest.map((entry) => stretchOfShelved(recording, entry)),
+      () => crypto.randomUUID(),
+      apply,
+    );
+    const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }, ...laid];
+    const made = apply(empty, laid);
+    const stored = await commit(`made the kit ${name} of ${recording.title}`, changes);
+    if (!stored) return;
+    await client.refetchQueries({ queryKey: keys.kits });
+    desk.choose(kitId);
+    setSummary({ kit: name, lines: linesOf(made, ordered), left: Math.max(0, ordered.length - made.pads.length) });
+  };
+  return (
+    <>
+      <button
+        type="button"
+        className="next-button whitespace-nowrap"
+        disabled={shelves.length === 0}
+        onClick={() => void make()}
+      >
+        Make a kit of this
+      </button>
+      <Dialog open={summary !== null} onClose={() => setSummary(null)} className="relative z-40">
+        <div className="fixed inset-0 bg-ink/20" aria-hidden />
+        <DialogPanel className="fixed top-[8%] left-1/2 flex max-h-[84%] w-[640px] -translate-x-1/2 flex-col rounded-lg border border-edge bg-sheet shadow-lg">
+          <DialogTitle className="px-5 pt-4 font-head text-[18px]">The kit {summary?.kit}</DialogTitle>
+          <p className="px-5 pb-2 text-[12px] text-soft">
+            The barest of each shelf lies on a pad of its role
+            {summary && summary.left > 0 ? `; ${summary.left} found no free pad` : ''}. Ctrl Z takes it all back.
+          </p>
+          <ul className="min-h-0 flex-1 overflow-y-auto border-line border-t">
+            {summary?.lines.map((line) => (
+              <li key={line.sliceId} className="flex items-start gap-3 border-line border-b px-5 py-2">
+                <span className="figure mt-[2px] w-6 flex-none rounded border border-edge text-center text-[12px]">
+                  {line.where}
+                </span>
+                <Glyph family={line.family} />
+                <span className="min-w-0 flex-1">
+                  <span className="font-semibold">{line.name}</span>
+                  <span className="text-[12px] text-soft">
+                    {' '}
+                    {line.takes === 1 ? 'the only take' : `the barest of ${line.takes} takes`}
+                  </span>
+                  {line.doubts.map((doubt) => (
+                    <span key={doubt} className="block text-[12px] text-madder">
+                      {doubt}
+                    </span>
+                  ))}
+                </span>
+                <button
+                  type="button"
+                  className="quiet-button h-6 px-2 text-[12px]"
+                  onClick={() => {
+                    setSummary(null);
+                    onOpen(line.sliceId);
+                  }}
+                >
+                  Show it
+                </button>
+              </li>
+            ))}
+          </ul>
+          <div className="flex justify-end px-5 py-3">
+            <button type="button" className="next-button" onClick={() => setSummary(null)}>
+              Play it
+            </button>
+          </div>
+        </DialogPanel>
+      </Dialog>
+    </>
+  );
+}
+
+/** What lies where, in the order of the shelves. */
+function linesOf(kit: KitView, shelves: readonly ShelfOfSlices[]): Line[] {
+  const hitOf = new Map(kit.hits.map((hit: Hit) => [hit.sliceId, hit]));
+  return shelves.flatMap((shelf): Line[] => {
+    const slice = shelf.slices[0]?.slice;
+    const hit = slice && hitOf.get(slice.id);
+    const layer = kit.layers.find((l) => l.hitId === hit?.id);
+    const pad = kit.pads.find((p) => p.id === layer?.padId);
+    if (!slice || !hit || !pad) return [];
+    const where = ROWS[Math.floor(pad.position / 8)]?.caps[pad.position % 8] ?? '';
+    const { family, slices } = shelf;
+    return [{ sliceId: slice.id, name: hit.name, family, where, takes: slices.length, doubts: doubtsOf(shelf) }];
+  });
+}

@@ -1,0 +1,223 @@
+'use client';
+
+import { useQueryClient } from '@tanstack/react-query';
+import Link from 'next/link';
+import { useCallback, useMemo, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { toast } from 'sonner';
+import type { CutView, RecordingView } from '@/contract/views';
+import { applyToKit } from '../data/apply';
+import { useCommands } from '../data/commit';
+import { keys } from '../data/queries';
+import { Bench } from '../pads/Bench';
+import { useKitDesk } from '../pads/kit-context';
+import { length } from '../parts/figures';
+import { useStatus } from '../shell/status';
+import { soundNow } from '../sound/sound';
+import { useAudition } from '../sound/use-audition';
+import { MakeKit } from './MakeKit';
+import { ShelfRow } from './ShelfRow';
+import { SliceReport } from './SliceReport';
+import { barestOfEach, moveTo, partFrom, stretchOfShelved } from './shelving';
+import { type ShelfOfSlices, type ShelvedSlice, useHeard } from './use-heard';
+
+/** Everything is heard at this loudness, in LUFS, as far as its peaks allow. */
+const MATCHED_LUFS = -20;
+const LEAST_HEADROOM_DB = 1;
+
+/** The slices of a recording on shelves, one a drum, barest first. */
+export function Shelves({ view }: { view: CutView }) {
+  const { recording } = view;
+  const client = useQueryClient();
+  const { commit } = useCommands();
+  const kit = useKitDesk();
+  const heard = useHeard(view);
+  const audition = useAudition();
+  const [hovers, setHovers] = useState(false);
+  const [chosenId, setChosenId] = useState<string | null>(null);
+  const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
+  /** The slice that was chosen before, which one key compares with. */
+  const before = useRef<string | null>(null);
+
+  const shelves = heard?.shelves ?? NONE;
+  const places = useMemo(() => placesOf(shelves), [shelves]);
+  const chosen = chosenId === null ? undefined : places.get(chosenId);
+  const selected = useMemo(
+    () => new Set([...others, ...(chosenId ? [chosenId] : [])].filter((id) => places.has(id))),
+    [others, chosenId, places],
+  );
+
+  const sound = useCallback(
+    ({ slice, levels }: ShelvedSlice) => {
+      const wanted = MATCHED_LUFS - levels.lufs;
+      const db = Math.min(wanted, -levels.peakDb - LEAST_HEADROOM_DB);
+      audition.play(recording, slice.startFrame, slice.endFrame, Number.isFinite(db) ? { gain: 10 ** (db / 20) } : {});
+    },
+    [audition.play, recording],
+  );
+  const choose = useCallback(
+    (id: string, also: boolean) => {
+      const place = places.get(id);
+      if (!place) return;
+      setChosenId((old) => {
+        if (old !== id) before.current = old;
+        setOthers((known) => (also ? new Set([...known, ...(old ? [old] : [])]) : new Set()));
+        return id;
+      });
+      sound(place.entry);
+    },
+    [places, sound],
+  );
+  const step = (along: number, across: number) => {
+    const first = shelves[0]?.slices[0];
+    if (!chosen) {
+      if (first) choose(first.slice.id, false);
+      return;
+    }
+    const shelf = shelves[Math.max(0, Math.min(shelves.length - 1, chosen.shelfIndex + across))];
+    const at = across === 0 ? Math.max(0, Math.min((shelf?.slices.length ?? 1) - 1, chosen.index + along)) : 0;
+    const next = shelf?.slices[at];
+    if (next) choose(next.slice.id, false);
+  };
+  const compare = () => {
+    const other = before.current;
+    if (other && places.has(other)) choose(other, false);
+    else toast('Choose two slices one after the other: this key then goes from one to the other.');
+  };
+  const lay = () => {
+    if (chosen) kit.lay(stretchOfShelved(recording, chosen.entry), null, 'next');
+  };
+  const on = { preventDefault: true } as const;
+  useHotkeys('left', () => step(-1, 0), on);
+  useHotkeys('right', () => step(1, 0), on);
+  useHotkeys('up', () => step(0, -1), on);
+  useHotkeys('down', () => step(0, 1), on);
+  useHotkeys('slash', compare, on);
+  useHotkeys('enter', lay, on);
+  useHotkeys('space', () => (soundNow()?.playhead() ? audition.stop() : chosen && sound(chosen.entry)), on);
+
+  const entries = () => [...selected].flatMap((id) => places.get(id)?.entry ?? []);
+  const move = (to: ShelfOfSlices) => {
+    const some = entries();
+    void commit(
+      `moved ${counted(some.length)} to another shelf`,
+      moveTo(some, to, () => crypto.randomUUID()),
+    );
+  };
+  const part = () => {
+    if (!chosen) return;
+    const some = entries().filter((e) => chosen.shelf.slices.includes(e));
+    void commit(
+      `gave ${counted(some.length)} a shelf`,
+      partFrom(chosen.shelf, some, () => crypto.randomUUID()),
+    );
+  };
+  const merge = (shelf: ShelfOfSlices, into: ShelfOfSlices) =>
+    void commit(
+      'put two shelves together',
+      moveTo(shelf.slices, into, () => crypto.randomUUID()),
+    );
+  const layBarest = () => {
+    if (!kit.view) {
+      toast('Make a kit first: there is none to lay them in.');
+      return;
+    }
+    const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
+    const changes = barestOfEach(kit.view, recording, shelves, (v, c) => applyToKit(v, c, recordings));
+    if (changes.length === 0) toast('All 32 pads have a sound. Make a new kit for them.');
+    else void commit(`laid the barest of each shelf of ${recording.title}`, changes);
+  };
+  const sliceCount = view.slices.length;
+  useStatus(
+    chosen
+      ? `Slice ${chosen.entry.number} · ← → barer or less · ↑ ↓ shelves · / the one before · Enter to the next free pad · Space hear`
+      : `${shelves.length} shelves of ${sliceCount} slices · click one or press → · Ctrl click chooses several · drag one to a pad`,
+  );
+  return (
+    <>
+      <div className="flex h-10 flex-none items-center gap-2 border-b border-line bg-sheet px-4">
+        <h1 className="min-w-[64px] max-w-[220px] truncate font-semibold" title={recording.title}>
+          {recording.title}
+        </h1>
+        <span className="figure whitespace-nowrap text-[12px] text-soft">
+          {length(recording.frames / recording.sampleRate)} · {sliceCount} slices · {shelves.length} shelves
+        </span>
+        {heard && heard.unheard > 0 && (
+          <span className="text-[12px] text-soft" role="status">
+            Listening; {heard.unheard} to go …
+          </span>
+        )}
+        <span className="ml-auto" />
+        <label className="flex items-center gap-1 text-[12px]">
+          <input type="checkbox" checked={hovers} onChange={(event) => setHovers(event.target.checked)} />
+          Hear under the pointer
+        </label>
+        <Link className="quiet-button leading-[26px]" href={`/slice/${recording.id}`}>
+          Back to the wave
+        </Link>
+        <button type="button" className="quiet-button" disabled={shelves.length === 0} onClick={layBarest}>
+          Barest of each to the pads
+        </button>
+        <MakeKit recording={recording} shelves={shelves} onOpen={(id) => choose(id, false)} />
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto bg-sheet" data-testid="shelves">
+        {shelves.map((shelf, i) => (
+          <ShelfRow
+            key={shelf.key}
+            recording={recording}
+            shelf={shelf}
+            number={i + 1}
+            shelves={shelves}
+            chosenId={chosenId}
+            selected={selected}
+            hovers={hovers}
+            onChoose={choose}
+            onHover={sound}
+            onMerge={merge}
+          />
+        ))}
+        {shelves.length === 0 && (
+          <p className="p-6 text-center text-soft">
+            {sliceCount === 0
+              ? 'There are no slices to listen to. Split the recording first.'
+              : recording.analysed
+                ? 'Listening to the slices …'
+                : 'The recording is still being listened to for onsets.'}
+          </p>
+        )}
+      </div>
+      <Bench>
+        <SliceReport
+          recording={recording}
+          chosen={chosen?.entry}
+          shelf={chosen?.shelf}
+          count={selected.size}
+          shelves={shelves}
+          onMove={move}
+          onPart={part}
+        />
+      </Bench>
+    </>
+  );
+}
+
+const NONE: readonly ShelfOfSlices[] = [];
+
+function counted(n: number): string {
+  return n === 1 ? 'a slice' : `${n} slices`;
+}
+
+interface Place {
+  readonly entry: ShelvedSlice;
+  readonly shelf: ShelfOfSlices;
+  readonly shelfIndex: number;
+  readonly index: number;
+}
+
+function placesOf(shelves: readonly ShelfOfSlices[]): ReadonlyMap<string, Place> {
+  return new Map(
+    shelves.flatMap((shelf, shelfIndex) =>
+      shelf.slices.map((entry, index) => [entry.slice.id, { entry, shelf, shelfIndex, index }] as const),
+    ),
+  );
+}

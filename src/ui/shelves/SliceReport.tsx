@@ -1,0 +1,155 @@
+'use client';
+
+import type { RecordingView } from '@/contract/views';
+import type { Family } from '@/core/hit/model';
+import { hzToNote, noteName } from '@/core/signal/units';
+import { useCommands } from '../data/commit';
+import { FamilySelect } from '../parts/FamilySelect';
+import { decibels, length, minus } from '../parts/figures';
+import { reasonOf } from './reasons';
+import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
+
+interface ReportProps {
+  readonly recording: RecordingView;
+  readonly chosen: ShelvedSlice | undefined;
+  readonly shelf: ShelfOfSlices | undefined;
+  /** How many slices are chosen. */
+  readonly count: number;
+  readonly shelves: readonly ShelfOfSlices[];
+  readonly onMove: (to: ShelfOfSlices) => void;
+  readonly onPart: () => void;
+}
+
+/** What is heard in the chosen slice, why it is as bare as it is, and where it could stand instead. */
+export function SliceReport({ recording, chosen, shelf, count, shelves, onMove, onPart }: ReportProps) {
+  const { commit } = useCommands();
+  if (!chosen || !shelf) {
+    return (
+      <section aria-label="What is heard" className="flex flex-1 border-line border-r bg-sheet">
+        <p className="m-auto px-6 text-center text-soft">
+          Choose a slice to read what is heard in it, and why it is as bare as it is.
+        </p>
+      </section>
+    );
+  }
+  const { slice, number, heard, levels } = chosen;
+  const { isolation, guess } = heard;
+  const setFamily = (family: Family | null) =>
+    void commit(`named slice ${number} ${family ?? 'of no family'}`, [
+      { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
+    ]);
+  const also = guess.contains.filter((family) => family !== heard.family);
+  const sure = heard.familyConfidence === 1 ? 'as you said' : `${Math.round(heard.familyConfidence * 100)} % sure`;
+  const rows: readonly (readonly [string, string])[] = [
+    ['Root', rootText(levels.rootHz, levels.rootClarity)],
+    ['Level', `peak ${decibels(levels.peakDb)}FS, ${loudness(levels.lufs)} momentary`],
+    ['Brightness', `${Math.round(levels.brightnessHz).toLocaleString('en')} Hz`],
+    ['Falls by 20 dB in', levels.decay20Ms === null ? 'not before its end' : `${levels.decay20Ms} ms`],
+    ['Length', length((slice.endFrame - slice.startFrame) / recording.sampleRate)],
+  ];
+  return (
+    <section
+      aria-label="What is heard"
+      className="flex min-h-0 min-w-0 flex-1 flex-col border-line border-r bg-sheet text-[12px]"
+    >
+      <div className="flex h-8 flex-none items-center gap-2 border-line border-b bg-paper px-3">
+        <span className="font-semibold">{count > 1 ? `${count} slices chosen` : `Slice ${number}`}</span>
+        <span className="ml-auto" />
+        <select
+          aria-label="Move to shelf"
+          className="h-6"
+          value=""
+          onChange={(event) => {
+            const to = shelves[Number(event.target.value)];
+            if (to) onMove(to);
+          }}
+        >
+          <option value="">Move to shelf …</option>
+          {shelves.map((other, i) =>
+            other === shelf && count === 1 ? null : (
+              <option key={other.key} value={i}>
+                {i + 1}: {other.family}, {other.slices.length}
+              </option>
+            ),
+          )}
+        </select>
+        <button
+          type="button"
+          className="h-6 rounded px-2 hover:bg-sheet disabled:text-soft"
+          disabled={shelf.slices.length < 2}
+          onClick={onPart}
+        >
+          A shelf of its own
+        </button>
+      </div>
+      <div className="flex min-h-0 flex-1 overflow-y-auto">
+        <dl className="grid w-1/2 content-start grid-cols-[104px_1fr] gap-x-2 gap-y-1 p-3">
+          <dt className="text-soft">Family</dt>
+          <dd className="flex items-center gap-2">
+            <FamilySelect label={`Family of slice ${number}`} value={heard.family} onChoose={setFamily} />
+            <span className="text-soft">{sure}</span>
+          </dd>
+          {also.length > 0 && (
+            <>
+              <dt className="text-soft">Also holds</dt>
+              <dd>{also.join(', ')}</dd>
+            </>
+          )}
+          {rows.map(([name, value]) => (
+            <Pair key={name} name={name} value={value} />
+          ))}
+        </dl>
+        <div className="w-1/2 border-line border-l p-3">
+          <p className="mb-1">
+            <span className="text-soft">Isolation</span>{' '}
+            <span className="figure text-[15px] font-semibold" data-testid="isolation">
+              {isolation.score}
+            </span>
+            <span className="text-soft"> of 100</span>
+          </p>
+          {isolation.reasons.length === 0 ? (
+            <p>Nothing foreign is heard in it.</p>
+          ) : (
+            <ul aria-label="Why it is not barer" className="flex flex-col gap-1">
+              {isolation.reasons.map((reason) => (
+                <li key={reason.kind}>
+                  {reasonOf(reason)}
+                  <span aria-hidden className="mt-[2px] block h-[3px] bg-sunk">
+                    <span
+                      className="block h-full bg-madder"
+                      style={{ width: `${Math.max(2, Math.min(100, 100 + reason.db * 2))}%` }}
+                    />
+                  </span>
+                </li>
+              ))}
+            </ul>
+          )}
+          <p className="mt-2 text-soft">
+            {Math.round(heard.groupConfidence * 100)} % sure to stand on the right shelf, number{' '}
+            {shelves.indexOf(shelf) + 1}.
+          </p>
+        </div>
+      </div>
+    </section>
+  );
+}
+
+function Pair({ name, value }: { name: string; value: string }) {
+  return (
+    <>
+      <dt className="text-soft">{name}</dt>
+      <dd className="figure">{value}</dd>
+    </>
+  );
+}
+
+function rootText(hz: number | null, clarity: number | null): string {
+  if (hz === null || clarity === null) return 'none heard';
+  const { note, cents } = hzToNote(hz);
+  const off = minus(`${cents >= 0 ? '+' : ''}${cents.toFixed(0)}`);
+  return `${noteName(note)} ${off} cents, ${hz.toFixed(1)} Hz (${Math.round(clarity * 100)} %)`;
+}
+
+function loudness(lufs: number): string {
+  return Number.isFinite(lufs) ? `${minus(lufs.toFixed(1))} LUFS` : 'silence';
+}

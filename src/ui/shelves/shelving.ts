@@ -1,0 +1,67 @@
+import type { Change } from '@/contract/edits';
+import type { KitView, RecordingView } from '@/contract/views';
+import type { Family } from '@/core/hit/model';
+import { fillPads, type Stretch } from '../pads/laying';
+import { stretchOf } from '../slice/Handles';
+import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
+
+/** Puts slices on a shelf of their own name: what stands there by what is heard is written down with them. */
+export function putOn(slices: readonly ShelvedSlice[], shelf: string): Change[] {
+  return slices
+    .filter(({ slice }) => slice.shelf !== shelf)
+    .map(({ slice }) => ({ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { shelf } }));
+}
+
+/** Moves slices to a shelf. */
+export function moveTo(slices: readonly ShelvedSlice[], to: ShelfOfSlices, newId: () => string): Change[] {
+  const shelf = to.shelf ?? newId();
+  return [...putOn(to.slices, shelf), ...putOn(slices, shelf)];
+}
+
+/** Makes slices a shelf of their own; those they stood with stay together. */
+export function partFrom(from: ShelfOfSlices, slices: readonly ShelvedSlice[], newId: () => string): Change[] {
+  const gone = new Set(slices.map(({ slice }) => slice.id));
+  const rest = from.slices.filter(({ slice }) => !gone.has(slice.id));
+  return [...putOn(rest, from.shelf ?? newId()), ...putOn(slices, newId())];
+}
+
+/** Gives all slices of a shelf a family. */
+export function nameShelf({ slices }: ShelfOfSlices, family: Family | null): Change[] {
+  return slices
+    .filter(({ slice }) => slice.family !== family)
+    .map(({ slice }) => ({ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } }));
+}
+
+/** A slice on its way to a pad, as what it is heard as where nobody has said. */
+export function stretchOfShelved(recording: RecordingView, { slice, number, heard }: ShelvedSlice): Stretch {
+  return { ...stretchOf(recording, slice, number), family: (slice.family as Family | null) ?? heard.family };
+}
+
+/** The changes that lay the barest of each shelf on the free pads of their roles. */
+export function barestOfEach(
+  kit: KitView,
+  recording: RecordingView,
+  shelves: readonly ShelfOfSlices[],
+  applied: (view: KitView, changes: readonly Change[]) => KitView,
+): Change[] {
+  const barest = shelves.flatMap(({ slices }) => slices.slice(0, 1));
+  return fillPads(
+    kit,
+    barest.map((slice) => stretchOfShelved(recording, slice)),
+    () => crypto.randomUUID(),
+    applied,
+  );
+}
+
+/** Why a slice's family or place is doubtful, a sentence each; none where nothing is. */
+export function doubtsOf(shelf: ShelfOfSlices): string[] {
+  const doubts: string[] = [];
+  const barest = shelf.slices[0];
+  if (!barest) return doubts;
+  if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${Math.round(shelf.confidence * 100)} %).`);
+  if (barest.heard.isolation.score < 40)
+    doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
+  const others = barest.heard.guess.contains.filter((family) => family !== shelf.family);
+  if (others.length > 0) doubts.push(`It may hold another sound as well: ${others.join(', ')}.`);
+  return doubts;
+}
