@@ -30,6 +30,9 @@ const DEBIAN = {
 const FONTS = {
   'timgm6mb-soundfont': '/usr/share/sounds/sf2/TimGM6mb.sf2',
   'csound-soundfont': '/usr/share/sounds/sf2/sf_GMbank.sf2',
+  'opl3-soundfont': '/usr/share/sounds/sf2/OPL-3_FM_128M.sf2',
+  freepats: '/etc/timidity/freepats.cfg',
+  timidity: '/usr/bin/timidity',
   'fluid-soundfont-gm': '/usr/share/sounds/sf2/FluidR3_GM.sf2',
   'avldrums.lv2-soundfont': '/usr/share/sounds/sf2/Black_Pearl_4_LV2.sf2',
 };

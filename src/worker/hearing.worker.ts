@@ -1,8 +1,11 @@
 import * as Comlink from 'comlink';
 import { type Hearing, hear } from '@/core/describe/hearing';
 import { unpackSound } from '@/core/describe/pack';
+import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Family } from '@/core/hit/model';
+import { rebuild } from '@/core/kit/rebuild';
 import type { Candidate } from '@/core/onset/detect';
+import type { Region } from '@/core/onset/split';
 
 /** A slice as the page knows it; `figures` are packed as `core/describe/pack` has them. */
 export interface SliceToHear {
@@ -27,6 +30,23 @@ export interface Heard extends Hearing {
   readonly levels: readonly SliceLevels[];
 }
 
+/** How what is played from slices differs from the source. */
+export interface Rebuilding {
+  readonly identical: boolean;
+  /** Largest difference of a sample, in dBFS, and where it is. */
+  readonly residualDb: number;
+  readonly worstSeconds: number;
+}
+
+/** A recording as its samples are asked for. */
+export interface SourceToRebuild {
+  readonly id: string;
+  readonly encoding: SampleEncoding;
+  readonly channelCount: number;
+  readonly sampleRate: number;
+  readonly frames: number;
+}
+
 const unpacked = new Map<string, ReturnType<typeof unpackSound>>();
 
 /** Groups slices and tells how bare they are, away from the page's thread. */
@@ -47,6 +67,16 @@ const api = {
       () => sampleRate,
     );
     return { ...hearing, levels };
+  },
+
+  /** Plays slices by their own starts through the engine and holds what comes out against the source, frame by frame. */
+  async rebuild(source: SourceToRebuild, regions: readonly Region[]): Promise<Rebuilding> {
+    const { id, encoding, channelCount, sampleRate, frames } = source;
+    const answer = await fetch(`/api/recordings/${id}/pcm?start=0&frames=${frames}`);
+    if (!answer.ok) throw new Error('The samples of the recording could not be fetched.');
+    const channels = decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount);
+    const { identical, residualDb, worstFrame } = rebuild({ sampleRate, channels }, regions);
+    return { identical, residualDb, worstSeconds: worstFrame / sampleRate };
   },
 };
 

@@ -172,3 +172,25 @@ export const ${name}: Network = {
 };
 `;
 }
+
+/** Networks that share inputs and outputs as one whose outputs are the means of theirs. */
+export function together(nets: readonly Network[]): Network {
+  const first = nets[0] as Network;
+  const { inputs, outputs } = first;
+  const hidden = nets.reduce((sum, net) => sum + net.hidden, 0);
+  const rows = Array.from({ length: inputs }, (_, i) =>
+    nets.flatMap((net) => Array.from(net.inner.subarray(i * net.hidden, (i + 1) * net.hidden))),
+  );
+  const mean = (values: number) => values / nets.length;
+  return {
+    inputs,
+    hidden,
+    outputs,
+    inner: Float32Array.from(rows.flat()),
+    innerOffset: Float32Array.from(nets.flatMap((net) => Array.from(net.innerOffset))),
+    outer: Float32Array.from(nets.flatMap((net) => Array.from(net.outer, mean))),
+    outerOffset: Float32Array.from({ length: outputs }, (_, o) =>
+      nets.reduce((sum, net) => sum + mean(net.outerOffset[o] as number), 0),
+    ),
+  };
+}

@@ -23,7 +23,8 @@ export function envelopeOf(samples: Float32Array, sampleRate: number): EnvelopeF
   const ms = sampleRate / 1000;
   const steps = Math.max(1, Math.floor(samples.length / ms));
   const level = new Float64Array(steps);
-  // Of the differences between samples, in which a low drum's own swing is no burst.
+  // J. Kaiser, "On a simple algorithm to calculate the energy of a signal", ICASSP 1990: even for a tone, however low, so that a
+  // drum's own swing is no burst.
   const sudden = new Float64Array(Math.min(steps, BURSTS_MS));
   for (let n = 0; n < steps; n++) {
     let sum = 0;
@@ -32,10 +33,10 @@ export function envelopeOf(samples: Float32Array, sampleRate: number): EnvelopeF
     for (let i = from; i < to; i++) {
       const x = samples[i] as number;
       sum += x * x;
-      changes += (x - (i > 0 ? (samples[i - 1] as number) : 0)) ** 2;
+      changes += x * x - (samples[i - 1] ?? 0) * (samples[i + 1] ?? 0);
     }
     level[n] = sum / Math.max(1, to - from);
-    if (n < BURSTS_MS) sudden[n] = changes / Math.max(1, to - from);
+    if (n < BURSTS_MS) sudden[n] = Math.max(0, changes) / Math.max(1, to - from);
   }
   let loudest = 0;
   for (let n = 1; n < Math.min(steps, ATTACK_MS); n++)

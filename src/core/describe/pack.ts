@@ -47,8 +47,8 @@ export function packSound(
 
 export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances: Chances } {
   const count = FIGURES + 1 + 2 * TOLD_FAMILIES.length;
-  // Copied, since what came from a larger buffer may not lie where floats can.
-  const floats = new Float32Array(bytes.slice(0, 4 * count).buffer);
+  // Copied, since bytes may lie in a larger buffer, and where floats cannot.
+  const floats = new Float32Array(Uint8Array.from(bytes.subarray(0, 4 * count)).buffer);
   const [
     cells,
     attackMs,

@@ -35,8 +35,9 @@ export function cellSeconds(cell: number): number {
 }
 
 /**
- * First bins of the bands and, last, the end of the last one: equal in octaves, though never narrower than a bin. The bands are
- * the same in hertz at every sample rate; those over what a rate can hold stay empty.
+ * First bins of the bands and, last, the end of the last one: equal in octaves, though never narrower than a bin, which up to some
+ * 300 Hz they are. The bands are the same in hertz at every sample rate, as far as bins are; those over what a rate can hold stay
+ * empty.
  */
 function bandEdges(size: number, sampleRate: number): Int32Array {
   const bin = sampleRate / size;
@@ -117,7 +118,19 @@ export class Sketcher {
   }
 }
 
+/** Middles of the bands in hertz, at 44.1 kHz: at other rates those of a bin's width lie up to a tenth higher or lower. */
+const CENTRES = bandCentres(44100);
+
+function bandCentres(sampleRate: number): Float64Array {
+  const size = windowFrames(sampleRate);
+  const edges = bandEdges(size, sampleRate);
+  return Float64Array.from(
+    { length: BANDS },
+    (_, b) => (Math.sqrt((edges[b] as number) * (edges[b + 1] as number)) * sampleRate) / size,
+  );
+}
+
 /** Middle of a band, in hertz. */
 export function bandCentreHz(band: number): number {
-  return LOWEST_HZ * (HIGHEST_HZ / LOWEST_HZ) ** ((band + 0.5) / BANDS);
+  return CENTRES[band] as number;
 }

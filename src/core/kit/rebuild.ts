@@ -9,6 +9,8 @@ export interface Rebuilt {
   readonly right: Float32Array;
   /** Largest difference from the source in dBFS; -Infinity when it is identical. */
   readonly residualDb: number;
+  /** Frame at which it is; 0 when it is identical. */
+  readonly worstFrame: number;
   readonly identical: boolean;
 }
 
@@ -38,14 +40,18 @@ export function rebuild(audio: Audio, regions: readonly Region[]): Rebuilt {
     engine.process(outLeft, outRight, to - from, from);
   }
   let worst = 0;
+  let worstFrame = 0;
   for (let i = 0; i < frames; i++) {
-    worst = Math.max(
-      worst,
+    const off = Math.max(
       Math.abs((outLeft[i] as number) - (left[i] as number)),
       Math.abs((outRight[i] as number) - (right[i] as number)),
     );
+    if (off > worst) {
+      worst = off;
+      worstFrame = i;
+    }
   }
-  return { left: outLeft, right: outRight, residualDb: toDb(worst), identical: worst === 0 };
+  return { left: outLeft, right: outRight, residualDb: toDb(worst), worstFrame, identical: worst === 0 };
 }
 
 function unityPad(region: Region, rightAt: number): PadSound {

@@ -21,6 +21,10 @@ interface RowProps {
   readonly onChoose: (id: string, also: boolean) => void;
   readonly onHover: (entry: ShelvedSlice) => void;
   readonly onMerge: (shelf: ShelfOfSlices, into: ShelfOfSlices) => void;
+  readonly muted: boolean;
+  readonly solo: boolean;
+  readonly onMute: (shelf: ShelfOfSlices) => void;
+  readonly onSolo: (shelf: ShelfOfSlices) => void;
 }
 
 /** One drum: what it is, and its slices from the barest on. */
@@ -43,6 +47,15 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
             className="min-w-0 flex-1 font-semibold"
             value={shelf.family}
             onChoose={(family) => void commit(`named a shelf ${family ?? 'of no family'}`, nameShelf(shelf, family))}
+          />
+        </span>
+        <span className="flex items-center gap-1 text-[12px]">
+          <Toggle label={`Mute shelf ${number}`} text="mute" on={props.muted} onToggle={() => props.onMute(shelf)} />
+          <Toggle
+            label={`Hear shelf ${number} alone`}
+            text="alone"
+            on={props.solo}
+            onToggle={() => props.onSolo(shelf)}
           />
         </span>
         <span className="text-[12px] text-soft">
@@ -91,6 +104,21 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
     </section>
   );
 });
+
+function Toggle({ label, text, on, onToggle }: { label: string; text: string; on: boolean; onToggle: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      aria-pressed={on}
+      title={`${label}, when it is played by its own rhythm`}
+      className={`h-6 rounded border px-2 ${on ? 'border-ink bg-ink text-on-ink' : 'border-line hover:border-edge'}`}
+      onClick={onToggle}
+    >
+      {text}
+    </button>
+  );
+}
 
 /** More than these are not looked through by eye. */
 const MOST = 40;

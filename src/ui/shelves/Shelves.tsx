@@ -16,10 +16,12 @@ import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { useAudition } from '../sound/use-audition';
 import { MakeKit } from './MakeKit';
+import { RhythmBar } from './RhythmBar';
 import { ShelfRow } from './ShelfRow';
 import { SliceReport } from './SliceReport';
 import { barestOfEach, moveTo, partFrom, stretchOfShelved } from './shelving';
 import { type ShelfOfSlices, type ShelvedSlice, useHeard } from './use-heard';
+import { useRhythm } from './use-rhythm';
 
 /** Everything is heard at this loudness, in LUFS, as far as its peaks allow. */
 const MATCHED_LUFS = -20;
@@ -40,6 +42,7 @@ export function Shelves({ view }: { view: CutView }) {
   const before = useRef<string | null>(null);
 
   const shelves = heard?.shelves ?? NONE;
+  const rhythm = useRhythm(recording, shelves);
   const places = useMemo(() => placesOf(shelves), [shelves]);
   const chosen = chosenId === null ? undefined : places.get(chosenId);
   const selected = useMemo(
@@ -160,6 +163,7 @@ export function Shelves({ view }: { view: CutView }) {
         </button>
         <MakeKit recording={recording} shelves={shelves} onOpen={(id) => choose(id, false)} />
       </div>
+      <RhythmBar rhythm={rhythm} rebuilt={heard?.rebuilt ?? null} />
       <div className="min-h-0 flex-1 overflow-y-auto bg-sheet" data-testid="shelves">
         {shelves.map((shelf, i) => (
           <ShelfRow
@@ -174,6 +178,10 @@ export function Shelves({ view }: { view: CutView }) {
             onChoose={choose}
             onHover={sound}
             onMerge={merge}
+            muted={rhythm.isMuted(shelf)}
+            solo={rhythm.isSolo(shelf)}
+            onMute={rhythm.mute}
+            onSolo={rhythm.solo}
           />
         ))}
         {shelves.length === 0 && (
@@ -195,6 +203,8 @@ export function Shelves({ view }: { view: CutView }) {
           shelves={shelves}
           onMove={move}
           onPart={part}
+          standIn={chosen !== undefined && rhythm.standIn(chosen.shelf) === chosen.entry.slice.id}
+          onStandIn={(on) => chosen && rhythm.setStandIn(chosen.shelf, on ? chosen.entry.slice.id : null)}
         />
       </Bench>
     </>

@@ -18,10 +18,23 @@ interface ReportProps {
   readonly shelves: readonly ShelfOfSlices[];
   readonly onMove: (to: ShelfOfSlices) => void;
   readonly onPart: () => void;
+  /** Whether it plays for every stroke of its shelf when the recording is played by its own rhythm. */
+  readonly standIn: boolean;
+  readonly onStandIn: (on: boolean) => void;
 }
 
 /** What is heard in the chosen slice, why it is as bare as it is, and where it could stand instead. */
-export function SliceReport({ recording, chosen, shelf, count, shelves, onMove, onPart }: ReportProps) {
+export function SliceReport({
+  recording,
+  chosen,
+  shelf,
+  count,
+  shelves,
+  onMove,
+  onPart,
+  standIn,
+  onStandIn,
+}: ReportProps) {
   const { commit } = useCommands();
   if (!chosen || !shelf) {
     return (
@@ -73,6 +86,10 @@ export function SliceReport({ recording, chosen, shelf, count, shelves, onMove, 
             ),
           )}
         </select>
+        <label className="flex items-center gap-1" title="In the rebuilt rhythm it plays for every stroke of its shelf">
+          <input type="checkbox" checked={standIn} onChange={(event) => onStandIn(event.target.checked)} />
+          Plays for its shelf
+        </label>
         <button
           type="button"
           className="h-6 rounded px-2 hover:bg-sheet disabled:text-soft"

@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import type { CutView, SoundsView } from '@/contract/views';
 import type { HeardSlice, Shelf } from '@/core/describe/hearing';
 import type { Family } from '@/core/hit/model';
-import type { Heard, HearingWorker, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
+import type { Heard, HearingWorker, Rebuilding, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
 import { keys, useSounds } from '../data/queries';
 import type { StoredSlice } from '../slice/use-marks';
 
@@ -25,19 +25,24 @@ export interface ShelfOfSlices extends Omit<Shelf, 'members'> {
 }
 
 export interface HeardSlices {
+  /** How slices played by their own starts differ from the source; null until it is known, or where it is too long. */
+  readonly rebuilt: Rebuilding | null;
   readonly shelves: readonly ShelfOfSlices[];
   /** Slices that are still to be listened to. */
   readonly unheard: number;
 }
 
-const NOTHING: HeardSlices = { shelves: [], unheard: 0 };
+const NOTHING: HeardSlices = { shelves: [], unheard: 0, rebuilt: null };
+/** Longer recordings are not rebuilt to be compared. */
+const LONGEST_S = 60;
 
 /** What a recording's slices are heard as, on shelves; it follows what a person says of them. */
 export function useHeard({ recording, slices, candidates }: CutView): HeardSlices | null {
   const client = useQueryClient();
   const { data } = useSounds(recording.id, recording.analysed);
   const worker = useRef<Comlink.Remote<HearingWorker> | null>(null);
-  const [heard, setHeard] = useState<HeardSlices | null>(null);
+  const [heard, setHeard] = useState<Omit<HeardSlices, 'rebuilt'> | null>(null);
+  const [rebuilt, setRebuilt] = useState<Rebuilding | null>(null);
   const figures = useMemo(() => byStretch(data), [data]);
   const missing = data !== undefined && slices.some((s) => !figures.has(stretchKey(s)));
   useEffect(() => {
@@ -82,7 +87,23 @@ export function useHeard({ recording, slices, candidates }: CutView): HeardSlice
       late = true;
     };
   }, [data, figures, slices, candidates, recording.sampleRate]);
-  return heard;
+  useEffect(() => {
+    setRebuilt(null);
+    const { id, encoding, channelCount, sampleRate, frames } = recording;
+    if (slices.length === 0 || frames > LONGEST_S * sampleRate) return;
+    let late = false;
+    const regions = slices.map(({ startFrame, endFrame }) => ({ startFrame, endFrame }));
+    worker.current
+      ?.rebuild({ id, encoding, channelCount, sampleRate, frames }, regions)
+      .then((answer) => {
+        if (!late) setRebuilt(answer);
+      })
+      .catch((error: Error) => toast.error(error.message));
+    return () => {
+      late = true;
+    };
+  }, [recording, slices]);
+  return useMemo(() => heard && { ...heard, rebuilt }, [heard, rebuilt]);
 }
 
 function shelvesOf(

@@ -8,9 +8,13 @@ import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { PoolWorker } from '@/worker/pool.worker';
 import { createStore } from '../parts/store';
 
-/** Engine pads beyond the kit's 32: one for auditioning, two that take turns in playing long stretches. */
+/** Engine pads beyond the kit's 32: one for auditioning, two that take turns in playing long stretches, and some for rhythms. */
 const AUDITION = 40;
 const LONG = [41, 42] as const;
+/** Those that a recording's own rhythm is played on, in turn. */
+const RHYTHM = [43, 44, 45, 46, 47, 48, 49, 50, 51, 52, 53, 54, 55, 56, 57, 58] as const;
+/** Strokes are handed to the engine so long before they sound. */
+const AHEAD_S = 0.08;
 /** A long stretch is fetched and played in parts of this many seconds, each ready before the one before it ends. */
 const PART_SECONDS = 12;
 
@@ -188,7 +192,7 @@ export class Sound {
   stopAudition(): void {
     this.turn++;
     this.nowPlaying.set(null);
-    for (const pad of [AUDITION, ...LONG]) this.engine.stop(pad);
+    for (const pad of [AUDITION, ...LONG, ...RHYTHM]) this.engine.stop(pad);
   }
 
   private strikeStretch(
@@ -286,6 +290,52 @@ export class Sound {
       const until = to >= end ? (to - start) / ratio : (part + 0.5) * engineFrames;
       while (turn === this.turn && engine.frame < at + until) await new Promise((r) => setTimeout(r, 100));
       if (turn !== this.turn) return;
+    }
+  }
+
+  /**
+   * Plays stretches of a recording at exact frames, again and again with the recording's own length, until something else is heard
+   * or it is stopped: at each of `times`, frames of the recording, the stretch that `choose` gives when its turn comes.
+   */
+  async playRhythm(
+    recording: RecordingView,
+    times: readonly number[],
+    choose: (i: number) => { readonly startFrame: number; readonly endFrame: number } | null,
+  ): Promise<void> {
+    this.stopAudition();
+    if (times.length === 0) return;
+    const { engine } = this;
+    engine.resume();
+    const turn = this.turn;
+    const entry = await this.ensure(recording, 0, recording.frames);
+    if (turn !== this.turn) return;
+    const ratio = recording.sampleRate / engine.sampleRate;
+    const first = engine.frame + Math.round(2 * AHEAD_S * engine.sampleRate);
+    this.nowPlaying.set({
+      recordingId: recording.id,
+      startFrame: 0,
+      endFrame: recording.frames,
+      engineFrame: first,
+      ratio,
+      loops: true,
+    });
+    for (let n = 0; ; n++) {
+      const i = n % times.length;
+      const lap = Math.floor(n / times.length);
+      const at = Math.round(first + (lap * recording.frames + (times[i] as number)) / ratio);
+      while (turn === this.turn && engine.frame < at - AHEAD_S * engine.sampleRate)
+        await new Promise((r) => setTimeout(r, 10));
+      if (turn !== this.turn) return;
+      const region = choose(i);
+      if (region)
+        this.strikeStretch(
+          RHYTHM[n % RHYTHM.length] as number,
+          recording,
+          entry,
+          region.startFrame,
+          region.endFrame,
+          at,
+        );
     }
   }
 

@@ -3,6 +3,9 @@ import { join } from 'node:path';
 import { requireDisjoint } from '../fonts';
 import { reportFamilies } from './families';
 import { reportGroups } from './groups';
+import { REPORT_KITS, TUNING_KITS } from './percussion';
+import { reportRoots } from './roots';
+import { reportTempi } from './tempi';
 
 /** `npm run ear`: how well families, groups, isolation, roots and tempi are told, on the report fonts. */
 const folder = join(tmpdir(), 'undercroft-ear');
@@ -14,6 +17,24 @@ console.log(`The same by the spectrum's cosine alone: ${groups.plainRand.toFixed
 const share = (n: number) => `${((100 * n) / groups.bare.of).toFixed(1)} %`;
 console.log(
   `Barest first, of ${groups.bare.of} drums that have a bare slice and others: ${share(groups.bare.ours)}; by level ${share(groups.bare.byLevel)}, by the gap before ${share(groups.bare.byGap)}`,
+);
+const roots = reportRoots(
+  [`/usr/share/sounds/sf2/${tuning ? 'TimGM6mb' : 'FluidR3_GM'}.sf2`],
+  tuning ? 'tim' : 'fluid',
+  folder,
+);
+for (const [who, e] of [
+  ['ours', roots.ours],
+  ['aubiopitch default', roots.default],
+  [`aubiopitch ${roots.best.method}, the best of its methods here`, roots.best],
+] as const)
+  console.log(`Roots of ${e.of} tuned strokes, ${who}: ${e.near} within 10 cents, ${e.octaves} an octave off`);
+const kits = (tuning ? TUNING_KITS : REPORT_KITS).filter(({ name }) =>
+  /^(tim|fluid) (0|25)$|^(sonivox|pearl|zeppelin)$/.test(name),
+);
+const tempi = reportTempi(kits, tuning ? [1, 2, 3, 4] : [11, 12, 13, 14], folder);
+console.log(
+  `Tempi of ${tempi.of} loops: ${tempi.near} within 2 % or its half or double, ${tempi.exact} in the right octave`,
 );
 if (tuning) process.exit();
 const families = reportFamilies(folder);

@@ -1,0 +1,179 @@
+import { demoRecordings } from '../../demo/scenario';
+import type { Family } from '../hit/model';
+import { detectOnsets } from '../onset/detect';
+import { selectOnsets, slicesFromOnsets } from '../onset/select';
+import { DEFAULT_SPLIT } from '../onset/split';
+import { toMono } from '../signal/audio';
+import { seededRandom } from '../signal/random';
+import { familyChances } from './family';
+import { FAMILY_NETWORK } from './family-weights';
+import { hear, type ListenedSlice } from './hearing';
+import { innerOnsets, isolationOf } from './isolation';
+import { groupSounds } from './sameness';
+import { Sketcher } from './sketch';
+import { Describer } from './sound';
+
+const RATE = 44100;
+
+describe('grouping', () => {
+  const drum = [0, 1, 0, 2, 1, 0, 2, 2, 1];
+  const odds = (a: number, b: number) => (drum[a] === drum[b] ? 3 : -3);
+
+  test('finds the groups that the odds speak of, and how many there are', () => {
+    expect(groupSounds(drum.length, odds).groupOf).toEqual(drum);
+    expect(groupSounds(0, odds).groupOf).toEqual([]);
+    expect(groupSounds(1, odds).groupOf).toEqual([0]);
+  });
+
+  test('one pair that is wrongly like does not join two groups, since the mean of all pairs counts', () => {
+    const wrong = (a: number, b: number) => (Math.min(a, b) === 0 && Math.max(a, b) === 1 ? 2 : odds(a, b));
+    expect(groupSounds(drum.length, wrong).groupOf).toEqual(drum);
+  });
+
+  test('what a person has put together stays together, what apart apart, and what is like them follows', () => {
+    const fixed = drum.map((_, i) => (i === 0 || i === 3 ? 'mine' : i === 2 ? 'other' : null));
+    const { groupOf } = groupSounds(drum.length, odds, fixed);
+    expect(groupOf[0]).toBe(groupOf[3]);
+    expect(groupOf[2]).not.toBe(groupOf[0]);
+  });
+
+  test('is the same by pairs joined one at a time over all pairs', () => {
+    const random = seededRandom(41);
+    const count = 40;
+    const at = Array.from({ length: count }, () => random() * 10);
+    const near = (a: number, b: number) => 1 - Math.abs((at[a] as number) - (at[b] as number));
+    // The plain way: every pair of groups is looked at before each joining.
+    let groups = at.map((_, i) => [i]);
+    for (;;) {
+      let [best, x, y] = [0, -1, -1];
+      for (let a = 0; a < groups.length; a++)
+        for (let b = a + 1; b < groups.length; b++) {
+          const [one, other] = [groups[a] as number[], groups[b] as number[]];
+          const sum = one.reduce((s, i) => s + other.reduce((t, j) => t + near(i, j), 0), 0);
+          if (sum / (one.length * other.length) > best) [best, x, y] = [sum / (one.length * other.length), a, b];
+        }
+      if (x < 0) break;
+      const joined = [...(groups[x] as number[]), ...(groups[y] as number[])];
+      groups = [...groups.filter((_, i) => i !== x && i !== y), joined];
+    }
+    const { groupOf } = groupSounds(count, near);
+    for (const members of groups) expect(new Set(members.map((i) => groupOf[i])).size).toBe(1);
+    expect(new Set(groupOf).size).toBe(groups.length);
+  });
+});
+
+describe('isolation', () => {
+  const random = seededRandom(6);
+  const burst = Float32Array.from({ length: RATE / 2 }, (_, i) => (random() - 0.5) * Math.exp((-25 * i) / RATE));
+  const start = RATE / 2;
+  /** A burst while a tone rings, so far under it over the slice's length. */
+  function under(db: number): Float32Array {
+    const energy = burst.reduce((sum, x) => sum + x * x, 0);
+    const amplitude = Math.sqrt((energy / burst.length) * 10 ** (db / 10) * 2);
+    const out = Float32Array.from({ length: RATE }, (_, i) => amplitude * Math.sin((2 * Math.PI * 700 * i) / RATE));
+    for (let i = 0; i < burst.length; i++) out[start + i] = (out[start + i] as number) + (burst[i] as number);
+    return out;
+  }
+  const told = (samples: Float32Array) => isolationOf(new Sketcher(RATE).sketch(samples, start, RATE), [], []);
+
+  test.each([-10, -20, -30])('of a sound while a tone of %d dB rings on is told within 3 dB, with the reason', (db) => {
+    const { reasons, score } = told(under(db));
+    expect(reasons[0]?.kind).toBe('tail before');
+    expect(Math.abs((reasons[0]?.db ?? 0) - db)).toBeLessThan(3);
+    expect(Math.abs(score + (db * 100) / 40)).toBeLessThan(10);
+  });
+
+  test('of a sound out of silence is 100, without a reason', () => {
+    const alone = under(-200);
+    expect(told(alone)).toMatchObject({ score: 100, reasons: [] });
+  });
+
+  test('tells what others of the group do not have', () => {
+    const sketcher = new Sketcher(RATE);
+    const clean = sketcher.sketch(under(-200), start, RATE);
+    const bled = under(-200);
+    for (let i = 0; i < RATE / 3; i++)
+      bled[start + i] = (bled[start + i] as number) + 0.1 * Math.sin((2 * Math.PI * 5000 * i) / RATE);
+    const sketch = sketcher.sketch(bled, start, RATE);
+    const { reasons, score } = isolationOf(sketch, [], [clean, clean, clean, sketch]);
+    expect(reasons[0]?.kind).toBe('foreign to its group');
+    expect(score).toBeLessThan(60);
+    expect(isolationOf(clean, [], [clean, clean, clean, sketch]).score).toBe(100);
+  });
+
+  test('onsets inside a slice count, those at its very start and after its end do not', () => {
+    const candidate = (seconds: number, strength = 0.9) => ({
+      frame: Math.round(seconds * RATE),
+      strength,
+      decayEnd: RATE,
+      peak: 0.5,
+      low: 0,
+      mid: 0,
+      high: 0,
+      click: false,
+    });
+    const region = { startFrame: 0, endFrame: RATE };
+    const found = innerOnsets(
+      region,
+      [candidate(0), candidate(0.02), candidate(0.4), candidate(0.5, 0.1), candidate(1.2)],
+      RATE,
+    );
+    expect(found.map((o) => o.seconds)).toEqual([0.4]);
+    expect(found[0]?.db).toBeCloseTo(20 * Math.log10(0.9), 3);
+  });
+});
+
+describe('listening together', () => {
+  const loop = demoRecordings()[0];
+  if (!loop) throw new Error('The demo has no loop.');
+  const { sampleRate } = loop.audio;
+  const mono = toMono(loop.audio);
+  const candidates = detectOnsets(mono, sampleRate);
+  const describer = new Describer(sampleRate);
+  const slices = slicesFromOnsets(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), mono.length).map(
+    (region): ListenedSlice => {
+      const figures = describer.describe(mono, region.startFrame, region.endFrame);
+      return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
+    },
+  );
+  const heard = (set: (slice: ListenedSlice, i: number) => Partial<ListenedSlice> = () => ({})) =>
+    hear(
+      slices.map((slice, i) => ({ ...slice, ...set(slice, i) })),
+      () => candidates,
+      () => sampleRate,
+    );
+
+  test('puts every slice on one shelf, barest first', () => {
+    const { shelves, slices: all } = heard();
+    expect(shelves.flatMap((s) => s.members).sort((a, b) => a - b)).toEqual(slices.map((_, i) => i));
+    for (const { members } of shelves) {
+      const foreign = members.map((i) => all[i]?.isolation.foreignDb ?? 0);
+      expect(foreign).toEqual([...foreign].sort((a, b) => a - b));
+    }
+    expect(shelves.length).toBeGreaterThan(2);
+    expect(shelves.length).toBeLessThan(slices.length / 1.5);
+  });
+
+  test('what a person says of one slice goes for its group, and never over what was said of another', () => {
+    const before = heard();
+    const shelf = before.shelves.find((s) => s.members.length > 2);
+    const members = shelf?.members ?? [];
+    const [first, second, other] = members;
+    const after = heard((_, i) =>
+      i === first ? { family: 'effect' as Family } : i === second ? { family: 'rim' as Family } : {},
+    );
+    expect(after.slices[second as number]).toMatchObject({ family: 'rim', familyConfidence: 1 });
+    const third = after.slices[other as number];
+    expect(['effect', 'rim']).toContain(third?.family);
+    expect(third?.familyConfidence).toBeGreaterThan(0.9);
+    expect(third?.familyConfidence).toBeLessThan(1);
+  });
+
+  test('slices that a person has parted stand on shelves of their own', () => {
+    const members = heard().shelves[0]?.members as number[];
+    const after = heard((_, i) => (members.includes(i) ? { shelf: i === members[0] ? 'alone' : 'the rest' } : {}));
+    const groups = members.map((i) => after.slices[i]?.group);
+    expect(new Set(groups).size).toBe(2);
+    expect(after.slices[members[0] as number]?.groupConfidence).toBe(1);
+  });
+});

@@ -1,0 +1,47 @@
+'use client';
+
+import { Play, Square } from 'lucide-react';
+import type { Rebuilding } from '@/worker/hearing.worker';
+import { decibels, seconds } from '../parts/figures';
+import type { Rhythm } from './use-rhythm';
+
+/** Playing the recording from its slices by its own rhythm, beside the source, and how far they differ. */
+export function RhythmBar({ rhythm, rebuilt }: { rhythm: Rhythm; rebuilt: Rebuilding | null }) {
+  const side = (source: boolean, label: string) => (
+    <button
+      type="button"
+      aria-pressed={rhythm.source === source}
+      className={`h-6 rounded px-2 ${rhythm.source === source ? 'bg-ink text-on-ink' : 'hover:bg-sheet'}`}
+      onClick={() => rhythm.setSource(source)}
+    >
+      {label}
+    </button>
+  );
+  return (
+    <fieldset
+      aria-label="Rebuild"
+      className="flex h-8 flex-none items-center gap-2 border-line border-b bg-paper px-4 text-[12px]"
+    >
+      <button
+        type="button"
+        className="flex h-6 items-center gap-1 rounded px-2 hover:bg-sheet"
+        aria-pressed={rhythm.playing}
+        title="Play the recording from its slices, by its own rhythm, again and again"
+        onClick={rhythm.toggle}
+      >
+        {rhythm.playing ? <Square size={12} aria-hidden /> : <Play size={12} aria-hidden />}
+        {rhythm.playing ? 'Stop' : 'Play by its own rhythm'}
+      </button>
+      <span aria-hidden className="h-4 w-px bg-line" />
+      {side(false, 'From slices')}
+      {side(true, 'Source')}
+      <span className="ml-auto" />
+      <output className="text-soft">{rebuilt && told(rebuilt)}</output>
+    </fieldset>
+  );
+}
+
+function told({ identical, residualDb, worstSeconds }: Rebuilding): string {
+  if (identical) return 'Rebuilt from its slices it is identical, bit for bit.';
+  return `Rebuilt from its slices it differs by ${decibels(residualDb)}FS at most, at ${seconds(worstSeconds, 2)}.`;
+}

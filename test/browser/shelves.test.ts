@@ -1,0 +1,200 @@
+import Database from 'better-sqlite3';
+import type { Page } from 'playwright-core';
+import { demoWorkspace, remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+
+jest.setTimeout(120_000);
+
+let folder: string;
+let server: Server;
+let browser: Visit;
+let page: Page;
+
+beforeAll(async () => {
+  folder = scratch();
+  server = await startServer(demoWorkspace(folder));
+  browser = await visit();
+  page = browser.page;
+});
+
+afterAll(async () => {
+  await browser?.browser.close();
+  await server?.kill();
+  remove(folder);
+});
+
+function ask<T>(sql: string, ...values: unknown[]): T[] {
+  const db = new Database(server.workspace, { readonly: true });
+  const rows = db.prepare(sql).all(...values) as T[];
+  db.close();
+  return rows;
+}
+
+const shelf = (i: number) => page.locator('[data-testid=shelf]').nth(i);
+const cards = (i: number) => shelf(i).locator('[data-testid=shelf-slice]');
+const footer = () => page.locator('footer');
+
+/** From the list of recordings, by clicks alone. */
+async function openShelves(title: string): Promise<void> {
+  await page.goto(`${server.address}/recordings`);
+  await page.getByLabel('Search recordings').fill(title);
+  await page.locator('[data-testid=recording]').first().click();
+  await page.getByRole('button', { name: 'Slice it' }).click();
+  await page.locator('h1').getByText(title).waitFor();
+  await page.getByRole('link', { name: 'Shelves' }).click();
+  await page.locator('[data-testid=shelves]').waitFor();
+  await shelf(0).waitFor();
+  // All slices have been listened to.
+  await page.getByText('to go …').waitFor({ state: 'detached' });
+}
+
+const shelved = () => page.locator('[data-testid=shelf-slice]').count();
+const slicesOf = (title: string) =>
+  ask<{ id: string; family: string | null; shelf: string | null }>(
+    `SELECT s.id, s.family, s.shelf FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = ? ORDER BY s.start_frame`,
+    title,
+  );
+
+test('field takes are sorted onto shelves, barest first, and every slice stands on one', async () => {
+  await openShelves('Sack-floor takes');
+  await page.waitForFunction(
+    (n) => document.querySelectorAll('[data-testid=shelf-slice]').length === n,
+    slicesOf('Sack-floor takes').length,
+  );
+  const shelves = await page.locator('[data-testid=shelf]').count();
+  expect(shelves).toBeGreaterThan(3);
+  expect(shelves).toBeLessThan(await shelved());
+  const isolation = await cards(0).evaluateAll((all) =>
+    all.map((card) => Number(/isolation (\d+)/.exec(card.getAttribute('aria-label') ?? '')?.[1])),
+  );
+  expect(isolation.length).toBeGreaterThan(1);
+  expect(isolation).toEqual([...isolation].sort((a, b) => b - a));
+});
+
+test('a slice tells what is heard in it and why it is no barer, and is heard', async () => {
+  await cards(0).last().click();
+  const report = page.getByLabel('What is heard');
+  await report.getByText(/LUFS momentary/).waitFor();
+  await report.getByText(/dB$/).first().waitFor();
+  expect(Number(await page.getByTestId('isolation').textContent())).toBeLessThan(100);
+  await footer()
+    .getByText(/1 voice/)
+    .waitFor();
+  // Along the shelf and to the next by arrows; one key goes back to what was compared.
+  const here = await footer()
+    .getByText(/^Slice \d+ ·/)
+    .textContent();
+  await page.keyboard.press('ArrowDown');
+  await page.waitForFunction((was) => !document.querySelector('footer')?.textContent?.includes(was as string), here);
+  await page.keyboard.press('Slash');
+  await footer()
+    .getByText(here as string)
+    .waitFor();
+});
+
+test('corrections: a family for a shelf, a slice moved, a shelf of its own, two put together; each is undone in one step', async () => {
+  const title = 'Sack-floor takes';
+  const before = slicesOf(title);
+  const undo = async () => {
+    await page.locator('h1').click();
+    await page.keyboard.press('Control+z');
+    await page
+      .getByText(/^Undone: /)
+      .first()
+      .waitFor();
+    await saved(page);
+    expect(slicesOf(title)).toEqual(before);
+  };
+  const count = await cards(0).count();
+  await page.getByLabel('Family of shelf 1').selectOption('effect');
+  await saved(page);
+  expect(slicesOf(title).filter((s) => s.family === 'effect').length).toBe(count);
+  await shelf(0).getByText('as you said').waitFor();
+  await undo();
+  await cards(0).first().click();
+  await page.getByRole('button', { name: 'A shelf of its own' }).click();
+  await saved(page);
+  expect(new Set(slicesOf(title).flatMap((s) => s.shelf ?? [])).size).toBe(2);
+  await undo();
+  const shelves = await page.locator('[data-testid=shelf]').count();
+  await page.getByLabel('Put shelf 1 together with').selectOption({ index: 2 });
+  await saved(page);
+  await page.waitForFunction((n) => document.querySelectorAll('[data-testid=shelf]').length === n, shelves - 1);
+  await undo();
+  await page.waitForFunction((n) => document.querySelectorAll('[data-testid=shelf]').length === n, shelves);
+});
+
+test('corrections are there after the server was killed', async () => {
+  const title = 'Sack-floor takes';
+  await cards(0).first().click();
+  await page.getByLabel('Move to shelf').selectOption({ index: 1 });
+  await saved(page);
+  const moved = slicesOf(title);
+  expect(moved.filter((s) => s.shelf !== null).length).toBeGreaterThan(1);
+  const { workspace } = server;
+  await server.kill();
+  server = await startServer(workspace);
+  await openShelves(title);
+  expect(slicesOf(title)).toEqual(moved);
+  // They stand on one shelf: the one that was chosen.
+  const own = moved.filter((s) => s.shelf !== null).length;
+  await page.waitForFunction(
+    (n) =>
+      [...document.querySelectorAll('[data-testid=shelf]')].some(
+        (s) => s.querySelectorAll('[data-testid=shelf-slice]').length === n,
+      ),
+    own,
+  );
+});
+
+test('a kit is made of the Sluice loop in one gesture, with a summary, and plays', async () => {
+  await openShelves('Sluice loop');
+  await page.waitForFunction(
+    (n) => document.querySelectorAll('[data-testid=shelf-slice]').length === n,
+    slicesOf('Sluice loop').length,
+  );
+  const shelves = await page.locator('[data-testid=shelf]').count();
+  await page.getByRole('button', { name: 'Make a kit of this' }).click();
+  await page.getByText('The barest of each shelf lies').waitFor();
+  expect(await page.getByRole('button', { name: 'Show it' }).count()).toBe(shelves);
+  const [kit] = ask<{ id: string; name: string }>('SELECT id, name FROM kit ORDER BY rowid DESC LIMIT 1');
+  expect(kit?.name).toMatch(/^Sluice/);
+  const pads = ask<{ position: number; family: string }>('SELECT position, family FROM pad WHERE kit_id = ?', kit?.id);
+  expect(pads.length).toBe(shelves);
+  // Kicks lie in the row of kicks, snares in theirs.
+  for (const { position, family } of pads) {
+    if (family === 'kick') expect(Math.floor(position / 8)).toBe(0);
+    if (family === 'snare') expect(Math.floor(position / 8)).toBe(1);
+  }
+  await page.getByRole('button', { name: 'Play it' }).click();
+  await page.getByText('The barest of each shelf lies').waitFor({ state: 'detached' });
+  const kick = pads.find((p) => p.family === 'kick');
+  expect(kick).toBeDefined();
+  await page.locator('h1').click();
+  await page.keyboard.press('KeyZ');
+  await footer()
+    .getByText(/[1-9]\d* voices?/)
+    .waitFor();
+  await page.keyboard.press('Control+z');
+  await page
+    .getByText(/^Undone: made the kit/)
+    .first()
+    .waitFor();
+  expect(ask('SELECT id FROM kit WHERE id = ?', kit?.id)).toEqual([]);
+});
+
+test('the barest of each goes to the free pads of the kit at hand', async () => {
+  const before = ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n ?? 0;
+  const shelves = await page.locator('[data-testid=shelf]').count();
+  await page.getByRole('button', { name: 'Barest of each to the pads' }).click();
+  await saved(page);
+  expect(ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n).toBe(before + shelves);
+  await page.keyboard.press('Control+z');
+  await page
+    .getByText(/^Undone: laid the barest/)
+    .first()
+    .waitFor();
+});
+
+test('nothing was complained of', () => {
+  expect(browser.complaints).toEqual([]);
+});

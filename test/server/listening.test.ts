@@ -1,0 +1,104 @@
+import type { SoundsView } from '../../src/contract/views';
+import { unpackSound } from '../../src/core/describe/pack';
+import { demoWorkspace, remove, type Server, scratch, startServer } from '../harness';
+import { Client } from './client';
+
+jest.setTimeout(120_000);
+
+let folder: string;
+let server: Server;
+let client: Client;
+
+beforeAll(async () => {
+  folder = scratch();
+  server = await startServer(demoWorkspace(folder));
+  client = new Client(server.address);
+});
+
+afterAll(async () => {
+  await server?.kill();
+  remove(folder);
+});
+
+async function idOf(title: string): Promise<string> {
+  const recording = (await client.recordings()).find((r) => r.title === title);
+  if (!recording) throw new Error(`The demo has no ${title}.`);
+  return recording.id;
+}
+
+async function sounds(id: string): Promise<SoundsView> {
+  return (await (await fetch(`${server.address}/api/recordings/${id}/sounds`)).json()) as SoundsView;
+}
+
+async function allHeard(id: string): Promise<SoundsView> {
+  for (let tries = 0; tries < 200; tries++) {
+    const view = await sounds(id);
+    if (view.unheard === 0) return view;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('The slices were not listened to.');
+}
+
+test('slices are listened to when they are asked for, each stretch once', async () => {
+  const id = await idOf('Headrace loop');
+  const first = await sounds(id);
+  const { slices, recording } = await client.cut(id);
+  expect(first.sounds.length + first.unheard).toBe(slices.length);
+  const view = await allHeard(id);
+  expect(view.sounds.map((s) => s.startFrame).sort((a, b) => a - b)).toEqual(slices.map((s) => s.startFrame));
+  for (const { figures, startFrame, endFrame } of view.sounds) {
+    const { figures: told, chances } = unpackSound(Buffer.from(figures, 'base64'));
+    expect(told.seconds).toBeCloseTo((endFrame - startFrame) / recording.sampleRate, 4);
+    expect(chances.main.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
+  }
+});
+
+test('a slice whose edge has moved is listened to anew, and undoing finds the old figures', async () => {
+  const id = await idOf('Sluice loop');
+  const before = await allHeard(id);
+  const slice = (await client.cut(id)).slices[2];
+  if (!slice) throw new Error('The loop has no third slice.');
+  await client.edit('moved an end', [
+    {
+      op: 'update',
+      doc: 'slice',
+      id: slice.id,
+      rev: client.rev('slice', slice.id),
+      set: { endFrame: slice.endFrame - 500 },
+    },
+  ]);
+  expect((await sounds(id)).sounds.length).toBe(before.sounds.length - 1);
+  const moved = await allHeard(id);
+  expect(moved.sounds.some((s) => s.endFrame === slice.endFrame - 500)).toBe(true);
+  await client.step('undo');
+  const after = await sounds(id);
+  expect(after.unheard).toBe(0);
+  const own = (view: SoundsView) => view.sounds.find((s) => s.startFrame === slice.startFrame);
+  expect(own(after)).toEqual(own(before));
+});
+
+test('shelves and families that a person gave are there after a kill', async () => {
+  const id = await idOf('Sack-floor takes');
+  const [a, b] = (await client.cut(id)).slices;
+  if (!a || !b) throw new Error('The takes have no slices.');
+  const shelf = 'shelf-of-thuds';
+  await client.edit('moved a slice to another shelf', [
+    { op: 'update', doc: 'slice', id: a.id, rev: client.rev('slice', a.id), set: { shelf, family: 'effect' } },
+    { op: 'update', doc: 'slice', id: b.id, rev: client.rev('slice', b.id), set: { shelf } },
+  ]);
+  const { workspace } = server;
+  await server.kill();
+  server = await startServer(workspace);
+  client = new Client(server.address);
+  const [again, other] = (await client.cut(id)).slices;
+  expect(again).toMatchObject({ shelf, family: 'effect' });
+  expect(other).toMatchObject({ shelf, family: null });
+  await expect(
+    client.edit('nonsense', [{ op: 'update', doc: 'slice', id: a.id, rev: again?.rev ?? 0, set: { shelf: 'no id!' } }]),
+  ).rejects.toThrow(/slice\.shelf/);
+});
+
+test('a recording that is not there has no sounds', async () => {
+  const view = await sounds('no-such-recording');
+  expect(view).toEqual({ sounds: [], unheard: 0 });
+});
