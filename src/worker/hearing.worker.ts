@@ -5,6 +5,7 @@ import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Family } from '@/core/hit/model';
 import { rebuild } from '@/core/kit/rebuild';
 import type { Candidate } from '@/core/onset/detect';
+import { contiguousRegions } from '@/core/onset/select';
 import type { Region } from '@/core/onset/split';
 
 /** A slice as the page knows it; `figures` are packed as `core/describe/pack` has them. */
@@ -31,11 +32,18 @@ export interface Heard extends Hearing {
 }
 
 /** How what is played from slices differs from the source. */
-export interface Rebuilding {
+export interface Difference {
   readonly identical: boolean;
   /** Largest difference of a sample, in dBFS, and where it is. */
   readonly residualDb: number;
   readonly worstSeconds: number;
+}
+
+export interface Rebuilding {
+  /** From slices as they are cut: what they leave out between them, and where they overlap, is a difference. */
+  readonly asCut: Difference;
+  /** From their starts, each going on to the next, rests and all. */
+  readonly goingOn: Difference;
 }
 
 /** A recording as its samples are asked for. */
@@ -75,8 +83,12 @@ const api = {
     const answer = await fetch(`/api/recordings/${id}/pcm?start=0&frames=${frames}`);
     if (!answer.ok) throw new Error('The samples of the recording could not be fetched.');
     const channels = decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount);
-    const { identical, residualDb, worstFrame } = rebuild({ sampleRate, channels }, regions);
-    return { identical, residualDb, worstSeconds: worstFrame / sampleRate };
+    const differenceOf = (some: readonly Region[]): Difference => {
+      const { identical, residualDb, worstFrame } = rebuild({ sampleRate, channels }, some);
+      return { identical, residualDb, worstSeconds: worstFrame / sampleRate };
+    };
+    const starts = regions.map(({ startFrame }) => startFrame);
+    return { asCut: differenceOf(regions), goingOn: differenceOf(contiguousRegions(starts, frames)) };
   },
 };
 

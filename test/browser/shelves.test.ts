@@ -47,6 +47,8 @@ async function openShelves(title: string): Promise<void> {
   await page.getByText('to go …').waitFor({ state: 'detached' });
 }
 
+const standing = (n: number) =>
+  page.waitForFunction((wanted) => document.querySelectorAll('[data-testid=shelf]').length === wanted, n);
 const shelved = () => page.locator('[data-testid=shelf-slice]').count();
 const slicesOf = (title: string) =>
   ask<{ id: string; family: string | null; shelf: string | null }>(
@@ -103,9 +105,12 @@ test('corrections: a family for a shelf, a slice moved, a shelf of its own, two 
       .waitFor();
     await saved(page);
     expect(slicesOf(title)).toEqual(before);
+    // The page has put the slices back as well.
+    await standing(whole);
   };
+  const whole = await page.locator('[data-testid=shelf]').count();
   const count = await cards(0).count();
-  await page.getByLabel('Family of shelf 1').selectOption('effect');
+  await page.getByLabel('Family of shelf 1', { exact: true }).selectOption('effect');
   await saved(page);
   expect(slicesOf(title).filter((s) => s.family === 'effect').length).toBe(count);
   await shelf(0).getByText('as you said').waitFor();
@@ -115,12 +120,10 @@ test('corrections: a family for a shelf, a slice moved, a shelf of its own, two 
   await saved(page);
   expect(new Set(slicesOf(title).flatMap((s) => s.shelf ?? [])).size).toBe(2);
   await undo();
-  const shelves = await page.locator('[data-testid=shelf]').count();
-  await page.getByLabel('Put shelf 1 together with').selectOption({ index: 2 });
+  await page.getByLabel('Put shelf 1 together with', { exact: true }).selectOption({ index: 2 });
   await saved(page);
-  await page.waitForFunction((n) => document.querySelectorAll('[data-testid=shelf]').length === n, shelves - 1);
+  await standing(whole - 1);
   await undo();
-  await page.waitForFunction((n) => document.querySelectorAll('[data-testid=shelf]').length === n, shelves);
 });
 
 test('corrections are there after the server was killed', async () => {
@@ -193,6 +196,71 @@ test('the barest of each goes to the free pads of the kit at hand', async () => 
     .getByText(/^Undone: laid the barest/)
     .first()
     .waitFor();
+});
+
+test('the loop is played by its own rhythm, a shelf muted, one slice standing in, the source beside it; and it is rebuilt bit for bit', async () => {
+  await openShelves('Sluice loop');
+  const output = page.getByLabel('Rebuild').locator('output');
+  await output.getByText(/identical, bit for bit|identical to the source/).waitFor();
+  // What is struck is taken down where it leaves the page for the engine.
+  await cards(0).first().click();
+  const strikes = await page.evaluateHandle(() => {
+    const sound = (globalThis as unknown as { undercroftSound: { engine: Record<string, unknown> } }).undercroftSound;
+    const heard: { start: number; at: number }[] = [];
+    let start = 0;
+    const { setPad, strike } = sound.engine as {
+      setPad: (pad: number, p: { layers: { start: number }[] }) => void;
+      strike: (pad: number, velocity: number, at: number) => void;
+    };
+    Object.assign(sound.engine, {
+      setPad(pad: number, p: { layers: { start: number }[] }) {
+        start = p.layers[0]?.start ?? -1;
+        setPad.call(sound.engine, pad, p);
+      },
+      strike(pad: number, velocity: number, at: number) {
+        if (pad > 42) heard.push({ start, at });
+        strike.call(sound.engine, pad, velocity, at);
+      },
+    });
+    return heard;
+  });
+  const since = async (n: number) => (await strikes.jsonValue()).slice(n);
+  const enough = (n: number) =>
+    page.waitForFunction(([heard, least]) => (heard as unknown[]).length >= (least as number), [strikes, n] as const);
+  await page.getByRole('button', { name: 'Play by its own rhythm' }).click();
+  await enough(6);
+  const first = await since(0);
+  const starts = ask<{ start: number }>(
+    `SELECT s.start_frame AS start FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = 'Sluice loop' ORDER BY start`,
+  ).map((row) => row.start);
+  expect(first.map((s) => s.start)).toEqual(starts.slice(0, first.length));
+  // Apart by as many engine frames as in the recording, to the frame that the ratio of their rates is rounded to.
+  const rate = await page.evaluate(
+    () =>
+      (globalThis as unknown as { undercroftSound: { engine: { sampleRate: number } } }).undercroftSound.engine
+        .sampleRate,
+  );
+  const [a, b] = [first[0], first[5]];
+  const sourceRate = ask<{ rate: number }>("SELECT sample_rate AS rate FROM recording WHERE title = 'Sluice loop'")[0]
+    ?.rate;
+  const expected = (((b?.start ?? 0) - (a?.start ?? 0)) * rate) / (sourceRate ?? 1);
+  expect(Math.abs((b?.at ?? 0) - (a?.at ?? 0) - expected)).toBeLessThanOrEqual(1);
+  // One slice for every stroke of its shelf.
+  await page.getByLabel('Plays for its shelf').check();
+  const stand = Number(/Slice (\d+)/.exec((await cards(0).first().getAttribute('aria-label')) ?? '')?.[1]);
+  const shelfSize = await cards(0).count();
+  const before = (await since(0)).length;
+  await enough(before + starts.length + 2);
+  const lap = (await since(before)).slice(1, 1 + starts.length);
+  expect(lap.filter((s) => s.start === starts[stand - 1]).length).toBe(shelfSize);
+  // Without that shelf.
+  await page.getByLabel('Mute shelf 1', { exact: true }).click();
+  const muted = (await since(0)).length;
+  await enough(muted + 4);
+  expect((await since(muted + 1)).some((s) => s.start === starts[stand - 1])).toBe(false);
+  await page.getByRole('button', { name: 'Source' }).click();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  await page.getByRole('button', { name: 'Play by its own rhythm' }).waitFor();
 });
 
 test('nothing was complained of', () => {

@@ -41,7 +41,11 @@ export function RhythmBar({ rhythm, rebuilt }: { rhythm: Rhythm; rebuilt: Rebuil
   );
 }
 
-function told({ identical, residualDb, worstSeconds }: Rebuilding): string {
-  if (identical) return 'Rebuilt from its slices it is identical, bit for bit.';
-  return `Rebuilt from its slices it differs by ${decibels(residualDb)}FS at most, at ${seconds(worstSeconds, 2)}.`;
+function told({ asCut, goingOn }: Rebuilding): string {
+  if (asCut.identical) return 'Played from its slices it is identical to the source, bit for bit.';
+  const worst = `${decibels(asCut.residualDb)}FS at most, at ${seconds(asCut.worstSeconds, 2)}`;
+  const on = goingOn.identical
+    ? 'identical, bit for bit'
+    : `different by ${decibels(goingOn.residualDb)}FS at ${seconds(goingOn.worstSeconds, 2)}`;
+  return `As cut, its slices differ from the source by ${worst}; going on to the next start each, they are ${on}.`;
 }

@@ -39,7 +39,7 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
       data-testid="shelf"
       className="flex border-line border-b last:border-b-0"
     >
-      <header className="flex w-[190px] flex-none flex-col gap-1 border-line border-r px-4 py-2">
+      <header className="flex w-[208px] flex-none flex-col gap-1 border-line border-r px-4 py-2">
         <span className="flex items-center gap-2">
           <Glyph family={shelf.family} />
           <FamilySelect
@@ -49,6 +49,13 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
             onChoose={(family) => void commit(`named a shelf ${family ?? 'of no family'}`, nameShelf(shelf, family))}
           />
         </span>
+        <span
+          className="truncate text-[12px] text-soft"
+          title={also.length > 0 ? `It also holds ${also.join(', ')}` : ''}
+        >
+          {shelf.slices.length} · {said ? 'as you said' : `guessed, ${Math.round(shelf.confidence * 100)} % sure`}
+          {also.length > 0 && `; with ${also.join(', ')}`}
+        </span>
         <span className="flex items-center gap-1 text-[12px]">
           <Toggle label={`Mute shelf ${number}`} text="mute" on={props.muted} onToggle={() => props.onMute(shelf)} />
           <Toggle
@@ -57,31 +64,27 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
             on={props.solo}
             onToggle={() => props.onSolo(shelf)}
           />
+          {shelves.length > 1 && (
+            <select
+              aria-label={`Put shelf ${number} together with`}
+              className="h-6 min-w-0 flex-1 text-soft"
+              value=""
+              onChange={(event) => {
+                const into = shelves[Number(event.target.value)];
+                if (into) props.onMerge(shelf, into);
+              }}
+            >
+              <option value="">join …</option>
+              {shelves.map((other, i) =>
+                other === shelf ? null : (
+                  <option key={other.key} value={i}>
+                    {i + 1}: {other.family}, {other.slices.length}
+                  </option>
+                ),
+              )}
+            </select>
+          )}
         </span>
-        <span className="text-[12px] text-soft">
-          {shelf.slices.length} · {said ? 'as you said' : `guessed, ${Math.round(shelf.confidence * 100)} % sure`}
-        </span>
-        {also.length > 0 && <span className="text-[12px] text-soft">also holds {also.join(', ')}</span>}
-        {shelves.length > 1 && (
-          <select
-            aria-label={`Put shelf ${number} together with`}
-            className="h-6 text-[12px] text-soft"
-            value=""
-            onChange={(event) => {
-              const into = shelves[Number(event.target.value)];
-              if (into) props.onMerge(shelf, into);
-            }}
-          >
-            <option value="">together with …</option>
-            {shelves.map((other, i) =>
-              other === shelf ? null : (
-                <option key={other.key} value={i}>
-                  {i + 1}: {other.family}, {other.slices.length}
-                </option>
-              ),
-            )}
-          </select>
-        )}
       </header>
       <ol className="flex min-w-0 flex-1 items-start gap-2 overflow-x-auto px-3 py-2" aria-label="Slices, barest first">
         {shelf.slices.slice(0, MOST).map((entry) => (
