@@ -72,6 +72,27 @@ async function main(): Promise<void> {
       await p.keyboard.press('Backquote');
       for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
     });
+    const allHeard = async (p: Page) => {
+      await p.locator('[data-testid=shelf]').first().waitFor();
+      await p.getByText('to go …').waitFor({ state: 'detached' });
+      await p.waitForTimeout(1500);
+    };
+    await take('shelves', `${slice('Sack-floor takes')}?view=shelves`, 'daylight', async (p) => {
+      await allHeard(p);
+      await p.locator('[data-testid=shelf-slice]').nth(3).click();
+    });
+    await take('rebuild-lamplight', `${slice('Headrace loop')}?view=shelves`, 'lamplight', async (p) => {
+      await allHeard(p);
+      await p.locator('[data-testid=shelf]').nth(1).locator('[data-testid=shelf-slice]').last().click();
+      await p.getByLabel('Plays for its shelf').check();
+      await p.getByLabel('Mute shelf 1', { exact: true }).click();
+      await p.getByRole('button', { name: 'Play by its own rhythm' }).click();
+    });
+    await take('kit-of-this', `${slice('Headrace loop')}?view=shelves`, 'daylight', async (p) => {
+      await allHeard(p);
+      await p.getByRole('button', { name: 'Make a kit of this' }).click();
+      await p.getByText('The barest of each shelf lies').waitFor();
+    });
     await take('hits', '/hits', 'daylight', (p) => p.locator('[data-testid=hit]').first().waitFor());
     await take('picker', '/kits', 'daylight', async (p) => {
       await p.locator('[data-position="4"]').click();

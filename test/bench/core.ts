@@ -1,10 +1,19 @@
 import { execFileSync } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { familyChances } from '../../src/core/describe/family';
+import { FAMILY_NETWORK } from '../../src/core/describe/family-weights';
+import { hear, type ListenedSlice } from '../../src/core/describe/hearing';
+import { Describer } from '../../src/core/describe/sound';
+import { readWav } from '../../src/core/format/wav';
 import type { Candidate } from '../../src/core/onset/detect';
+import { detectLong } from '../../src/core/onset/long';
 import { applyMarks, type Mark, type NewMark } from '../../src/core/onset/marks';
 import { resplit } from '../../src/core/onset/resplit';
+import { selectOnsets, slicesFromOnsets } from '../../src/core/onset/select';
 import { DEFAULT_SPLIT } from '../../src/core/onset/split';
 import { VoiceEngine } from '../../src/core/play/engine';
+import { peakOf, toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { undercroft } from '../harness';
 import { writeLongWav } from './audio';
@@ -27,6 +36,45 @@ export function analysisRow(folder: string): Row {
     beside: `aubioonset ${seconds(theirs)}, ratio ${(ours / theirs).toFixed(2)}`,
     floor: 'no slower than aubioonset',
     met: ours <= theirs,
+  };
+}
+
+/** Listening to 500 slices of ten minutes, each alone and then together, on one thread; the analysis is not part of it. */
+export function describingRow(folder: string): Row {
+  const path = join(folder, 'ten-minutes.wav');
+  if (!existsSync(path)) writeLongWav(path, { seconds: 600, sampleRate: 44100, channelCount: 2, encoding: 's16' });
+  const { audio } = readWav(readFileSync(path));
+  const { sampleRate } = audio;
+  const mono = toMono(audio);
+  const candidates = detectLong({
+    readMono: (start, end) => mono.subarray(start, end),
+    totalFrames: mono.length,
+    sampleRate,
+    reference: peakOf(audio.channels),
+  });
+  const marks = selectOnsets(candidates, { ...DEFAULT_SPLIT, strongest: 500 }, sampleRate);
+  const regions = slicesFromOnsets(marks, mono.length);
+  const describer = new Describer(sampleRate);
+  let slices: ListenedSlice[] = [];
+  const alone = timed(() => {
+    slices = regions.map((region) => {
+      const figures = describer.describe(mono, region.startFrame, region.endFrame);
+      return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
+    });
+  });
+  const together = timed(() =>
+    hear(
+      slices,
+      () => candidates,
+      () => sampleRate,
+    ),
+  );
+  return {
+    what: `describing ${regions.length} slices of 10 min`,
+    figure: seconds(alone + together),
+    beside: `${seconds(alone)} each alone, ${seconds(together)} together`,
+    floor: 'under 5 s',
+    met: alone + together < 5000,
   };
 }
 

@@ -1,5 +1,5 @@
 import { remove, scratch } from '../harness';
-import { analysisRow, engineRow, sensitivityRow } from './core';
+import { analysisRow, describingRow, engineRow, sensitivityRow } from './core';
 import { hourOfMono, importRows } from './import';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
@@ -20,7 +20,7 @@ async function main(): Promise<void> {
   const folder = scratch();
   const rows: Row[] = [];
   try {
-    if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder));
+    if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder), describingRow(folder));
     const imported = wanted('import') ? await importRows(folder) : null;
     rows.push(...(imported?.rows ?? []));
     if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));

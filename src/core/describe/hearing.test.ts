@@ -8,7 +8,7 @@ import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
 import { hear, type ListenedSlice } from './hearing';
-import { innerOnsets, isolationOf } from './isolation';
+import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { groupSounds } from './sameness';
 import { Sketcher } from './sketch';
 import { Describer } from './sound';
@@ -74,7 +74,7 @@ describe('isolation', () => {
     for (let i = 0; i < burst.length; i++) out[start + i] = (out[start + i] as number) + (burst[i] as number);
     return out;
   }
-  const told = (samples: Float32Array) => isolationOf(new Sketcher(RATE).sketch(samples, start, RATE), [], []);
+  const told = (samples: Float32Array) => isolationOf(new Sketcher(RATE).sketch(samples, start, RATE), [], null);
 
   test.each([-10, -20, -30])('of a sound while a tone of %d dB rings on is told within 3 dB, with the reason', (db) => {
     const { reasons, score } = told(under(db));
@@ -95,10 +95,10 @@ describe('isolation', () => {
     for (let i = 0; i < RATE / 3; i++)
       bled[start + i] = (bled[start + i] as number) + 0.1 * Math.sin((2 * Math.PI * 5000 * i) / RATE);
     const sketch = sketcher.sketch(bled, start, RATE);
-    const { reasons, score } = isolationOf(sketch, [], [clean, clean, clean, sketch]);
+    const { reasons, score } = isolationOf(sketch, [], usualOf([clean, clean, clean, sketch]));
     expect(reasons[0]?.kind).toBe('foreign to its group');
     expect(score).toBeLessThan(60);
-    expect(isolationOf(clean, [], [clean, clean, clean, sketch]).score).toBe(100);
+    expect(isolationOf(clean, [], usualOf([clean, clean, clean, sketch])).score).toBe(100);
   });
 
   test('onsets inside a slice count, those at its very start and after its end do not', () => {

@@ -1,7 +1,7 @@
 import type { Family } from '../hit/model';
 import type { Candidate } from '../onset/detect';
 import { type FamilyGuess, guessFamily } from './family';
-import { type Isolation, innerOnsets, isolationOf } from './isolation';
+import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, groupSounds, samenessOf } from './sameness';
 import { SAMENESS_NETWORK } from './sameness-weights';
 import type { SoundFigures } from './sound';
@@ -71,8 +71,8 @@ export function hear(
   );
   const membersOf = new Map<number, number[]>();
   for (const [i, group] of groupOf.entries()) membersOf.set(group, [...(membersOf.get(group) ?? []), i]);
-  const sketchesOf = new Map(
-    [...membersOf].map(([group, members]) => [group, members.map((i) => at(slices, i).figures.sketch)]),
+  const usualsOf = new Map(
+    [...membersOf].map(([group, members]) => [group, usualOf(members.map((i) => at(slices, i).figures.sketch))]),
   );
   const familyOf = new Map(
     [...membersOf].map(([group, members]) => [group, groupFamily(members.map((i) => at(slices, i)))]),
@@ -82,7 +82,7 @@ export function hear(
     const isolation = isolationOf(
       slice.figures.sketch,
       innerOnsets(slice, candidatesOf(i), sampleRateOf(i)),
-      sketchesOf.get(group) ?? [],
+      usualsOf.get(group) ?? null,
     );
     const shared = familyOf.get(group) as GroupFamily;
     return {

@@ -61,15 +61,15 @@ const ALLOWED = 6;
 
 /**
  * How bare a slice is, as energies: what is left of the sound before (its level just before the start, falling on as it fell there,
- * never more than sounds), other onsets inside, and what other members of its group do not have at the same place. `group` holds the
- * sketches of the slice's whole group, itself included.
+ * never more than sounds), other onsets inside, and what other members of its group do not have at the same place. `usual` is what
+ * `usualOf` tells of its group.
  */
-export function isolationOf(sketch: Sketch, inner: readonly InnerOnset[], group: readonly Sketch[]): Isolation {
+export function isolationOf(sketch: Sketch, inner: readonly InnerOnset[], usual: Float32Array | null): Isolation {
   const all = energyOf(sketch);
   if (all <= 0) return { score: 0, foreignDb: 0, reasons: [] };
   const left = leftover(sketch);
   const others = inner.reduce((sum, { db }) => sum + Math.min(1, 10 ** (db / 10)), 0);
-  const foreign = group.length >= LEAST_GROUP ? foreignTo(sketch, group) : 0;
+  const foreign = usual ? foreignTo(sketch, usual) : 0;
   const parts: { kind: Impurity['kind']; energy: number }[] = [
     { kind: 'tail before', energy: left },
     { kind: 'another onset', energy: others * all * 0.5 },
@@ -123,24 +123,31 @@ export function leftover({ powers, cells, before, earlier }: Sketch): number {
   return sum;
 }
 
-/** Energy over what the barer members of the group have at the same place, all brought to one level. */
-function foreignTo(sketch: Sketch, group: readonly Sketch[]): number {
-  const scale = levelOf(sketch);
-  if (scale <= 0) return 0;
-  let sum = 0;
+/**
+ * What sounds of one group usually have in each cell and band, all brought to one level: what `GROUP_SHARE` of those that are long
+ * enough have at most. Null for groups too small to tell by; cells that too few reach hold infinity.
+ */
+export function usualOf(group: readonly Sketch[]): Float32Array | null {
+  if (group.length < LEAST_GROUP) return null;
+  const usual = new Float32Array(CELLS * BANDS).fill(Number.POSITIVE_INFINITY);
+  const levels = group.map((member) => Math.max(1e-14, levelOf(member)));
   const values = new Float64Array(group.length);
-  for (let c = 0; c < sketch.cells; c++) {
-    for (let b = 0; b < BANDS; b++) {
-      const i = c * BANDS + b;
-      let n = 0;
-      for (const member of group) {
-        if (member.cells <= c) continue;
-        values[n++] = (member.powers[i] as number) * (scale / Math.max(1e-14, levelOf(member)));
-      }
-      if (n < LEAST_GROUP) continue;
-      const usual = select(values.subarray(0, n), Math.floor(n * GROUP_SHARE));
-      sum += Math.max(0, (sketch.powers[i] as number) - ALLOWED * usual) * (SPANS[c] as number);
-    }
+  for (let i = 0; i < usual.length; i++) {
+    let n = 0;
+    for (const [m, { powers }] of group.entries())
+      if (i < powers.length) values[n++] = (powers[i] as number) / (levels[m] as number);
+    if (n >= LEAST_GROUP) usual[i] = select(values.subarray(0, n), Math.floor(n * GROUP_SHARE));
+  }
+  return usual;
+}
+
+/** Energy over what the group has at the same place. */
+function foreignTo(sketch: Sketch, usual: Float32Array): number {
+  const scale = levelOf(sketch);
+  let sum = 0;
+  for (let i = 0; i < sketch.cells * BANDS; i++) {
+    const over = (sketch.powers[i] as number) - ALLOWED * scale * (usual[i] as number);
+    if (over > 0) sum += over * (SPANS[Math.floor(i / BANDS)] as number);
   }
   return sum;
 }

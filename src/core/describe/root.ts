@@ -1,4 +1,5 @@
 import { threadKernel } from '../kernel/kernel';
+import { PairedSpectrum } from '../signal/spectrum';
 
 /** A fundamental with how clearly periodic the sound is there, 0..1. */
 export interface Root {
@@ -10,7 +11,7 @@ const LOWEST_HZ = 30;
 const HIGHEST_HZ = 5000;
 const WINDOW_S = 0.09;
 const HOP_S = 0.03;
-const MOST_WINDOWS = 8;
+const MOST_WINDOWS = 6;
 /** The first part of a strike sweeps and clatters; the pitch that is heard is the one it settles on. */
 const SKIP_S = 0.03;
 /** Windows further under the loudest than this say nothing. */
@@ -48,7 +49,62 @@ export function rootOf(samples: Float32Array, sampleRate: number): Root | null {
     // Later windows have less of the sweep that a strike begins with.
     if (period) found.push({ ...period, weight: period.clarity ** 4 * (power[i] as number) ** 0.25 });
   }
-  return shared(found);
+  const repeating = shared(found);
+  const lasting = lastingPartial(samples, sampleRate);
+  if (!repeating || !lasting) return repeating ?? lasting;
+  // Where both speak of the same pitch, the partial tells it more exactly: stretched partials pull the period off it.
+  const same = lasting.hz > EXACT_FROM_HZ && Math.abs(Math.log2(lasting.hz / repeating.hz)) < SAME_OCTAVES;
+  return same ? { hz: lasting.hz, clarity: Math.max(lasting.clarity, repeating.clarity) } : repeating;
+}
+
+const SAME_OCTAVES = 0.15;
+/** Lower down a spectrum's bins are too wide for it. */
+const EXACT_FROM_HZ = 90;
+
+/** A bar's or a bell's higher partials, no multiples of the lowest, die away first: what is left after this long is its pitch. */
+const LASTING_FROM_S = 0.12;
+const LASTING_S = 0.186;
+/** Share of the power that one partial must have then, for it to be heard as the pitch. */
+const LEAST_SHARE = 0.4;
+/** Bins to either side of a peak that its window spreads it over. */
+const SPREAD = 3;
+
+/**
+ * The partial that lasts, where a sound does not repeat (N. Fletcher, T. Rossing, "The physics of musical instruments", 1998, section
+ * 19.3: of struck bars the fundamental decays slowest): the highest peak of one spectrum, its place by a parabola through logarithms.
+ */
+function lastingPartial(samples: Float32Array, sampleRate: number): Root | null {
+  const size = 2 ** Math.round(Math.log2(LASTING_S * sampleRate));
+  const start = Math.round(LASTING_FROM_S * sampleRate);
+  if (start + size > samples.length) return null;
+  const spectrum = spectrumOf(size);
+  const magnitudes = new Float64Array(size / 2 + 1);
+  spectrum.magnitudes(samples, start, start, magnitudes, new Float64Array(size / 2 + 1));
+  const bin = sampleRate / size;
+  const power = (k: number) => (magnitudes[k] as number) ** 2;
+  const first = Math.max(SPREAD + 1, Math.round(LOWEST_HZ / bin));
+  const last = Math.min(size / 2 - SPREAD - 1, Math.round(HIGHEST_HZ / bin));
+  let best = first;
+  for (let k = first; k <= last; k++) if (power(k) > power(best)) best = k;
+  let all = 0;
+  for (let k = 1; k <= size / 2; k++) all += power(k);
+  let own = 0;
+  for (let k = best - SPREAD; k <= best + SPREAD; k++) own += power(k);
+  const share = all > 0 ? own / all : 0;
+  if (share < LEAST_SHARE) return null;
+  const level = (k: number) => Math.log(power(k) + 1e-30);
+  const [l, m, r] = [level(best - 1), level(best), level(best + 1)];
+  // The edge of what is looked at is no peak.
+  if (m < l || m <= r) return null;
+  return { hz: (best + (0.5 * (l - r)) / (l - 2 * m + r)) * bin, clarity: share };
+}
+
+const spectra = new Map<number, PairedSpectrum>();
+
+function spectrumOf(size: number): PairedSpectrum {
+  const known = spectra.get(size) ?? new PairedSpectrum(size);
+  spectra.set(size, known);
+  return known;
 }
 
 /** The weighted median of pitches, told only where most of the weight lies near it. */
@@ -71,7 +127,9 @@ function periodOf(window: Float32Array, sampleRate: number): Root | null {
   const factor = Math.max(1, Math.floor(sampleRate / COARSE_HZ));
   const coarse = factor === 1 ? window : decimated(window, factor);
   const shortLags = factor === 1 ? 0 : Math.ceil(SHORT_S * sampleRate);
-  const short = factor === 1 ? new Float64Array(0) : squareDifference(window, shortLags);
+  // Twenty periods of the longest of them are enough.
+  const short =
+    factor === 1 ? new Float64Array(0) : squareDifference(window.subarray(0, window.length >> 1), shortLags);
   const longest = Math.min(Math.floor(sampleRate / factor / LOWEST_HZ), Math.floor(coarse.length / 2));
   const long = squareDifference(coarse, longest + 1);
   // One function of lags in the sound's own frames: fine where they are short, every `factor` frames where they are long.
@@ -91,11 +149,13 @@ function periodOf(window: Float32Array, sampleRate: number): Root | null {
   if (peaks.length === 0) return null;
   const highest = Math.max(...peaks.map((p) => values[p] as number));
   const first = peaks.find((p) => (values[p] as number) >= FIRST_PEAK * highest) as number;
-  let period = sharpened(window, lags[first] as number, factor);
-  const halved = sharpened(window, period.lag / 2, 2);
-  const sounding = decibelsAt(window, period.lag);
-  if (halved.lag >= shortest && halved.clarity > 0.3 && decibelsAt(window, halved.lag) - sounding > SILENT_DB)
-    period = { lag: halved.lag, clarity: period.clarity };
+  const [l, m, r] = [values[first - 1] ?? 0, values[first] as number, values[first + 1] ?? 0];
+  const top = top3(l, m, r) * ((lags[first + 1] as number) - (lags[first] as number));
+  let period = sharpened(window, (lags[first] as number) + top);
+  if (period.lag / 2 >= shortest && decibelsAt(window, period.lag / 2) - decibelsAt(window, period.lag) > SILENT_DB) {
+    const halved = sharpened(window, period.lag / 2);
+    if (halved.clarity > 0.3) period = { lag: halved.lag, clarity: period.clarity };
+  }
   return period.clarity < 0.6 ? null : { hz: sampleRate / period.lag, clarity: period.clarity };
 }
 
@@ -132,17 +192,22 @@ function squareDifference(window: Float32Array, most: number): Float64Array {
 }
 
 /** The lag near one at which the function is highest, between frames: the top of the parabola through three of them. */
-function sharpened(window: Float32Array, near: number, reach: number): { lag: number; clarity: number } {
-  const from = Math.max(2, Math.round(near) - reach - 1);
-  const to = Math.min(window.length - 2, Math.round(near) + reach + 1);
+function sharpened(window: Float32Array, near: number): { lag: number; clarity: number } {
+  const from = Math.max(2, Math.round(near) - 2);
+  const to = Math.min(window.length - 2, Math.round(near) + 2);
   const values: number[] = [];
   for (let lag = from; lag <= to; lag++) values.push(differenceAt(window, lag));
   let best = 1;
   for (let i = 1; i + 1 < values.length; i++) if ((values[i] as number) > (values[best] as number)) best = i;
   const [l, m, r] = [values[best - 1] ?? 0, values[best] ?? 0, values[best + 1] ?? 0];
-  const bend = l - 2 * m + r;
-  const offset = bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (l - r)) / bend)) : 0;
+  const offset = top3(l, m, r);
   return { lag: from + best + offset, clarity: Math.min(1, m - 0.25 * (l - r) * offset) };
+}
+
+/** Where between its neighbours the top of the parabola through three values lies, -0.5 to 0.5. */
+function top3(l: number, m: number, r: number): number {
+  const bend = l - 2 * m + r;
+  return bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (l - r)) / bend)) : 0;
 }
 
 function differenceAt(window: Float32Array, lag: number): number {

@@ -15,6 +15,8 @@ const CELL_ZONES = [
 ] as const;
 /** What lies further under a sound's loudest band of a moment does not tell it, as a logarithm of power. */
 const FLOOR = -6;
+/** Levels that are further apart than this are simply different, as a logarithm of power. */
+const FAR = 2.5;
 /** A band of a moment counts where what rang on before is at most this share of it. */
 const MOST_LEFT = 0.5;
 export const PAIR_INPUTS = BAND_ZONES.length * CELL_ZONES.length + 8;
@@ -55,6 +57,8 @@ function leftoverBands({ before }: Sketch): Float32Array {
 export function pairInputs(a: Comparable, b: Comparable): Float32Array {
   const out = new Float32Array(PAIR_INPUTS);
   const cells = Math.min(a.cells, b.cells);
+  const { levels: levelsA, own: ownA } = a;
+  const { levels: levelsB, own: ownB } = b;
   let [n, known, all, dot, squareA, squareB] = [0, 0, 0, 0, 0, 0];
   for (const [firstCell, endCell] of CELL_ZONES) {
     for (const [firstBand, endBand] of BAND_ZONES) {
@@ -62,16 +66,18 @@ export function pairInputs(a: Comparable, b: Comparable): Float32Array {
       for (let c = firstCell; c < Math.min(endCell, cells); c++) {
         for (let band = firstBand; band < endBand; band++) {
           const i = c * BANDS + band;
-          const [x, y] = [a.levels[i] as number, b.levels[i] as number];
-          const heard = Math.max(x, y) - FLOOR;
+          const x = (levelsA[i] as number) - FLOOR;
+          const y = (levelsB[i] as number) - FLOOR;
+          const heard = Math.max(x, y);
           all += heard;
-          if ((a.own[i] as number) + (b.own[i] as number) < 2) continue;
+          if (ownA[i] === 0 || ownB[i] === 0) continue;
           known += heard;
           weight += heard;
-          sum += heard * Math.min(2.5, Math.abs(x - y));
-          dot += (x - FLOOR) * (y - FLOOR);
-          squareA += (x - FLOOR) ** 2;
-          squareB += (y - FLOOR) ** 2;
+          const off = x > y ? x - y : y - x;
+          sum += heard * Math.min(FAR, off);
+          dot += x * y;
+          squareA += x * x;
+          squareB += y * y;
         }
       }
       out[n++] = weight > 0 ? sum / weight : 0;

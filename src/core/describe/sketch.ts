@@ -1,4 +1,5 @@
-import { PairedSpectrum } from '../signal/spectrum';
+import { threadKernel } from '../kernel/kernel';
+import { hann } from '../signal/window';
 
 /**
  * What a sound is like in few figures: mean power in bands of the spectrum over stretches of time that grow longer, as the ear
@@ -52,17 +53,13 @@ function bandEdges(size: number, sampleRate: number): Int32Array {
 /** Makes sketches of sounds of one sample rate. */
 export class Sketcher {
   private readonly size: number;
-  private readonly spectrum: PairedSpectrum;
+  private readonly window: Float32Array;
   private readonly edges: Int32Array;
-  private readonly a: Float64Array;
-  private readonly b: Float64Array;
 
   constructor(readonly sampleRate: number) {
     this.size = windowFrames(sampleRate);
-    this.spectrum = new PairedSpectrum(this.size);
+    this.window = Float32Array.from(hann(this.size));
     this.edges = bandEdges(this.size, sampleRate);
-    this.a = new Float64Array(this.size / 2 + 1);
-    this.b = new Float64Array(this.size / 2 + 1);
   }
 
   /** Frames of sound before the start and after it that a sketch looks at. */
@@ -77,37 +74,59 @@ export class Sketcher {
   sketch(samples: Float32Array, start: number, end: number): Sketch {
     const { size } = this;
     const half = size / 2;
-    const inside = samples.subarray(Math.max(0, start), Math.min(samples.length, end));
+    const inside = samples.subarray(Math.max(0, start), Math.min(samples.length, end, start + this.reach.after));
     const powers = new Float32Array(CELLS * BANDS);
     let cells = 0;
-    for (let cell = 0; cell < CELLS; cell++) {
-      const [from, to] = [CELL_STEPS[cell] as number, CELL_STEPS[cell + 1] as number];
-      // A window that reaches past the end is half empty: only the first may.
-      if (cell > 0 && from * half + size > inside.length) break;
-      const last = cell === 0 ? to : Math.min(to, Math.floor((inside.length - size) / half) + 1);
-      this.mean(inside, from * half, last - from, powers.subarray(cell * BANDS, (cell + 1) * BANDS));
-      cells++;
-    }
+    this.spectra(inside, (mean) => {
+      for (let cell = 0; cell < CELLS; cell++) {
+        const [from, to] = [CELL_STEPS[cell] as number, CELL_STEPS[cell + 1] as number];
+        // A window that reaches past the end is half empty: only the first may.
+        if (cell > 0 && from * half + size > inside.length) break;
+        const last = cell === 0 ? to : Math.min(to, Math.floor((inside.length - size) / half) + 1);
+        mean(from * half, last - from, powers.subarray(cell * BANDS, (cell + 1) * BANDS));
+        cells++;
+      }
+    });
     const before = new Float32Array(BANDS);
     const earlier = new Float32Array(BANDS);
     const clear = start - Math.ceil(CLEAR_S * this.sampleRate);
-    if (clear >= size) this.mean(samples, clear - size, 1, before);
-    if (clear >= 2 * size) this.mean(samples, clear - 2 * size, 1, earlier);
+    const from = Math.max(0, clear - 2 * size);
+    this.spectra(samples.subarray(from, Math.max(0, clear)), (mean) => {
+      if (clear >= size) mean(clear - size - from, 1, before);
+      if (clear >= 2 * size) mean(clear - 2 * size - from, 1, earlier);
+    });
     return { powers: powers.slice(0, cells * BANDS), cells, before, earlier };
   }
 
-  /** Mean power in each band over `count` windows half a window apart, from `at` on. */
-  private mean(samples: Float32Array, at: number, count: number, out: Float32Array): void {
-    const half = this.size / 2;
-    for (let n = 0; n < count; n += 2) {
-      this.spectrum.magnitudes(samples, at + n * half, at + (n + 1) * half, this.a, this.b);
-      this.add(this.a, out);
-      if (n + 1 < count) this.add(this.b, out);
-    }
-    for (let b = 0; b < BANDS; b++) out[b] = (out[b] as number) / count;
+  /** Lays samples where spectra are made of them; `mean` then writes mean powers by band over windows half a window apart. */
+  private spectra(
+    samples: Float32Array,
+    work: (mean: (at: number, count: number, out: Float32Array) => void) => void,
+  ): void {
+    const { size } = this;
+    const bins = size / 2 + 1;
+    const kernel = threadKernel();
+    const { run } = kernel;
+    kernel.within(() => {
+      const laid = kernel.lay(samples);
+      const window = kernel.lay(this.window);
+      const twiddles = run.reserve(12 * size);
+      run.fillTwiddles(twiddles, size);
+      const scratch = run.reserve(16 * size);
+      const [a, b] = [run.reserve(4 * (bins + 4)), run.reserve(4 * (bins + 4))];
+      work((at, count, out) => {
+        for (let n = 0; n < count; n += 2) {
+          const first = at + (n * size) / 2;
+          run.magnitudePair(laid, samples.length, first, first + size / 2, size, window, twiddles, scratch, a, b);
+          this.add(kernel.floats(a, bins), out);
+          if (n + 1 < count) this.add(kernel.floats(b, bins), out);
+        }
+        for (let band = 0; band < BANDS; band++) out[band] = (out[band] as number) / count;
+      });
+    });
   }
 
-  private add(magnitudes: Float64Array, out: Float32Array): void {
+  private add(magnitudes: Float32Array, out: Float32Array): void {
     const { edges } = this;
     for (let b = 0; b < BANDS; b++) {
       let sum = 0;

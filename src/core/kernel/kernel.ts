@@ -25,6 +25,18 @@ interface Exports {
     scale: number,
     out: number,
   ): void;
+  magnitudePair(
+    samples: number,
+    length: number,
+    a: number,
+    b: number,
+    size: number,
+    window: number,
+    twiddles: number,
+    work: number,
+    outA: number,
+    outB: number,
+  ): void;
   placePowers(
     samples: number,
     length: number,

@@ -1,6 +1,6 @@
 import { familyChances } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
-import { innerOnsets, isolationOf } from '../../../src/core/describe/isolation';
+import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
 import { comparable, groupSounds, samenessOf } from '../../../src/core/describe/sameness';
 import { SAMENESS_NETWORK } from '../../../src/core/describe/sameness-weights';
 import { BANDS } from '../../../src/core/describe/sketch';
@@ -102,12 +102,12 @@ function rankBare(
     const worst = Math.min(...members.map((m) => m.slice.bareDb));
     // Where all are as bare, any order finds one.
     if (members.length < 2 || best < BARE_DB || worst >= BARE_DB) continue;
-    const sketches = members.map((m) => m.sound.sketch);
+    const usual = usualOf(members.map((m) => m.sound.sketch));
     const firstBy = (value: (m: (typeof members)[number]) => number) =>
       members.reduce((a, b) => (value(b) > value(a) ? b : a)).slice.bareDb;
     const isBare = (db: number) => db >= Math.min(BARE_DB, best - AS_GOOD_DB);
     const score = (m: (typeof members)[number]) =>
-      isolationOf(m.sound.sketch, innerOnsets(m.slice, candidates, RATE), sketches).foreignDb * -1;
+      isolationOf(m.sound.sketch, innerOnsets(m.slice, candidates, RATE), usual).foreignDb * -1;
     bare.of++;
     if (isBare(firstBy(score))) bare.ours++;
     if (isBare(firstBy((m) => peakOf([loop.samples], m.slice.startFrame, m.slice.startFrame + 0.05 * RATE))))

@@ -8,4 +8,4 @@ export { placeFeatures, placePowers, placeScores } from './placement';
 export { autocorrelation, energies, levinson, likeliestChange, residual, widen } from './prediction';
 export { foldPairs, stepPowers } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
-export { fillTwiddles } from './transform';
+export { fillTwiddles, magnitudePair } from './transform';

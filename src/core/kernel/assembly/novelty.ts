@@ -1,28 +1,8 @@
 import { logarithms } from './functions';
 import { mark, release, reserve } from './memory';
-import { partMagnitudes, transform } from './transform';
+import { loadFrames, partMagnitudes, transform } from './transform';
 
 // The novelty curve of core/onset/novelty.ts.
-
-/** Writes two windowed frames as real and imaginary part; what lies outside of the samples is nought. */
-function loadFrames(samples: usize, length: i32, a: i32, b: i32, size: i32, window: usize, out: usize): void {
-  const im = <usize>(4 * size);
-  if (a >= 0 && b + size <= length) {
-    for (let i = 0; i < size; i += 4) {
-      const w = v128.load(window + 4 * i);
-      v128.store(out + 4 * i, f32x4.mul(w, v128.load(samples + 4 * (a + i))));
-      v128.store(out + 4 * i + im, f32x4.mul(w, v128.load(samples + 4 * (b + i))));
-    }
-    return;
-  }
-  for (let i = 0; i < size; i++) {
-    const w = load<f32>(window + 4 * i);
-    const inA = a + i >= 0 && a + i < length;
-    const inB = b + i >= 0 && b + i < length;
-    store<f32>(out + 4 * i, inA ? w * load<f32>(samples + 4 * (a + i)) : 0);
-    store<f32>(out + 4 * i + im, inB ? w * load<f32>(samples + 4 * (b + i)) : 0);
-  }
-}
 
 /** Compressed levels of all bands, from the second place of `out` on; up to three places after the last are written over. */
 function bandLevels(

@@ -213,3 +213,43 @@ function partOne(z: usize, im: usize, k: i32, m: i32, scale: f32, outA: usize, o
   store<f32>(outA + 4 * k, sqrt<f32>(ar * ar + ai * ai) * scale);
   store<f32>(outB + 4 * k, sqrt<f32>(br * br + bi * bi) * scale);
 }
+
+/** Writes two windowed frames as real and imaginary part; what lies outside of the samples is nought. */
+export function loadFrames(samples: usize, length: i32, a: i32, b: i32, size: i32, window: usize, out: usize): void {
+  const im = <usize>(4 * size);
+  if (a >= 0 && b + size <= length) {
+    for (let i = 0; i < size; i += 4) {
+      const w = v128.load(window + 4 * i);
+      v128.store(out + 4 * i, f32x4.mul(w, v128.load(samples + 4 * (a + i))));
+      v128.store(out + 4 * i + im, f32x4.mul(w, v128.load(samples + 4 * (b + i))));
+    }
+    return;
+  }
+  for (let i = 0; i < size; i++) {
+    const w = load<f32>(window + 4 * i);
+    const inA = a + i >= 0 && a + i < length;
+    const inB = b + i >= 0 && b + i < length;
+    store<f32>(out + 4 * i, inA ? w * load<f32>(samples + 4 * (a + i)) : 0);
+    store<f32>(out + 4 * i + im, inB ? w * load<f32>(samples + 4 * (b + i)) : 0);
+  }
+}
+
+/**
+ * Magnitudes, `size / 2 + 1` each, of the windowed frames of `samples` that begin at `a` and `b`, divided by `size`. `work` holds two
+ * complex rows. Up to three floats after each row of magnitudes are written over.
+ */
+export function magnitudePair(
+  samples: usize,
+  length: i32,
+  a: i32,
+  b: i32,
+  size: i32,
+  window: usize,
+  twiddles: usize,
+  work: usize,
+  outA: usize,
+  outB: usize,
+): void {
+  loadFrames(samples, length, a, b, size, window, work);
+  partMagnitudes(transform(work, work + 8 * size, size, twiddles), size, <f32>1 / <f32>size, outA, outB);
+}
