@@ -7,9 +7,9 @@ import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
+import { groupSounds } from './grouping';
 import { hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
-import { groupSounds } from './sameness';
 import { Sketcher } from './sketch';
 import { Describer } from './sound';
 

@@ -1,8 +1,9 @@
 import type { Family } from '../hit/model';
 import type { Candidate } from '../onset/detect';
 import { type FamilyGuess, guessFamily } from './family';
+import { groupSounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
-import { comparable, groupSounds, samenessOf } from './sameness';
+import { comparable, samenessOf } from './sameness';
 import { SAMENESS_NETWORK } from './sameness-weights';
 import type { SoundFigures } from './sound';
 

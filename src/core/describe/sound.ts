@@ -2,7 +2,8 @@ import { loudestOf } from '../onset/energy';
 import { toDb } from '../signal/units';
 import { type EnvelopeFigures, envelopeOf } from './envelope';
 import { momentaryLufs } from './loudness';
-import { type Root, rootOf } from './root';
+import type { Root } from './period';
+import { rootOf } from './root';
 import { BANDS, bandCentreHz, type Sketch, Sketcher } from './sketch';
 
 /** All that is told of a slice by listening to it alone. */

@@ -1,7 +1,8 @@
 import { familyChances } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
+import { groupSounds } from '../../../src/core/describe/grouping';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
-import { comparable, groupSounds, samenessOf } from '../../../src/core/describe/sameness';
+import { comparable, samenessOf } from '../../../src/core/describe/sameness';
 import { SAMENESS_NETWORK } from '../../../src/core/describe/sameness-weights';
 import { BANDS } from '../../../src/core/describe/sketch';
 import { Describer, type SoundFigures } from '../../../src/core/describe/sound';

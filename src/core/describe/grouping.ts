@@ -1,0 +1,102 @@
+import { logistic } from './network';
+
+/** Sounds in groups of the same drum: for each sound the number of its group, from 0 in order of first appearance. */
+export interface Grouping {
+  readonly groupOf: readonly number[];
+  /** 0..1 for each sound: how surely it belongs to its group and to no other. */
+  readonly confidence: readonly number[];
+}
+
+/**
+ * Groups sounds by average linkage: the two groups whose sounds are likeliest the same drum, in the mean of all pairs, are joined as
+ * long as they are likelier the same than not (R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
+ * University of Kansas Science Bulletin 38, 1958). The number of groups follows. `fixed` holds a name for each sound that a person has
+ * put in a group: those of one name stay together, those of different names apart.
+ */
+export function groupSounds(
+  count: number,
+  odds: (a: number, b: number) => number,
+  fixed: readonly (string | null)[] = [],
+): Grouping {
+  const LEAST = 0;
+  const MUST = 1e6;
+  const pair = new Float32Array(count * count);
+  for (let a = 0; a < count; a++) {
+    for (let b = a + 1; b < count; b++) {
+      const [x, y] = [fixed[a] ?? null, fixed[b] ?? null];
+      const value = x !== null && y !== null ? (x === y ? MUST : -MUST) : odds(a, b);
+      pair[a * count + b] = value;
+      pair[b * count + a] = value;
+    }
+  }
+  const groupOf = linked(pair, count, LEAST);
+  return { groupOf, confidence: confidences(pair, groupOf, count) };
+}
+
+/** Average linkage by nearest neighbours kept for each group: sums of odds between groups are added when groups are joined. */
+function linked(pair: Float32Array, count: number, least: number): number[] {
+  const sums = Float64Array.from(pair);
+  const size = new Float64Array(count).fill(1);
+  const alive = Array.from({ length: count }, (_, i) => i);
+  const joinedTo = Int32Array.from({ length: count }, (_, i) => i);
+  const mean = (a: number, b: number) => (sums[a * count + b] as number) / ((size[a] as number) * (size[b] as number));
+  const nearest = new Int32Array(count).fill(-1);
+  const look = (a: number) => {
+    let best = -1;
+    for (const b of alive) if (b !== a && (best < 0 || mean(a, b) > mean(a, best))) best = b;
+    nearest[a] = best;
+  };
+  for (const a of alive) look(a);
+  while (alive.length > 1) {
+    let [from, best] = [-1, least];
+    for (const a of alive) {
+      const b = nearest[a] as number;
+      if (mean(a, b) > best) [from, best] = [a, mean(a, b)];
+    }
+    if (from < 0) break;
+    const other = nearest[from] as number;
+    const [keep, gone] = from < other ? [from, other] : [other, from];
+    for (const c of alive) {
+      if (c === keep || c === gone) continue;
+      const sum = (sums[keep * count + c] as number) + (sums[gone * count + c] as number);
+      sums[keep * count + c] = sum;
+      sums[c * count + keep] = sum;
+    }
+    size[keep] = (size[keep] as number) + (size[gone] as number);
+    joinedTo[gone] = keep;
+    alive.splice(alive.indexOf(gone), 1);
+    if (alive.length < 2) break;
+    look(keep);
+    for (const c of alive) {
+      if (c === keep) continue;
+      if (nearest[c] === keep || nearest[c] === gone) look(c);
+      else if (mean(c, keep) > mean(c, nearest[c] as number)) nearest[c] = keep;
+    }
+  }
+  const numbers = new Map<number, number>();
+  return Array.from({ length: count }, (_, i) => {
+    let root = i;
+    while (joinedTo[root] !== root) root = joinedTo[root] as number;
+    const known = numbers.get(root) ?? numbers.size;
+    numbers.set(root, known);
+    return known;
+  });
+}
+
+function confidences(pair: Float32Array, groupOf: readonly number[], count: number): number[] {
+  return groupOf.map((own, a) => {
+    const sums = new Map<number, { sum: number; n: number }>();
+    for (let b = 0; b < count; b++) {
+      if (b === a) continue;
+      const group = sums.get(groupOf[b] as number) ?? { sum: 0, n: 0 };
+      group.sum += Math.max(-8, Math.min(8, pair[a * count + b] as number));
+      group.n++;
+      sums.set(groupOf[b] as number, group);
+    }
+    const mean = (g: { sum: number; n: number } | undefined, none: number) => (g ? g.sum / g.n : none);
+    const inOwn = mean(sums.get(own), 2);
+    sums.delete(own);
+    const inOther = Math.max(-8, ...[...sums.values()].map((g) => g.sum / g.n));
+    return logistic((inOwn - inOther) / 2);
+  });
+}

@@ -1,0 +1,172 @@
+import { threadKernel } from '../kernel/kernel';
+
+/** A fundamental with how clearly periodic the sound is there, 0..1. */
+export interface Root {
+  readonly hz: number;
+  readonly clarity: number;
+}
+
+/** The lowest and the highest pitch that is looked for. */
+export const LOWEST_HZ = 30;
+export const HIGHEST_HZ = 5000;
+/** Of the peaks of the function, the first that reaches this share of the highest is the period (McLeod & Wyvill's k). */
+const FIRST_PEAK = 0.9;
+/** Long periods are looked for at about this rate, short ones, up to this many seconds, at the sound's own. */
+const COARSE_HZ = 11025;
+const SHORT_S = 0.0025;
+/** A fundamental that lies this far under its second partial does not sound: the root is the partial. */
+const SILENT_DB = 26;
+
+/**
+ * The pitch of a stretch of sound by how it repeats, or null where it hardly does: the first high peak of the normalised square difference
+ * function (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005).
+ */
+export function periodOf(window: Float32Array, sampleRate: number): Root | null {
+  const factor = Math.max(1, Math.floor(sampleRate / COARSE_HZ));
+  const coarse = factor === 1 ? window : decimated(window, factor);
+  const shortLags = factor === 1 ? 0 : Math.ceil(SHORT_S * sampleRate);
+  // Twenty periods of the longest of them are enough.
+  const short =
+    factor === 1 ? new Float64Array(0) : squareDifference(window.subarray(0, window.length >> 1), shortLags);
+  const longest = Math.min(Math.floor(sampleRate / factor / LOWEST_HZ), Math.floor(coarse.length / 2));
+  const long = squareDifference(coarse, longest + 1);
+  // One function of lags in the sound's own frames: fine where they are short, every `factor` frames where they are long.
+  const lags: number[] = [];
+  const values: number[] = [];
+  for (let lag = 1; lag < short.length - 1; lag++) {
+    lags.push(lag);
+    values.push(short[lag] as number);
+  }
+  for (let n = 1; n <= longest; n++) {
+    if (n * factor < shortLags) continue;
+    lags.push(n * factor);
+    values.push(long[n] as number);
+  }
+  const shortest = sampleRate / HIGHEST_HZ;
+  const peaks = peaksOf(values).filter((p) => (lags[p] as number) >= shortest && p < values.length - 1);
+  if (peaks.length === 0) return null;
+  const highest = Math.max(...peaks.map((p) => values[p] as number));
+  const first = peaks.find((p) => (values[p] as number) >= FIRST_PEAK * highest) as number;
+  const [l, m, r] = [values[first - 1] ?? 0, values[first] as number, values[first + 1] ?? 0];
+  const top = top3(l, m, r) * ((lags[first + 1] as number) - (lags[first] as number));
+  let period = sharpened(window, (lags[first] as number) + top);
+  if (period.lag / 2 >= shortest && decibelsAt(window, period.lag / 2) - decibelsAt(window, period.lag) > SILENT_DB) {
+    const halved = sharpened(window, period.lag / 2);
+    if (halved.clarity > 0.3) period = { lag: halved.lag, clarity: period.clarity };
+  }
+  return period.clarity < 0.6 ? null : { hz: sampleRate / period.lag, clarity: period.clarity };
+}
+
+/** The highest point of each stretch over nought, after the first fall under it. */
+function peaksOf(values: readonly number[]): number[] {
+  const peaks: number[] = [];
+  let i = 0;
+  while (i < values.length && (values[i] as number) > 0) i++;
+  for (let best = -1; i < values.length; i++) {
+    const x = values[i] as number;
+    if (x > 0 && (best < 0 || x > (values[best] as number))) best = i;
+    if ((x <= 0 || i === values.length - 1) && best >= 0) {
+      peaks.push(best);
+      best = -1;
+    }
+  }
+  return peaks;
+}
+
+/** The normalised square difference at lags 0 to `most`. */
+function squareDifference(window: Float32Array, most: number): Float64Array {
+  const kernel = threadKernel();
+  const sums = kernel.within(() => {
+    const out = kernel.run.reserve(8 * (most + 1));
+    kernel.run.autocorrelation(kernel.layWide(window), window.length, most, out);
+    return kernel.doubles(out, most + 1).slice();
+  });
+  let energy = 2 * (sums[0] as number);
+  for (let lag = 0; lag <= most; lag++) {
+    sums[lag] = energy > 0 ? (2 * (sums[lag] as number)) / energy : 0;
+    energy -= (window[lag] as number) ** 2 + (window[window.length - 1 - lag] as number) ** 2;
+  }
+  return sums;
+}
+
+/** The lag near one at which the function is highest, between frames: the top of the parabola through three of them. */
+function sharpened(window: Float32Array, near: number): { lag: number; clarity: number } {
+  const from = Math.max(2, Math.round(near) - 2);
+  const to = Math.min(window.length - 2, Math.round(near) + 2);
+  const values: number[] = [];
+  for (let lag = from; lag <= to; lag++) values.push(differenceAt(window, lag));
+  let best = 1;
+  for (let i = 1; i + 1 < values.length; i++) if ((values[i] as number) > (values[best] as number)) best = i;
+  const [l, m, r] = [values[best - 1] ?? 0, values[best] ?? 0, values[best + 1] ?? 0];
+  const offset = top3(l, m, r);
+  return { lag: from + best + offset, clarity: Math.min(1, m - 0.25 * (l - r) * offset) };
+}
+
+/** Where between its neighbours the top of the parabola through three values lies, -0.5 to 0.5. */
+function top3(l: number, m: number, r: number): number {
+  const bend = l - 2 * m + r;
+  return bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (l - r)) / bend)) : 0;
+}
+
+function differenceAt(window: Float32Array, lag: number): number {
+  let [sum, energy] = [0, 0];
+  for (let i = 0; i + lag < window.length; i++) {
+    const [a, b] = [window[i] as number, window[i + lag] as number];
+    sum += a * b;
+    energy += a * a + b * b;
+  }
+  return energy > 0 ? (2 * sum) / energy : 0;
+}
+
+/** Level of the partial whose period is `lag` frames, in dB: one line of the Fourier transform under a Hann window. */
+function decibelsAt(window: Float32Array, lag: number): number {
+  const { length } = window;
+  // Both circles are gone round step by step; over one window the rounding stays under 1e-12.
+  const [turnRe, turnIm] = [Math.cos((2 * Math.PI) / lag), Math.sin((2 * Math.PI) / lag)];
+  const [hannRe, hannIm] = [Math.cos((2 * Math.PI) / length), Math.sin((2 * Math.PI) / length)];
+  let [c, s, hc, hs] = [1, 0, 1, 0];
+  let [re, im] = [0, 0];
+  for (let i = 0; i < length; i++) {
+    const x = (window[i] as number) * (1 - hc);
+    re += x * c;
+    im += x * s;
+    const nextC = c * turnRe - s * turnIm;
+    s = c * turnIm + s * turnRe;
+    c = nextC;
+    const nextH = hc * hannRe - hs * hannIm;
+    hs = hc * hannIm + hs * hannRe;
+    hc = nextH;
+  }
+  return 10 * Math.log10(re * re + im * im + 1e-30);
+}
+
+/** Every `factor`th sample after a low pass at that rate's half: a windowed sinc (Oppenheim & Schafer, section 7.5). */
+function decimated(samples: Float32Array, factor: number): Float32Array {
+  const reach = 6 * factor;
+  const taps = lowPass(factor, reach);
+  const out = new Float32Array(Math.floor(samples.length / factor));
+  for (let n = 0; n < out.length; n++) {
+    let value = 0;
+    const first = n * factor - reach;
+    for (let i = Math.max(0, -first); i < taps.length && first + i < samples.length; i++)
+      value += (taps[i] as number) * (samples[first + i] as number);
+    out[n] = value;
+  }
+  return out;
+}
+
+const lowPasses = new Map<number, Float64Array>();
+
+function lowPass(factor: number, reach: number): Float64Array {
+  const known = lowPasses.get(factor);
+  if (known) return known;
+  const taps = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => {
+    const x = (i - reach) / factor;
+    const sinc = x === 0 ? 1 : Math.sin(Math.PI * 0.85 * x) / (Math.PI * 0.85 * x);
+    return sinc * (0.5 + 0.5 * Math.cos((Math.PI * (i - reach)) / (reach + 1)));
+  });
+  const sum = taps.reduce((a, b) => a + b, 0);
+  const scaled = taps.map((tap) => tap / sum);
+  lowPasses.set(factor, scaled);
+  return scaled;
+}
