@@ -78,7 +78,7 @@ function squareDifference(window: Float32Array, most: number): Float64Array {
   const kernel = threadKernel();
   const sums = kernel.within(() => {
     const out = kernel.run.reserve(8 * (most + 1));
-    kernel.run.autocorrelation(kernel.layWide(window), window.length, most, out);
+    kernel.run.correlations(kernel.lay(window), window.length, most, out);
     return kernel.doubles(out, most + 1).slice();
   });
   let energy = 2 * (sums[0] as number);

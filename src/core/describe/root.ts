@@ -2,8 +2,8 @@ import { PairedSpectrum } from '../signal/spectrum';
 import { HIGHEST_HZ, LOWEST_HZ, periodOf, type Root } from './period';
 
 const WINDOW_S = 0.09;
-const HOP_S = 0.03;
-const MOST_WINDOWS = 6;
+const HOP_S = 0.045;
+const MOST_WINDOWS = 4;
 /** The first part of a strike sweeps and clatters; the pitch that is heard is the one it settles on. */
 const SKIP_S = 0.03;
 /** Windows further under the loudest than this say nothing. */

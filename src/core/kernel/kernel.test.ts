@@ -158,6 +158,20 @@ it('weighs places as the network in plain arithmetic does', () => {
   }
 });
 
+it('correlates floats as plain sums do', () => {
+  const samples = strokes(0.05).subarray(0, 1003);
+  const kernel = threadKernel();
+  const sums = kernel.within(() => {
+    const out = kernel.run.reserve(8 * 101);
+    kernel.run.correlations(kernel.lay(samples), samples.length, 100, out);
+    return kernel.doubles(out, 101).slice();
+  });
+  for (const lag of [0, 1, 7, 100]) {
+    const plain = samples.reduce((sum, x, i) => sum + (i < lag ? 0 : x * (samples[i - lag] as number)), 0);
+    expect(Math.abs((sums[lag] as number) - plain)).toBeLessThan(1e-5 * (sums[0] as number));
+  }
+});
+
 it('finds the loudest sample and what is sudden as plain loops do', () => {
   const samples = strokes(0.4);
   const kernel = threadKernel();

@@ -59,6 +59,7 @@ interface Exports {
   energies(x: number, length: number, out: number): void;
   widen(from: number, length: number, to: number): void;
   autocorrelation(x: number, length: number, order: number, out: number): void;
+  correlations(x: number, length: number, order: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
   levinson(r: number, order: number, a: number, work: number): void;
   likeliestChange(energy: number, length: number, from: number, to: number, before: number, after: number): number;

@@ -5,7 +5,7 @@
 export { mark, release, reserve } from './memory';
 export { novelty } from './novelty';
 export { placeFeatures, placePowers, placeScores } from './placement';
-export { autocorrelation, energies, levinson, likeliestChange, residual, widen } from './prediction';
+export { autocorrelation, correlations, energies, levinson, likeliestChange, residual, widen } from './prediction';
 export { foldPairs, stepPowers } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
 export { fillTwiddles, magnitudePair } from './transform';

@@ -119,3 +119,26 @@ function likelihood(energy: usize, length: i32, k: i32, before: i32, after: i32)
   const v = (s1 + s2) / (n1 + n2) + TINY;
   return 0.5 * ((n1 + n2) * Math.log(v) - n1 * Math.log(v1) - n2 * Math.log(v2));
 }
+
+/** Sums of products of `length` floats with themselves `lag` earlier, for lags 0 to `order`, as doubles; within 1e-5 of the first. */
+export function correlations(x: usize, length: i32, order: i32, out: usize): void {
+  for (let lag = 0; lag <= order; lag++) {
+    let a = f32x4.splat(0);
+    let b = f32x4.splat(0);
+    let i = lag;
+    const back = <usize>(4 * lag);
+    for (; i + 8 <= length; i += 8) {
+      const at = x + 4 * i;
+      a = f32x4.add(a, f32x4.mul(v128.load(at), v128.load(at - back)));
+      b = f32x4.add(b, f32x4.mul(v128.load(at + 16), v128.load(at + 16 - back)));
+    }
+    a = f32x4.add(a, b);
+    let sum: f64 =
+      <f64>f32x4.extract_lane(a, 0) +
+      <f64>f32x4.extract_lane(a, 1) +
+      <f64>f32x4.extract_lane(a, 2) +
+      <f64>f32x4.extract_lane(a, 3);
+    for (; i < length; i++) sum += <f64>load<f32>(x + 4 * i) * <f64>load<f32>(x + 4 * i - back);
+    store<f64>(out + 8 * lag, sum);
+  }
+}
