@@ -52,15 +52,13 @@ export function sampleHashes(path: string): Set<string> {
 }
 
 /** Throws when any audio is in both the tuning and the report set; returns how many samples were compared. */
-export function requireDisjoint(): { tuning: number; report: number } {
-  const all = (set: typeof TUNING) =>
-    new Set(
-      Object.values(set)
-        .flat()
-        .flatMap((path) => [...sampleHashes(path)]),
-    );
-  const tuning = all(TUNING);
-  const report = all(REPORT);
+export function requireDisjoint(
+  tuningFonts: readonly string[] = Object.values(TUNING).flat(),
+  reportFonts: readonly string[] = Object.values(REPORT).flat(),
+): { tuning: number; report: number } {
+  const all = (paths: readonly string[]) => new Set([...new Set(paths)].flatMap((path) => [...sampleHashes(path)]));
+  const tuning = all(tuningFonts);
+  const report = all(reportFonts);
   const shared = [...tuning].filter((hash) => report.has(hash));
   if (shared.length > 0) throw new Error(`${shared.length} samples are in both the tuning and the report set.`);
   return { tuning: tuning.size, report: report.size };

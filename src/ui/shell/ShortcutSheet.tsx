@@ -51,6 +51,17 @@ const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
     ],
   ],
   [
+    'Slice, shelves',
+    [
+      ['← →', 'barer, less bare on the shelf; each sounds at matched loudness'],
+      ['↑ ↓', 'the barest of the shelf before, after'],
+      ['/', 'the slice that was chosen before: back and forth between two'],
+      ['Enter', 'slice to the next free pad'],
+      ['Space', 'hear the slice again, or stop'],
+      ['Ctrl click', 'choose several'],
+    ],
+  ],
+  [
     'Kits',
     [
       ['arrows', 'choose a pad'],
