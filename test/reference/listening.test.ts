@@ -1,0 +1,62 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeWav } from '../../src/core/format/wav';
+import { seededRandom } from '../../src/core/signal/random';
+import { remove, scratch, undercroft } from '../harness';
+
+jest.setTimeout(60_000);
+
+const RATE = 48000;
+let folder: string;
+
+beforeAll(() => {
+  folder = scratch();
+});
+
+afterAll(() => remove(folder));
+
+function file(name: string, samples: Float32Array): string {
+  const path = join(folder, name);
+  writeFileSync(path, writeWav({ sampleRate: RATE, channels: [samples] }, 's24'));
+  return path;
+}
+
+test('describe tells root, note, levels and times of a struck tone as equal temperament and arithmetic have them', () => {
+  // ISO 16: A4 is 440 Hz; 30 cents higher.
+  const hz = 440 * 2 ** (30 / 1200);
+  const tone = Float32Array.from(
+    { length: RATE },
+    (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / RATE) * Math.exp((-8 * i) / RATE),
+  );
+  const told = JSON.parse(undercroft('describe', file('tone.wav', tone), '--json')) as Record<string, number | string>;
+  expect(told.rootNote).toBe('A4');
+  expect(Math.abs((told.cents as number) - 30)).toBeLessThan(4);
+  expect(told.peakDb).toBeCloseTo(-6.02, 1);
+  expect(told.durationMs).toBe(1000);
+  // exp(-8 t) falls by 20 dB in ln(10) / 8 seconds.
+  expect(Math.abs((told.decay20Ms as number) - 288)).toBeLessThan(12);
+});
+
+test('onsets tells of the slices of a short file what is heard in them, and of none where it is told not to', () => {
+  const random = seededRandom(2);
+  const loop = Float32Array.from({ length: 2 * RATE }, (_, i) => {
+    const t = (i / RATE) % 0.5;
+    const low = Math.floor(i / RATE / 0.5) % 2 === 0;
+    return low ? 0.7 * Math.sin(2 * Math.PI * 70 * t) * Math.exp(-9 * t) : 0.5 * (random() - 0.5) * Math.exp(-30 * t);
+  });
+  const path = file('loop.wav', loop);
+  const slicesOf = (...options: string[]) =>
+    (
+      JSON.parse(undercroft('onsets', path, '--json', ...options)) as {
+        slices: { family: string | null; group: number | null; isolation: number | null; rootHz: number | null }[];
+      }
+    ).slices;
+  const heard = slicesOf();
+  expect(heard.length).toBe(4);
+  // Low, high, low, high: two drums.
+  expect(heard.map((s) => s.group)).toEqual([0, 1, 0, 1]);
+  expect(heard.every((s) => typeof s.family === 'string' && (s.isolation ?? -1) >= 0)).toBe(true);
+  expect(Math.abs(1200 * Math.log2((heard[0]?.rootHz ?? 1) / 70))).toBeLessThan(10);
+  expect(heard[1]?.rootHz).toBeNull();
+  expect(slicesOf('--no-listen').every((s) => s.family === null && s.group === null)).toBe(true);
+});
