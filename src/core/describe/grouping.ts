@@ -33,6 +33,60 @@ export function groupSounds(
   return { groupOf, confidence: confidences(pair, groupOf, count) };
 }
 
+/** Of more sounds than this, some are grouped with one another and the others put to them: all pairs of thousands take minutes. */
+export const MOST_PAIRED = 1000;
+/** Members of a group that another sound is held against, spread over it. */
+const HELD_AGAINST = 6;
+
+/**
+ * `groupSounds` for any number of sounds: of many, every so many-th - and all that a person has put in a group - are grouped, and each of
+ * the others joins the group it is likeliest the same drum as, in the mean of some of its members, or stands alone.
+ */
+export function groupManySounds(
+  count: number,
+  odds: (a: number, b: number) => number,
+  fixed: readonly (string | null)[] = [],
+): Grouping {
+  if (count <= MOST_PAIRED) return groupSounds(count, odds, fixed);
+  const every = count / MOST_PAIRED;
+  const first = new Set(Array.from({ length: MOST_PAIRED }, (_, i) => Math.floor(i * every)));
+  for (const [i, name] of fixed.entries()) if (name !== null) first.add(i);
+  const chosen = [...first].sort((a, b) => a - b);
+  const base = groupSounds(
+    chosen.length,
+    (a, b) => odds(chosen[a] as number, chosen[b] as number),
+    chosen.map((i) => fixed[i] ?? null),
+  );
+  const groupOf = new Array<number>(count).fill(-1);
+  const confidence = new Array<number>(count).fill(0);
+  const members = new Map<number, number[]>();
+  for (const [k, i] of chosen.entries()) {
+    const group = base.groupOf[k] as number;
+    groupOf[i] = group;
+    confidence[i] = base.confidence[k] as number;
+    members.set(group, [...(members.get(group) ?? []), i]);
+  }
+  const heldAgainst = [...members].map(([group, all]) => {
+    const step = Math.max(1, all.length / HELD_AGAINST);
+    const some = Array.from(
+      { length: Math.min(HELD_AGAINST, all.length) },
+      (_, n) => all[Math.floor(n * step)] as number,
+    );
+    return { group, some };
+  });
+  let next = members.size;
+  for (let i = 0; i < count; i++) {
+    if (groupOf[i] !== -1) continue;
+    const means = heldAgainst.map(({ some }) => some.reduce((sum, other) => sum + odds(i, other), 0) / some.length);
+    const best = means.indexOf(Math.max(...means));
+    const most = means[best] as number;
+    const second = Math.max(-8, ...means.filter((_, g) => g !== best));
+    groupOf[i] = most > 0 ? (heldAgainst[best]?.group as number) : next++;
+    confidence[i] = logistic((most > 0 ? most - second : -most) / 2);
+  }
+  return { groupOf, confidence };
+}
+
 /** Average linkage by nearest neighbours kept for each group: sums of odds between groups are added when groups are joined. */
 function linked(pair: Float32Array, count: number, least: number): number[] {
   const sums = Float64Array.from(pair);

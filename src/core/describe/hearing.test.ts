@@ -7,7 +7,7 @@ import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
-import { groupSounds } from './grouping';
+import { groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
 import { hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { Sketcher } from './sketch';
@@ -35,6 +35,26 @@ describe('grouping', () => {
     const { groupOf } = groupSounds(drum.length, odds, fixed);
     expect(groupOf[0]).toBe(groupOf[3]);
     expect(groupOf[2]).not.toBe(groupOf[0]);
+  });
+
+  test('of thousands finds the same groups without looking at all pairs', () => {
+    const count = 4 * MOST_PAIRED;
+    const kind = (i: number) => (i * i + 3 * i) % 7;
+    let looked = 0;
+    const near = (a: number, b: number) => {
+      looked++;
+      return kind(a) === kind(b) ? 2 : -2;
+    };
+    const fixed = Array.from({ length: count }, (_, i) => (i === 3 || i === 4 ? 'mine' : null));
+    const { groupOf, confidence } = groupManySounds(count, near, fixed);
+    const groupsOfKind = new Map<number, Set<number>>();
+    for (let i = 0; i < count; i++)
+      if (i !== 3 && i !== 4)
+        groupsOfKind.set(kind(i), (groupsOfKind.get(kind(i)) ?? new Set()).add(groupOf[i] as number));
+    for (const groups of groupsOfKind.values()) expect(groups.size).toBe(1);
+    expect(groupOf[3]).toBe(groupOf[4]);
+    expect(Math.min(...confidence)).toBeGreaterThan(0.5);
+    expect(looked).toBeLessThan((count * count) / 10);
   });
 
   test('is the same by pairs joined one at a time over all pairs', () => {

@@ -1,7 +1,7 @@
 import type { Family } from '../hit/model';
 import type { Candidate } from '../onset/detect';
 import { type FamilyGuess, guessFamily } from './family';
-import { groupSounds } from './grouping';
+import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, samenessOf } from './sameness';
 import { SAMENESS_NETWORK } from './sameness-weights';
@@ -65,7 +65,7 @@ export function hear(
   const ready = slices.map(({ figures, chances }) => comparable(figures, chances.main));
   const odds = (a: number, b: number) =>
     samenessOf(ready[a] as (typeof ready)[number], ready[b] as (typeof ready)[number], SAMENESS_NETWORK);
-  const { groupOf, confidence } = groupSounds(
+  const { groupOf, confidence } = groupManySounds(
     slices.length,
     odds,
     slices.map((s) => s.shelf),

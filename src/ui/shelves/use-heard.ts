@@ -7,6 +7,7 @@ import type { HeardSlice, Shelf } from '@/core/describe/hearing';
 import type { Family } from '@/core/hit/model';
 import type { Heard, HearingWorker, Rebuilding, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
 import { keys, useSounds } from '../data/queries';
+import { Latest } from '../parts/latest';
 import type { StoredSlice } from '../slice/use-marks';
 
 /** A slice with what it is heard as, and its number in the recording. */
@@ -43,6 +44,10 @@ export function useHeard({ recording, slices, candidates }: CutView): HeardSlice
   const worker = useRef<Comlink.Remote<HearingWorker> | null>(null);
   const [heard, setHeard] = useState<Omit<HeardSlices, 'rebuilt'> | null>(null);
   const [rebuilt, setRebuilt] = useState<Rebuilding | null>(null);
+  const latest = useMemo(
+    () => new Latest((error) => toast.error(`The slices could not be put on shelves: ${error.message}`)),
+    [],
+  );
   const figures = useMemo(() => byStretch(data), [data]);
   const missing = data !== undefined && slices.some((s) => !figures.has(stretchKey(s)));
   useEffect(() => {
@@ -77,16 +82,16 @@ export function useHeard({ recording, slices, candidates }: CutView): HeardSlice
         shelf: slice.shelf,
       }),
     );
-    worker.current
-      ?.hear(wanted, candidates, recording.sampleRate)
-      .then((answer) => {
-        if (!late) setHeard({ shelves: shelvesOf(answer, known), unheard: slices.length - known.length });
-      })
-      .catch((error: Error) => toast.error(`The slices could not be put on shelves: ${error.message}`));
+    const thread = worker.current;
+    latest.run(async () => {
+      if (late || !thread) return;
+      const answer = await thread.hear(wanted, candidates, recording.sampleRate);
+      if (!late) setHeard({ shelves: shelvesOf(answer, known), unheard: slices.length - known.length });
+    });
     return () => {
       late = true;
     };
-  }, [data, figures, slices, candidates, recording.sampleRate]);
+  }, [data, figures, slices, candidates, recording.sampleRate, latest]);
   useEffect(() => {
     setRebuilt(null);
     const { id, encoding, channelCount, sampleRate, frames } = recording;

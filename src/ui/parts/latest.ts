@@ -1,0 +1,26 @@
+/** Runs one piece of work at a time; of those that come meanwhile only the last is run after it. */
+export class Latest {
+  private busy = false;
+  private next: (() => Promise<void>) | null = null;
+
+  constructor(private readonly failed: (error: Error) => void) {}
+
+  run(work: () => Promise<void>): void {
+    this.next = work;
+    if (!this.busy) void this.go();
+  }
+
+  private async go(): Promise<void> {
+    this.busy = true;
+    while (this.next) {
+      const work = this.next;
+      this.next = null;
+      try {
+        await work();
+      } catch (error) {
+        this.failed(error as Error);
+      }
+    }
+    this.busy = false;
+  }
+}
