@@ -14,6 +14,8 @@ const FIRST_PEAK = 0.9;
 /** Long periods are looked for at about this rate, short ones, up to this many seconds, at the sound's own. */
 const COARSE_HZ = 11025;
 const SHORT_S = 0.0025;
+/** Frames that the top may lie from where it is looked for. */
+const MOST_STEPS = 12;
 /** A fundamental that lies this far under its second partial does not sound: the root is the partial. */
 const SILENT_DB = 26;
 
@@ -91,15 +93,18 @@ function squareDifference(window: Float32Array, most: number): Float64Array {
 
 /** The lag near one at which the function is highest, between frames: the top of the parabola through three of them. */
 function sharpened(window: Float32Array, near: number): { lag: number; clarity: number } {
-  const from = Math.max(2, Math.round(near) - 2);
-  const to = Math.min(window.length - 2, Math.round(near) + 2);
-  const values: number[] = [];
-  for (let lag = from; lag <= to; lag++) values.push(differenceAt(window, lag));
-  let best = 1;
-  for (let i = 1; i + 1 < values.length; i++) if ((values[i] as number) > (values[best] as number)) best = i;
-  const [l, m, r] = [values[best - 1] ?? 0, values[best] ?? 0, values[best + 1] ?? 0];
+  const hold = (lag: number) => Math.max(2, Math.min(window.length - 2, lag));
+  let lag = hold(Math.round(near));
+  let [l, m, r] = [differenceAt(window, lag - 1), differenceAt(window, lag), differenceAt(window, lag + 1)];
+  // Uphill from where the coarser function has its peak, which may be some frames off.
+  for (let step = 0; step < MOST_STEPS && Math.max(l, r) > m; step++) {
+    const next = hold(l > r ? lag - 1 : lag + 1);
+    if (next === lag) break;
+    [l, m, r] = next < lag ? [differenceAt(window, next - 1), l, m] : [m, r, differenceAt(window, next + 1)];
+    lag = next;
+  }
   const offset = top3(l, m, r);
-  return { lag: from + best + offset, clarity: Math.min(1, m - 0.25 * (l - r) * offset) };
+  return { lag: lag + offset, clarity: Math.min(1, m - 0.25 * (l - r) * offset) };
 }
 
 /** Where between its neighbours the top of the parabola through three values lies, -0.5 to 0.5. */

@@ -11,6 +11,8 @@ const FAR_UNDER_DB = 36;
 const LEAST_CLARITY = 0.75;
 /** Two pitches nearer than this are the same, differently well told. */
 const SAME_OCTAVES = 0.15;
+/** Windows that differ by less than this, a quarter of a semitone, are of one pitch. */
+const ALIKE_OCTAVES = 0.02;
 /** Lower down a spectrum's bins are too wide for it. */
 const EXACT_FROM_HZ = 90;
 
@@ -105,7 +107,11 @@ function shared(found: readonly (Root & { readonly weight: number })[]): Root | 
   const near = rising.filter((f) => Math.abs(Math.log2(f.hz / middle.hz)) < 1 / 12);
   const weight = near.reduce((s, f) => s + f.weight, 0);
   const clarity = (near.reduce((s, f) => s + f.clarity * f.weight, 0) / weight) * (weight / whole);
-  return clarity >= LEAST_CLARITY ? { hz: middle.hz, clarity } : null;
+  if (clarity < LEAST_CLARITY) return null;
+  // Of a low tone a window holds few periods, and tells it a little high or low by where in one it begins: the mean of all is nearer.
+  const alike = near.filter((f) => Math.abs(Math.log2(f.hz / middle.hz)) < ALIKE_OCTAVES);
+  const mean = alike.reduce((s, f) => s + f.weight * f.hz, 0) / alike.reduce((s, f) => s + f.weight, 0);
+  return { hz: mean, clarity };
 }
 
 function energyOf(samples: Float32Array, from: number, to: number): number {
