@@ -53,5 +53,5 @@ export type ServerEvent =
   | { readonly type: 'decoding'; readonly key: string; readonly share: number }
   | { readonly type: 'scan'; readonly scan: ScanProgress }
   | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number }
-  /** More of its slices have been listened to. */
-  | { readonly type: 'described'; readonly recordingId: string };
+  /** More of its slices have been listened to, or the listening has failed with a reason. */
+  | { readonly type: 'described'; readonly recordingId: string; readonly error: string | null };

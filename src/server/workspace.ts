@@ -39,10 +39,14 @@ export function workspace(): Workspace {
     if (message.type === 'progress')
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
     else if (message.type === 'removed') events.send({ type: 'recordings' });
-    else if (message.type === 'described') events.send({ type: 'described', recordingId: message.recordingId });
+    else if (message.type === 'described')
+      events.send({ type: 'described', recordingId: message.recordingId, error: null });
     else {
       if (message.error) console.error(`${message.kind} ${message.recordingId}: ${message.error}`);
-      if (message.kind === 'describe') return;
+      if (message.kind === 'describe') {
+        events.send({ type: 'described', recordingId: message.recordingId, error: message.error });
+        return;
+      }
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });
       events.send({ type: 'recordings' });
       events.send({ type: 'hits' });

@@ -4,7 +4,7 @@ import { envelopeOf } from './envelope';
 import { logistic, type Network, runNetwork, softmax } from './network';
 import { packSound, unpackSound } from './pack';
 import { rootOf } from './root';
-import { BANDS, bandCentreHz, CELLS, Sketcher } from './sketch';
+import { BANDS, CELLS, Sketcher } from './sketch';
 import { Describer } from './sound';
 
 const RATE = 44100;
@@ -30,12 +30,13 @@ function add(into: Float32Array, at: number, sound: Float32Array, gain = 1): Flo
 describe('the sketch', () => {
   test.each([44100, 48000, 96000])('at %i Hz has a tone in the band that its frequency lies in', (rate) => {
     for (const hz of [100, 440, 2500, 9000]) {
-      const { powers, cells } = new Sketcher(rate).sketch(tone(hz, 2, 0, rate), 0, 2 * rate);
+      const sketcher = new Sketcher(rate);
+      const { powers, cells } = sketcher.sketch(tone(hz, 2, 0, rate), 0, 2 * rate);
       expect(cells).toBe(CELLS);
       const last = powers.subarray((cells - 1) * BANDS);
       const loudest = last.indexOf(Math.max(...last));
       // Bands under 200 Hz are no wider than a bin of some 43 Hz, so that the tone may lie on the edge of one.
-      expect(Math.abs(Math.log2(bandCentreHz(loudest) / hz))).toBeLessThan(hz < 200 ? 0.6 : 0.25);
+      expect(Math.abs(Math.log2((sketcher.centresHz[loudest] as number) / hz))).toBeLessThan(hz < 200 ? 0.6 : 0.25);
     }
   });
 
@@ -52,7 +53,7 @@ describe('the sketch', () => {
       short.powers.subarray(0, (short.cells - 1) * BANDS),
     );
     const high = long.before.indexOf(Math.max(...long.before));
-    expect(Math.abs(Math.log2(bandCentreHz(high) / 3000))).toBeLessThan(0.25);
+    expect(Math.abs(Math.log2((sketcher.centresHz[high] as number) / 3000))).toBeLessThan(0.25);
     // At the very beginning nothing was before.
     expect(Math.max(...sketcher.sketch(sound, 0, RATE).before)).toBe(0);
   });
@@ -124,6 +125,15 @@ describe('the root', () => {
     expect(rootOf(new Float32Array(RATE), RATE)).toBeNull();
     expect(rootOf(tone(440, 0.05, 0), RATE)).toBeNull();
   });
+});
+
+test.each([8000, 11025, 192000])('a struck tone at %i Hz sample rate is described as at any other', (rate) => {
+  const figures = new Describer(rate).describe(tone(330, 0.8, 6, rate), 0, Math.round(0.8 * rate));
+  expect(Math.abs(centsBetween(figures.root?.hz ?? 1, 330))).toBeLessThan(5);
+  expect(figures.peakDb).toBeCloseTo(-6, 0);
+  // Its power lies in one band.
+  expect(Math.abs(Math.log2(figures.brightnessHz / 330))).toBeLessThan(0.3);
+  expect(Math.abs((figures.envelope.decay20Ms as number) - 384)).toBeLessThan(20);
 });
 
 test('a network gives what its formula does, and refuses other than its inputs', () => {

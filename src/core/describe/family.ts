@@ -3,7 +3,7 @@ import { logistic, type Network, runNetwork, softmax } from './network';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
 
-/** The families that are told by ear; what is no drum - a note, a voice, an effect - is left to the person. */
+/** The families that are told by ear, in the order of the network's outputs; what is no drum - a note, a voice, an effect - is left to the person. */
 export const TOLD_FAMILIES = [
   'kick',
   'tom',

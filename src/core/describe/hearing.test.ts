@@ -121,6 +121,20 @@ describe('isolation', () => {
     expect(isolationOf(clean, [], usualOf([clean, clean, clean, sketch])).score).toBe(100);
   });
 
+  test('what sounds from another onset on is foreign, as far as that is as loud', () => {
+    // Two equal bursts in one slice: from the second on everything is its, so that both have the same energy.
+    const twice = new Float32Array(RATE * 2);
+    for (const at of [0, 0.4])
+      for (let i = 0; i < burst.length; i++)
+        twice[start + at * RATE + i] = (twice[start + at * RATE + i] as number) + (burst[i] as number);
+    const sketch = new Sketcher(RATE).sketch(twice, start, RATE * 1.6);
+    const { score, reasons } = isolationOf(sketch, [{ seconds: 0.37, db: 0 }], null);
+    expect(reasons[0]?.kind).toBe('another onset');
+    expect(Math.abs(reasons[0]?.db ?? 99)).toBeLessThan(3);
+    expect(score).toBeLessThan(8);
+    expect(isolationOf(sketch, [{ seconds: 0.37, db: -30 }], null).reasons[0]?.db).toBeLessThan(-28);
+  });
+
   test('onsets inside a slice count, those at its very start and after its end do not', () => {
     const candidate = (seconds: number, strength = 0.9) => ({
       frame: Math.round(seconds * RATE),

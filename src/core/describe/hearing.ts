@@ -46,7 +46,7 @@ export interface Shelf {
 
 export interface Hearing {
   readonly slices: readonly HeardSlice[];
-  /** Those with most slices first within a family; families in the order of the pads' rows. */
+  /** Those with most slices first. */
   readonly shelves: readonly Shelf[];
 }
 

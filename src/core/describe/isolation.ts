@@ -1,7 +1,7 @@
 import type { Candidate } from '../onset/detect';
 import type { Region } from '../onset/split';
 import { select } from '../signal/select';
-import { BANDS, CELLS, cellSeconds, type Sketch } from './sketch';
+import { BANDS, CELLS, cellSeconds, cellSpanSeconds, type Sketch, WINDOW_S } from './sketch';
 
 /** Why a slice is not bare: something foreign in it, and its energy against the slice's own, in dB. */
 export interface Impurity {
@@ -51,8 +51,6 @@ const NOTHING_DB = -50;
 /** Tails are taken to fall at least this fast, and at most so fast, in dB a second. */
 const SLOWEST_FALL = 20;
 const FASTEST_FALL = 400;
-/** Seconds between the two windows before the start. */
-const APART_S = 0.0232;
 /** What a sound of the group holds at the same place in that share of its members, is the sound's own. */
 const GROUP_SHARE = 0.5;
 const LEAST_GROUP = 3;
@@ -68,16 +66,20 @@ export function isolationOf(sketch: Sketch, inner: readonly InnerOnset[], usual:
   const all = energyOf(sketch);
   if (all <= 0) return { score: 0, foreignDb: 0, reasons: [] };
   const left = leftover(sketch);
-  const others = inner.reduce((sum, { db }) => sum + Math.min(1, 10 ** (db / 10)), 0);
+  // What sounds from another onset on is its, as far as it is as loud; of several the one that has most stands for all.
+  const others = inner.reduce(
+    (most, { seconds, db }) => Math.max(most, energyOf(sketch, seconds) * Math.min(1, 10 ** (db / 10))),
+    0,
+  );
   const foreign = usual ? foreignTo(sketch, usual) : 0;
   const parts: { kind: Impurity['kind']; energy: number }[] = [
     { kind: 'tail before', energy: left },
-    { kind: 'another onset', energy: others * all * 0.5 },
+    { kind: 'another onset', energy: others },
     // What is left of the sound before is foreign to the group as well, and counts once.
     { kind: 'foreign to its group', energy: Math.max(0, foreign - left) },
   ];
   const impure = parts.reduce((sum, { energy }) => sum + energy, 0);
-  const own = Math.max(all - left - Math.max(0, foreign - left), all * 1e-3);
+  const own = Math.max(all - impure, all * 1e-3);
   const db = (energy: number) => 10 * Math.log10(energy / own + 1e-12);
   return {
     foreignDb: db(impure),
@@ -89,35 +91,27 @@ export function isolationOf(sketch: Sketch, inner: readonly InnerOnset[], usual:
   };
 }
 
-/** Seconds that a cell stands for. */
-function spanOf(cell: number): number {
-  return 2 * (cellSeconds(cell) - (cell === 0 ? 0 : cellEnd(cell - 1)));
-}
-
-function cellEnd(cell: number): number {
-  return cell < 0 ? 0 : cellEnd(cell - 1) + 2 * (cellSeconds(cell) - cellEnd(cell - 1));
-}
-
-const SPANS = Float64Array.from({ length: CELLS }, (_, cell) => spanOf(cell));
-
-function energyOf({ powers, cells }: Sketch): number {
+/** Energy of a sketch's cells from a time on. */
+function energyOf({ powers, cells }: Sketch, fromSeconds = 0): number {
   let sum = 0;
-  for (let c = 0; c < cells; c++)
-    for (let b = 0; b < BANDS; b++) sum += (powers[c * BANDS + b] as number) * (SPANS[c] as number);
+  for (let c = 0; c < cells; c++) {
+    if (cellSeconds(c) < fromSeconds) continue;
+    for (let b = 0; b < BANDS; b++) sum += (powers[c * BANDS + b] as number) * cellSpanSeconds(c);
+  }
   return sum;
 }
 
 /** Energy that what sounded just before is likely to have in the slice. */
-export function leftover({ powers, cells, before, earlier }: Sketch): number {
+function leftover({ powers, cells, before, earlier }: Sketch): number {
   let sum = 0;
   for (let b = 0; b < BANDS; b++) {
     const level = before[b] as number;
     if (level <= 0) continue;
-    const fall = (10 * Math.log10(((earlier[b] as number) + 1e-14) / (level + 1e-14))) / APART_S;
+    const fall = (10 * Math.log10(((earlier[b] as number) + 1e-14) / (level + 1e-14))) / WINDOW_S;
     const perSecond = Math.max(SLOWEST_FALL, Math.min(FASTEST_FALL, fall));
     for (let c = 0; c < cells; c++) {
       const still = level * 10 ** ((-perSecond * cellSeconds(c)) / 10);
-      sum += Math.min(still, powers[c * BANDS + b] as number) * (SPANS[c] as number);
+      sum += Math.min(still, powers[c * BANDS + b] as number) * cellSpanSeconds(c);
     }
   }
   return sum;
@@ -147,7 +141,7 @@ function foreignTo(sketch: Sketch, usual: Float32Array): number {
   let sum = 0;
   for (let i = 0; i < sketch.cells * BANDS; i++) {
     const over = (sketch.powers[i] as number) - ALLOWED * scale * (usual[i] as number);
-    if (over > 0) sum += over * (SPANS[Math.floor(i / BANDS)] as number);
+    if (over > 0) sum += over * cellSpanSeconds(Math.floor(i / BANDS));
   }
   return sum;
 }

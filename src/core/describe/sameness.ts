@@ -1,5 +1,5 @@
 import { type Network, runNetwork } from './network';
-import { BANDS, CELLS, type Sketch } from './sketch';
+import { BANDS, CELLS } from './sketch';
 import type { SoundFigures } from './sound';
 
 /** Bands and cells that are held against one another together. */
@@ -35,22 +35,17 @@ export interface Comparable {
 
 export function comparable(sound: SoundFigures, families: ArrayLike<number>): Comparable {
   const { sketch } = sound;
-  const { powers, cells } = sketch;
+  // The most that can be left of what sounded before is all of it.
+  const { powers, cells, before } = sketch;
   const loudest = powers.reduce((a, b) => Math.max(a, b), 1e-14);
-  const left = leftoverBands(sketch);
   const levels = new Float32Array(cells * BANDS);
   const own = new Uint8Array(cells * BANDS);
   for (let i = 0; i < cells * BANDS; i++) {
     const power = powers[i] as number;
     levels[i] = Math.max(FLOOR, Math.log10(power / loudest + 1e-12));
-    own[i] = (left[i % BANDS] as number) <= MOST_LEFT * power ? 1 : 0;
+    own[i] = (before[i % BANDS] as number) <= MOST_LEFT * power ? 1 : 0;
   }
   return { levels, own, cells, figures: sound, families };
-}
-
-/** The most that can be left in each band of what sounded before. */
-function leftoverBands({ before }: Sketch): Float32Array {
-  return before;
 }
 
 /** What the network is shown of two sounds, the same whichever comes first. */

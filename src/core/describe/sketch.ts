@@ -20,7 +20,7 @@ export const BANDS = 24;
 export const CELL_STEPS = [0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96] as const;
 export const CELLS = CELL_STEPS.length - 1;
 /** Windows of some 23 ms: bins 43 Hz apart. */
-const WINDOW_S = 0.0232;
+export const WINDOW_S = 0.0232;
 const LOWEST_HZ = 43;
 const HIGHEST_HZ = 16000;
 /** A window before the start that ends here hears nothing of it yet, though a start may be marked a little late. */
@@ -28,6 +28,11 @@ const CLEAR_S = 0.003;
 
 export function windowFrames(sampleRate: number): number {
   return 2 ** Math.round(Math.log2(WINDOW_S * sampleRate));
+}
+
+/** Seconds that a cell spans. */
+export function cellSpanSeconds(cell: number): number {
+  return (((CELL_STEPS[cell + 1] as number) - (CELL_STEPS[cell] as number)) / 2) * WINDOW_S;
 }
 
 /** Seconds from the start to the middle of a cell. */
@@ -55,11 +60,18 @@ export class Sketcher {
   private readonly size: number;
   private readonly window: Float32Array;
   private readonly edges: Int32Array;
+  /** Middles of the bands in hertz. */
+  readonly centresHz: Float64Array;
 
   constructor(readonly sampleRate: number) {
     this.size = windowFrames(sampleRate);
     this.window = Float32Array.from(hann(this.size));
     this.edges = bandEdges(this.size, sampleRate);
+    const { edges, size } = this;
+    this.centresHz = Float64Array.from(
+      { length: BANDS },
+      (_, b) => (Math.sqrt((edges[b] as number) * (edges[b + 1] as number)) * sampleRate) / size,
+    );
   }
 
   /** Frames of sound before the start and after it that a sketch looks at. */
@@ -135,21 +147,4 @@ export class Sketcher {
       out[b] = (out[b] as number) + sum;
     }
   }
-}
-
-/** Middles of the bands in hertz, at 44.1 kHz: at other rates those of a bin's width lie up to a tenth higher or lower. */
-const CENTRES = bandCentres(44100);
-
-function bandCentres(sampleRate: number): Float64Array {
-  const size = windowFrames(sampleRate);
-  const edges = bandEdges(size, sampleRate);
-  return Float64Array.from(
-    { length: BANDS },
-    (_, b) => (Math.sqrt((edges[b] as number) * (edges[b + 1] as number)) * sampleRate) / size,
-  );
-}
-
-/** Middle of a band, in hertz. */
-export function bandCentreHz(band: number): number {
-  return CENTRES[band] as number;
 }

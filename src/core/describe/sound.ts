@@ -4,16 +4,16 @@ import { type EnvelopeFigures, envelopeOf } from './envelope';
 import { momentaryLufs } from './loudness';
 import type { Root } from './period';
 import { rootOf } from './root';
-import { BANDS, bandCentreHz, type Sketch, Sketcher } from './sketch';
+import { BANDS, type Sketch, Sketcher } from './sketch';
 
-/** All that is told of a slice by listening to it alone. */
+/** All that is told of a slice by listening to it alone: to its first second and a half. */
 export interface SoundFigures {
   readonly sketch: Sketch;
   readonly envelope: EnvelopeFigures;
   readonly root: Root | null;
-  /** Loudest sample in dBFS. */
+  /** Loudest sample of what was listened to, in dBFS. */
   readonly peakDb: number;
-  /** Maximum momentary loudness, the slice standing in silence, in LUFS; -Infinity for silence. */
+  /** Maximum momentary loudness of it, standing in silence, in LUFS; -Infinity for silence. */
   readonly lufs: number;
   /** Centre of gravity of the spectrum's power, in hertz: how bright it is. */
   readonly brightnessHz: number;
@@ -53,17 +53,17 @@ export class Describer {
       root: rootOf(heard, sampleRate),
       peakDb: toDb(loudestOf(heard)),
       lufs: momentaryLufs({ sampleRate, channels: [heard] }),
-      brightnessHz: brightness(sketch),
+      brightnessHz: brightness(sketch, this.sketcher.centresHz),
       seconds: wholeFrames / sampleRate,
     };
   }
 }
 
-function brightness({ powers, cells }: Sketch): number {
+function brightness({ powers, cells }: Sketch, centresHz: Float64Array): number {
   let [weighted, all] = [0, 0];
   for (let i = 0; i < cells * BANDS; i++) {
     all += powers[i] as number;
-    weighted += (powers[i] as number) * bandCentreHz(i % BANDS);
+    weighted += (powers[i] as number) * (centresHz[i % BANDS] as number);
   }
   return all > 0 ? weighted / all : 0;
 }

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { toast } from 'sonner';
 import type { ServerEvent } from '@/contract/edits';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
@@ -35,7 +36,9 @@ export function useServerEvents(): void {
         return;
       }
       if (event.type === 'described') {
-        refetch(client, keys.sounds(event.recordingId));
+        if (event.error === null) refetch(client, keys.sounds(event.recordingId));
+        // Not asked for again by itself: the same slice would fail again.
+        else toast.error(`The slices could not be listened to: ${event.error}`, { id: event.recordingId });
         return;
       }
       if (event.type === 'analysis') {

@@ -1,13 +1,13 @@
 'use client';
 
 import { useDraggable } from '@dnd-kit/core';
-import { memo } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
 import { MiniWave } from '../parts/MiniWave';
-import { nameShelf, stretchOfShelved } from './shelving';
+import { MOST_SHOWN, nameShelf, stretchOfShelved } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface RowProps {
@@ -87,7 +87,7 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
         </span>
       </header>
       <ol className="flex min-w-0 flex-1 items-start gap-2 overflow-x-auto px-3 py-2" aria-label="Slices, barest first">
-        {shelf.slices.slice(0, MOST).map((entry) => (
+        {shelf.slices.slice(0, MOST_SHOWN).map((entry) => (
           <Card
             key={entry.slice.id}
             recording={recording}
@@ -98,9 +98,9 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
             onHover={hovers ? props.onHover : null}
           />
         ))}
-        {shelf.slices.length > MOST && (
+        {shelf.slices.length > MOST_SHOWN && (
           <li className="self-center whitespace-nowrap px-2 text-[12px] text-soft">
-            and {shelf.slices.length - MOST} less bare
+            and {shelf.slices.length - MOST_SHOWN} less bare
           </li>
         )}
       </ol>
@@ -123,9 +123,6 @@ function Toggle({ label, text, on, onToggle }: { label: string; text: string; on
   );
 }
 
-/** More than these are not looked through by eye. */
-const MOST = 40;
-
 interface CardProps {
   readonly recording: RecordingView;
   readonly entry: ShelvedSlice;
@@ -142,6 +139,11 @@ const Card = memo(function Card({ recording, entry, chosen, selected, onChoose, 
     data: { stretch: stretchOfShelved(recording, entry) },
   });
   const { score } = heard.isolation;
+  const button = useRef<HTMLButtonElement>(null);
+  // Chosen by a key, or from a kit's summary, it may lie out of sight.
+  useEffect(() => {
+    if (chosen) button.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  }, [chosen]);
   return (
     <li
       ref={setNodeRef}
@@ -149,6 +151,7 @@ const Card = memo(function Card({ recording, entry, chosen, selected, onChoose, 
       className={`w-[104px] flex-none rounded-md border ${chosen ? 'border-verdigris bg-selection' : selected ? 'border-edge bg-selection' : 'border-line bg-paper hover:border-edge'}`}
     >
       <button
+        ref={button}
         type="button"
         data-testid="shelf-slice"
         aria-pressed={selected}

@@ -19,7 +19,7 @@ import { MakeKit } from './MakeKit';
 import { RhythmBar } from './RhythmBar';
 import { ShelfRow } from './ShelfRow';
 import { SliceReport } from './SliceReport';
-import { barestOfEach, moveTo, partFrom, stretchOfShelved } from './shelving';
+import { barestOfEach, MOST_SHOWN, moveTo, partFrom, stretchOfShelved } from './shelving';
 import { type ShelfOfSlices, type ShelvedSlice, useHeard } from './use-heard';
 import { useRhythm } from './use-rhythm';
 
@@ -78,7 +78,8 @@ export function Shelves({ view }: { view: CutView }) {
       return;
     }
     const shelf = shelves[Math.max(0, Math.min(shelves.length - 1, chosen.shelfIndex + across))];
-    const at = across === 0 ? Math.max(0, Math.min((shelf?.slices.length ?? 1) - 1, chosen.index + along)) : 0;
+    const at =
+      across === 0 ? Math.max(0, Math.min(MOST_SHOWN - 1, (shelf?.slices.length ?? 1) - 1, chosen.index + along)) : 0;
     const next = shelf?.slices[at];
     if (next) choose(next.slice.id, false);
   };

@@ -5,6 +5,9 @@ import { fillPads, type Stretch } from '../pads/laying';
 import { stretchOf } from '../slice/Handles';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
+/** Slices of a shelf that are shown: more are not looked through by eye. */
+export const MOST_SHOWN = 40;
+
 /** Puts slices on a shelf of their own name: what stands there by what is heard is written down with them. */
 export function putOn(slices: readonly ShelvedSlice[], shelf: string): Change[] {
   return slices
