@@ -30,6 +30,10 @@ const DEBIAN = {
 const FONTS = {
   'timgm6mb-soundfont': '/usr/share/sounds/sf2/TimGM6mb.sf2',
   'csound-soundfont': '/usr/share/sounds/sf2/sf_GMbank.sf2',
+  'denemo-data': '/usr/share/sounds/sf2/A320U.sf2',
+  'minuet-data': '/usr/share/minuet/soundfonts/GeneralUser-v1.47.sf2',
+  'sonic-pi-samples': '/usr/share/sonic-pi/samples/drum_snare_hard.flac',
+  'chuck-data': '/usr/share/doc/chuck-data/examples/data/snare.wav',
   'opl3-soundfont': '/usr/share/sounds/sf2/OPL-3_FM_128M.sf2',
   freepats: '/etc/timidity/freepats.cfg',
   timidity: '/usr/bin/timidity',

@@ -3,27 +3,33 @@ import { FAMILY_NETWORK } from '@/core/describe/family-weights';
 import { hear } from '@/core/describe/hearing';
 import { Describer } from '@/core/describe/sound';
 import type { Candidate } from '@/core/onset/detect';
-import type { Region } from '@/core/onset/split';
+import { selectOnsets } from '@/core/onset/select';
+import { DEFAULT_SPLIT, type Region, type Split } from '@/core/onset/split';
+import { type Rhythm, rhythmOf, strokesHeard } from '@/core/rhythm/rhythm';
 import { rounded } from './figures';
 
-/** What is heard in each slice of a recording, as `undercroft onsets` tells it. */
+/** What is heard in each slice of a recording and the rhythm they were struck in, as `undercroft onsets` tells it. */
 export function heardIn(
   mono: Float32Array,
   sampleRate: number,
   regions: readonly Region[],
   candidates: readonly Candidate[],
+  split: Split,
 ) {
   const describer = new Describer(sampleRate);
   const listened = regions.map((region) => {
     const figures = describer.describe(mono, region.startFrame, region.endFrame);
     return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
   });
-  const { slices } = hear(
+  const hearing = hear(
     listened,
     () => candidates,
     () => sampleRate,
   );
-  return slices.map(({ family, familyConfidence, guess, isolation, group }, i) => {
+  const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+  const rhythm = rhythmOf(strokesHeard(listened, hearing), onsets, split, sampleRate, mono.length);
+  const places = new Map(hearing.shelves.map(({ group }, place) => [group, place]));
+  const slices = hearing.slices.map(({ family, familyConfidence, guess, isolation, group }, i) => {
     const root = listened[i]?.figures.root ?? null;
     return {
       family,
@@ -31,7 +37,26 @@ export function heardIn(
       contains: guess.contains,
       rootHz: root ? rounded(root.hz) : null,
       isolation: isolation.score,
-      group,
+      // Counted as the shelves stand, as in the rhythm.
+      group: places.get(group) ?? group,
     };
   });
+  return { slices, rhythm: told(rhythm) };
+}
+
+function told({ notes, bpm, bpmConfidence, octaves, downbeatFrame, downbeatConfidence, beats, beatUnit }: Rhythm) {
+  return {
+    bpm,
+    bpmConfidence: rounded(bpmConfidence),
+    octaves: octaves.map((o) => ({ bpm: rounded(o.bpm), share: rounded(o.share) })),
+    downbeatFrame,
+    downbeatConfidence: rounded(downbeatConfidence),
+    metre: `${beats}/${beatUnit}`,
+    notes: notes.map(({ frame, quarters, group, velocity }) => ({
+      frame,
+      quarters: rounded(quarters),
+      group,
+      velocity: rounded(velocity),
+    })),
+  };
 }

@@ -114,10 +114,10 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
     return;
   }
   const listen = options.listen ?? frames <= LISTENED_S * sampleRate;
-  const told = listen ? (await import('./hearing')).heardIn(mono, sampleRate, regions, candidates) : null;
+  const told = listen ? (await import('./hearing')).heardIn(mono, sampleRate, regions, candidates, split) : null;
   const slices = regions.map((region, i) => ({
     ...region,
-    ...(told?.[i] ?? NOT_LISTENED),
+    ...(told?.slices[i] ?? NOT_LISTENED),
     peakDb: rounded(toDb(loudestOf(mono.subarray(region.startFrame, region.endFrame)))),
   }));
   const list = onsets.map(({ frame, strength }) => ({
@@ -125,7 +125,9 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
     seconds: frame / sampleRate,
     strength: rounded(strength),
   }));
-  process.stdout.write(`${JSON.stringify({ file, sampleRate, frames, onsets: list, slices })}\n`);
+  process.stdout.write(
+    `${JSON.stringify({ file, sampleRate, frames, onsets: list, slices, rhythm: told?.rhythm ?? null })}\n`,
+  );
 }
 
 /** The slices of a split, each ending at the next one's start or where its own sound does. */

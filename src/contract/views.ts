@@ -1,9 +1,10 @@
 import type { SampleEncoding } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
 import type { Hit } from '@/core/hit/model';
-import type { Kit, Layer, Pad } from '@/core/kit/model';
+import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
+import type { Rhythm } from '@/core/rhythm/rhythm';
 import type { Stored } from './documents';
 
 /** A recording as lists and pages show it: its editable fields, and what is fixed. */
@@ -49,6 +50,8 @@ export interface SoundsView {
   }[];
   /** Slices that are still to be listened to. */
   readonly unheard: number;
+  /** What was struck when and how hard, as far as the slices had been listened to when it was last worked out; null before. */
+  readonly rhythm: Rhythm | null;
 }
 
 /** What is known of a recording besides its sound. */
@@ -77,6 +80,7 @@ export interface KitView {
   readonly kit: Stored<Kit>;
   readonly pads: readonly Stored<Pad>[];
   readonly layers: readonly Stored<Layer>[];
+  readonly variations: readonly Stored<Variation>[];
   readonly hits: readonly Stored<Hit>[];
   readonly recordings: readonly RecordingView[];
 }

@@ -5,11 +5,14 @@ import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Family } from '@/core/hit/model';
 import { rebuild } from '@/core/kit/rebuild';
 import type { Candidate } from '@/core/onset/detect';
-import { contiguousRegions } from '@/core/onset/select';
-import type { Region } from '@/core/onset/split';
+import { contiguousRegions, selectOnsets } from '@/core/onset/select';
+import { DEFAULT_SPLIT, type Region } from '@/core/onset/split';
+import { type Rhythm, rhythmOf, type SaidTime, strokesHeard } from '@/core/rhythm/rhythm';
 
 /** A slice as the page knows it; `figures` are packed as `core/describe/pack` has them. */
 export interface SliceToHear {
+  /** Its recording, by its place among those that are heard. */
+  readonly of: number;
   readonly startFrame: number;
   readonly endFrame: number;
   readonly figures: string;
@@ -29,6 +32,15 @@ export interface SliceLevels {
 
 export interface Heard extends Hearing {
   readonly levels: readonly SliceLevels[];
+  readonly rhythm: Rhythm;
+}
+
+/** What else than its slices a recording is heard by. */
+export interface RecordingToHear {
+  readonly sampleRate: number;
+  readonly frames: number;
+  readonly candidates: readonly Candidate[];
+  readonly said: SaidTime;
 }
 
 /** How what is played from slices differs from the source. */
@@ -59,7 +71,8 @@ const unpacked = new Map<string, ReturnType<typeof unpackSound>>();
 
 /** Groups slices and tells how bare they are, away from the page's thread. */
 const api = {
-  hear(slices: readonly SliceToHear[], candidates: readonly Candidate[], sampleRate: number): Heard {
+  /** Slices of one recording or of several that are heard together; the rhythm is that of the first. */
+  hear(slices: readonly SliceToHear[], recordings: readonly [RecordingToHear, ...RecordingToHear[]]): Heard {
     const listened = slices.map(({ figures, ...rest }) => ({ ...rest, ...known(figures) }));
     const levels = listened.map(({ figures: { root, peakDb, lufs, brightnessHz, envelope } }) => ({
       rootHz: root?.hz ?? null,
@@ -71,10 +84,19 @@ const api = {
     }));
     const hearing = hear(
       listened,
-      () => candidates,
-      () => sampleRate,
+      (i) => recordings[slices[i]?.of ?? 0]?.candidates ?? [],
+      (i) => recordings[slices[i]?.of ?? 0]?.sampleRate ?? recordings[0].sampleRate,
     );
-    return { ...hearing, levels };
+    const { candidates, said, sampleRate, frames } = recordings[0];
+    const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+    const rhythm = rhythmOf(
+      strokesHeard(listened, hearing, (i) => slices[i]?.of === 0),
+      onsets,
+      said,
+      sampleRate,
+      frames,
+    );
+    return { ...hearing, levels, rhythm };
   },
 
   /** Plays slices by their own starts through the engine and holds what comes out against the source, frame by frame. */

@@ -1,3 +1,6 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { deserialize, serialize } from 'node:v8';
 import type { Network } from '../../src/core/describe/network';
 import { seededRandom } from '../../src/core/signal/random';
 
@@ -100,11 +103,7 @@ export function learnNetwork(
         for (let i = 0; i < inputs; i++)
           values[i] = ((values[i] as number) - (mean[i] as number)) / (deviation[i] as number);
         unit.set(innerOffset.values);
-        for (let i = 0; i < inputs; i++) {
-          const value = values[i] as number;
-          const row = i * hidden;
-          for (let h = 0; h < hidden; h++) unit[h] = (unit[h] as number) + value * (inner.values[row + h] as number);
-        }
+        for (let i = 0; i < inputs; i++) addScaled(unit, inner.values, i * hidden, values[i] as number);
         out.set(outerOffset.values);
         for (let h = 0; h < hidden; h++) {
           unit[h] = Math.tanh(unit[h] as number);
@@ -125,12 +124,7 @@ export function learnNetwork(
         }
         for (let o = 0; o < outputs; o++)
           outerOffset.gradient[o] = (outerOffset.gradient[o] as number) + (derivative[o] as number) / some.length;
-        for (let i = 0; i < inputs; i++) {
-          const value = values[i] as number;
-          const row = i * hidden;
-          for (let h = 0; h < hidden; h++)
-            inner.gradient[row + h] = (inner.gradient[row + h] as number) + value * (unit[h] as number);
-        }
+        for (let i = 0; i < inputs; i++) addTo(inner.gradient, i * hidden, unit, values[i] as number);
       }
       t++;
       for (const p of [inner, innerOffset, outer, outerOffset]) p.step(rate * (1 - epoch / epochs) + rate / 30, t);
@@ -151,6 +145,16 @@ export function learnNetwork(
     outer: Float32Array.from(outer.values),
     outerOffset: Float32Array.from(outerOffset.values),
   };
+}
+
+/** Adds a row of a table, scaled, to a vector as long as the row. */
+function addScaled(vector: Float64Array, table: Float64Array, row: number, scale: number): void {
+  for (let k = 0; k < vector.length; k++) vector[k] = (vector[k] as number) + scale * (table[row + k] as number);
+}
+
+/** Adds a vector, scaled, to a row of a table. */
+function addTo(table: Float64Array, row: number, vector: Float64Array, scale: number): void {
+  for (let k = 0; k < vector.length; k++) table[row + k] = (table[row + k] as number) + scale * (vector[k] as number);
 }
 
 /** Source of a module that holds a network as a table. */
@@ -193,4 +197,15 @@ export function together(nets: readonly Network[]): Network {
       nets.reduce((sum, net) => sum + mean(net.outerOffset[o] as number), 0),
     ),
   };
+}
+
+/** Keeps a network that was learnt without one lineage, for what is learnt from its answers: those on what it has not learnt from. */
+export function keepWithout(lineage: string, net: Network, folder: string): void {
+  writeFileSync(join(folder, `families-told-without-${lineage}`), serialize(net));
+}
+
+export function learntWithout(lineage: string, folder: string): Network {
+  const path = join(folder, `families-told-without-${lineage}`);
+  if (!existsSync(path)) throw new Error(`${path} is missing: npm run train-families makes it.`);
+  return deserialize(readFileSync(path)) as Network;
 }

@@ -1,6 +1,6 @@
 import Database from 'better-sqlite3';
 import type { Change } from '../../src/contract/edits';
-import type { CutView } from '../../src/contract/views';
+import type { CutView, KitView } from '../../src/contract/views';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
@@ -21,7 +21,7 @@ afterAll(async () => {
   remove(folder);
 });
 
-const TABLES = ['recording', 'cut', 'slice', 'hit', 'kit', 'pad', 'layer'];
+const TABLES = ['recording', 'cut', 'slice', 'hit', 'kit', 'pad', 'layer', 'variation'];
 
 /** Every document of the workspace without its revision, which counts on for ever. */
 function tables(workspace: string): Record<string, unknown[]> {
@@ -32,6 +32,13 @@ function tables(workspace: string): Record<string, unknown[]> {
   });
   db.close();
   return Object.fromEntries(all);
+}
+
+function ask<T>(sql: string): T[] {
+  const db = new Database(server.workspace, { readonly: true });
+  const rows = db.prepare(sql).all() as T[];
+  db.close();
+  return rows;
 }
 
 /** Gestures such as a person makes, over every kind of document; seeded, so that each run makes the same. */
@@ -260,5 +267,48 @@ describe('two at once', () => {
     await client.edit('made', [{ op: 'create', doc: 'kit', id: 'kit-name-0001', value: { name: 'Weir' } }]);
     const same = client.edit('made', [{ op: 'create', doc: 'kit', id: 'kit-name-0002', value: { name: 'weir' } }]);
     await expect(same).rejects.toThrow('There is a kit named "weir" already. "weir 2" is free.');
+  });
+
+  test('other takes go with their pad, come back with it, and change places with what it plays', async () => {
+    const client = new Client(server.address, 'browser-takes');
+    const [first, second] = ask<{ id: string }>('SELECT id FROM hit ORDER BY id LIMIT 2');
+    if (!first || !second) throw new Error('The demo has no hits.');
+    const pad = { kitId: 'kit-takes-001', position: 0, name: 'Thud', family: null, ...PAD_DEFAULTS };
+    const place = { padId: 'pad-takes-001', position: 0 };
+    await client.edit('made', [
+      { op: 'create', doc: 'kit', id: pad.kitId, value: { name: 'Takes' } },
+      { op: 'create', doc: 'pad', id: place.padId, value: pad },
+      { op: 'create', doc: 'layer', id: 'layer-takes-1', value: { ...place, hitId: first.id, ...LAYER_DEFAULTS } },
+      { op: 'create', doc: 'variation', id: 'take-takes-01', value: { ...place, hitId: second.id } },
+    ]);
+    const view = async () => (await (await fetch(`${server.address}/api/kits/${pad.kitId}`)).json()) as KitView;
+    const made = await view();
+    expect(made.variations.map((v) => v.hitId)).toEqual([second.id]);
+    expect(made.hits.map((h) => h.id).sort()).toEqual([first.id, second.id].sort());
+    await client.edit('took another take', [
+      {
+        op: 'update',
+        doc: 'layer',
+        id: 'layer-takes-1',
+        rev: client.rev('layer', 'layer-takes-1'),
+        set: { hitId: second.id },
+      },
+      {
+        op: 'update',
+        doc: 'variation',
+        id: 'take-takes-01',
+        rev: client.rev('variation', 'take-takes-01'),
+        set: { hitId: first.id },
+      },
+    ]);
+    const swapped = await view();
+    expect([swapped.layers[0]?.hitId, swapped.variations[0]?.hitId]).toEqual([second.id, first.id]);
+    await client.edit('emptied', [{ op: 'remove', doc: 'pad', id: place.padId, rev: client.rev('pad', place.padId) }]);
+    expect(await view()).toMatchObject({ pads: [], layers: [], variations: [], hits: [] });
+    await client.step('undo');
+    expect((await view()).variations.map((v) => v.hitId)).toEqual([first.id]);
+    const nowhere = { ...place, hitId: 'no-such-hit-01' };
+    const lost = client.edit('lost', [{ op: 'create', doc: 'variation', id: 'take-takes-02', value: nowhere }]);
+    await expect(lost).rejects.toThrow(/names what is not there/);
   });
 });

@@ -1,5 +1,6 @@
 import type { SoundsView } from '../../src/contract/views';
 import { unpackSound } from '../../src/core/describe/pack';
+import type { Rhythm } from '../../src/core/rhythm/rhythm';
 import { demoWorkspace, remove, type Server, scratch, startServer } from '../harness';
 import { Client } from './client';
 
@@ -98,7 +99,38 @@ test('shelves and families that a person gave are there after a kill', async () 
   ).rejects.toThrow(/slice\.shelf/);
 });
 
+/** The rhythm that is kept with a recording, once it is as it ought to be. */
+async function rhythmOnce(id: string, isSo: (rhythm: Rhythm) => boolean): Promise<Rhythm> {
+  for (let tries = 0; tries < 200; tries++) {
+    const { rhythm } = await sounds(id);
+    if (rhythm && isSo(rhythm)) return rhythm;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error('The rhythm did not come to be as it ought to.');
+}
+
+test('the rhythm is kept with the recording, follows what a person says, and goes back when that is undone', async () => {
+  const id = await idOf('Sluice loop');
+  await allHeard(id);
+  const { slices, cut } = await client.cut(id);
+  const rhythm = await rhythmOnce(id, ({ notes }) => notes.length === slices.length);
+  expect(rhythm.notes.map((n) => n.frame)).toEqual(slices.map((s) => s.startFrame));
+  expect(Math.max(...rhythm.notes.map((n) => n.velocity))).toBe(1);
+  // The demo's drummer plays at 94 to the minute.
+  expect(rhythm.bpm).toBeGreaterThan(92);
+  expect(rhythm.bpm).toBeLessThan(96);
+  if (!cut) throw new Error('The loop has no cut.');
+  await client.edit('set the tempo', [
+    { op: 'update', doc: 'cut', id, rev: cut.rev, set: { tempoBpm: 47, downbeatFrame: slices[1]?.startFrame ?? 0 } },
+  ]);
+  const said = await rhythmOnce(id, ({ bpm }) => bpm === 47);
+  expect(said).toMatchObject({ bpmConfidence: 1, downbeatConfidence: 1, downbeatFrame: slices[1]?.startFrame });
+  expect(said.notes[1]?.quarters).toBe(0);
+  await client.step('undo');
+  expect(await rhythmOnce(id, ({ bpm }) => bpm !== 47)).toEqual(rhythm);
+});
+
 test('a recording that is not there has no sounds', async () => {
   const view = await sounds('no-such-recording');
-  expect(view).toEqual({ sounds: [], unheard: 0 });
+  expect(view).toEqual({ sounds: [], unheard: 0, rhythm: null });
 });

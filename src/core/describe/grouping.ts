@@ -8,8 +8,14 @@ export interface Grouping {
 }
 
 /**
+ * Log odds down to which groups are joined. A little under even: the mean over pairs of unlike strokes of one drum is the lower the more
+ * they differ, and on the tuning kits, none learnt from, the number of groups is then right in the mean.
+ */
+export const LEAST_ODDS = -0.5;
+
+/**
  * Groups sounds by average linkage: the two groups whose sounds are likeliest the same drum, in the mean of all pairs, are joined as
- * long as they are likelier the same than not (R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
+ * long as that is not unlikely (R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
  * University of Kansas Science Bulletin 38, 1958). The number of groups follows. `fixed` holds a name for each sound that a person has
  * put in a group: those of one name stay together, those of different names apart.
  */
@@ -18,7 +24,6 @@ export function groupSounds(
   odds: (a: number, b: number) => number,
   fixed: readonly (string | null)[] = [],
 ): Grouping {
-  const LEAST = 0;
   const MUST = 1e6;
   const pair = new Float32Array(count * count);
   for (let a = 0; a < count; a++) {
@@ -29,7 +34,7 @@ export function groupSounds(
       pair[b * count + a] = value;
     }
   }
-  const groupOf = linked(pair, count, LEAST);
+  const groupOf = linked(pair, count, LEAST_ODDS);
   return { groupOf, confidence: confidences(pair, groupOf, count) };
 }
 
@@ -81,8 +86,8 @@ export function groupManySounds(
     const best = means.indexOf(Math.max(...means));
     const most = means[best] as number;
     const second = Math.max(-8, ...means.filter((_, g) => g !== best));
-    groupOf[i] = most > 0 ? (heldAgainst[best]?.group as number) : next++;
-    confidence[i] = logistic((most > 0 ? most - second : -most) / 2);
+    groupOf[i] = most > LEAST_ODDS ? (heldAgainst[best]?.group as number) : next++;
+    confidence[i] = logistic((most > LEAST_ODDS ? most - second : -most) / 2);
   }
   return { groupOf, confidence };
 }

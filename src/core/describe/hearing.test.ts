@@ -7,7 +7,7 @@ import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
-import { groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
+import { groupManySounds, groupSounds, LEAST_ODDS, MOST_PAIRED } from './grouping';
 import { hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { Sketcher } from './sketch';
@@ -43,7 +43,7 @@ describe('grouping', () => {
     let looked = 0;
     const near = (a: number, b: number) => {
       looked++;
-      return kind(a) === kind(b) ? 2 : -2;
+      return kind(a) === kind(b) ? 2 : -4;
     };
     const fixed = Array.from({ length: count }, (_, i) => (i === 3 || i === 4 ? 'mine' : null));
     const { groupOf, confidence } = groupManySounds(count, near, fixed);
@@ -65,7 +65,7 @@ describe('grouping', () => {
     // The plain way: every pair of groups is looked at before each joining.
     let groups = at.map((_, i) => [i]);
     for (;;) {
-      let [best, x, y] = [0, -1, -1];
+      let [best, x, y] = [LEAST_ODDS, -1, -1];
       for (let a = 0; a < groups.length; a++)
         for (let b = a + 1; b < groups.length; b++) {
           const [one, other] = [groups[a] as number[], groups[b] as number[]];

@@ -62,7 +62,7 @@ export function hear(
   candidatesOf: (index: number) => readonly Candidate[],
   sampleRateOf: (index: number) => number,
 ): Hearing {
-  const ready = slices.map(({ figures, chances }) => comparable(figures, chances.main));
+  const ready = slices.map(({ figures, chances }) => comparable(figures, chances));
   const odds = (a: number, b: number) =>
     samenessOf(ready[a] as (typeof ready)[number], ready[b] as (typeof ready)[number], SAMENESS_NETWORK);
   const { groupOf, confidence } = groupManySounds(

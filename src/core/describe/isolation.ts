@@ -55,7 +55,7 @@ const FASTEST_FALL = 400;
 const GROUP_SHARE = 0.5;
 const LEAST_GROUP = 3;
 /** Sounds of one drum differ by so much from stroke to stroke without being anything foreign, as a ratio of powers. */
-const ALLOWED = 6;
+const ALLOWED = 20;
 
 /**
  * How bare a slice is, as energies: what is left of the sound before (its level just before the start, falling on as it fell there,

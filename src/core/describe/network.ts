@@ -16,14 +16,11 @@ export function runNetwork(net: Network, values: ArrayLike<number>): Float64Arra
   const { inputs, hidden, outputs, inner, innerOffset, outer, outerOffset } = net;
   if (values.length !== inputs)
     throw new RangeError(`The network takes ${inputs} figures; it was given ${values.length}.`);
-  const units = Float64Array.from(innerOffset);
-  for (let i = 0; i < inputs; i++) {
-    const value = values[i] as number;
-    for (let h = 0; h < hidden; h++) units[h] = (units[h] as number) + value * (inner[i * hidden + h] as number);
-  }
-  const out = Float64Array.from(outerOffset);
+  const out = new Float64Array(outerOffset);
   for (let h = 0; h < hidden; h++) {
-    const unit = Math.tanh(units[h] as number);
+    let sum = innerOffset[h] as number;
+    for (let i = 0, at = h; i < inputs; i++, at += hidden) sum += (values[i] as number) * (inner[at] as number);
+    const unit = Math.tanh(sum);
     for (let o = 0; o < outputs; o++) out[o] = (out[o] as number) + unit * (outer[h * outputs + o] as number);
   }
   return out;

@@ -3,7 +3,7 @@ import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
 
 /** Version of what is told of slices by listening to each alone: kept with stored figures, so that better ones replace them. */
-export const DESCRIPTION_VERSION = 1;
+export const DESCRIPTION_VERSION = 2;
 
 export interface Chances {
   readonly main: Float64Array;

@@ -61,6 +61,16 @@ export const Layer = z.object({
 });
 export type Layer = z.infer<typeof Layer>;
 
+/** Another take of what a pad plays: a stroke of the same drum that it could play instead. */
+export const Variation = z.object({
+  id: Id,
+  padId: Id,
+  hitId: Id,
+  /** Order among the pad's variations, the barest first. */
+  position: z.number().int().min(0).max(1000),
+});
+export type Variation = z.infer<typeof Variation>;
+
 /** What a pad plays as when nothing has been changed. */
 export const PAD_DEFAULTS = {
   levelDb: 0,

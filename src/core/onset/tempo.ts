@@ -35,9 +35,7 @@ export function estimateTempo(
   totalFrames: number,
 ): TempoGuess | null {
   if (strokes.length < 4) return null;
-  const times = strokes.map((c) => c.frame / sampleRate);
-  // Loud strokes with something low in them carry the beat; hats between them do not.
-  const weights = strokes.map((c) => c.strength * Math.max(c.peak, 1e-4) * (0.3 + c.low));
+  const { times, weights } = weighed(strokes, sampleRate);
   const grid: { bpm: number; score: number }[] = [];
   for (let bpm = SLOWEST; bpm <= FASTEST; bpm *= RATIO) grid.push({ bpm, score: scoreOf(bpm, times, weights) });
   const best = grid.reduce((a, b) => (b.score > a.score ? b : a));
@@ -48,6 +46,38 @@ export function estimateTempo(
     bpm,
     beatFrame: Math.round(firstBeat(bpm, times, weights) * sampleRate),
     confidence: Math.max(0, Math.min(1, 1 - (rival / best.score) ** 2)),
+  };
+}
+
+/** A tempo and how likely it is the one that listeners tap, among it, its half and its double. */
+export interface TempoShare {
+  readonly bpm: number;
+  readonly share: number;
+}
+
+/** The first beat at or after the first stroke, at a tempo that is known, in frames. */
+export function beatFrameAt(bpm: number, strokes: readonly Candidate[], sampleRate: number): number {
+  const { times, weights } = weighed(strokes, sampleRate);
+  return times.length === 0 ? 0 : Math.round(firstBeat(bpm, times, weights) * sampleRate);
+}
+
+/** How sharply the scores of a tempo and its octaves part them: on rendered loops a share is then about how often it is right. */
+const OCTAVE_POWER = 4;
+
+/** A tempo with its half and its double, the likeliest first; shares sum to 1. */
+export function octaveShares(bpm: number, strokes: readonly Candidate[], sampleRate: number): TempoShare[] {
+  const { times, weights } = weighed(strokes, sampleRate);
+  const tried = [bpm, bpm / 2, bpm * 2].map((b) => ({ bpm: b, score: scoreOf(b, times, weights) ** OCTAVE_POWER }));
+  const all = tried.reduce((sum, { score }) => sum + score, 0) || 1;
+  return tried.map((t) => ({ bpm: t.bpm, share: t.score / all })).sort((a, b) => b.share - a.share);
+}
+
+/** When strokes stand, in seconds, and how much each counts. */
+function weighed(strokes: readonly Candidate[], sampleRate: number): { times: number[]; weights: number[] } {
+  return {
+    times: strokes.map((c) => c.frame / sampleRate),
+    // Loud strokes with something low in them carry the beat; hats between them do not.
+    weights: strokes.map((c) => c.strength * Math.max(c.peak, 1e-4) * (0.3 + c.low)),
   };
 }
 

@@ -4,5 +4,6 @@ declare module 'fft.js' {
     readonly size: number;
     createComplexArray(): number[];
     transform(out: ArrayLike<number>, data: ArrayLike<number>): void;
+    inverseTransform(out: ArrayLike<number>, data: ArrayLike<number>): void;
   }
 }

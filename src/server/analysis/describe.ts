@@ -1,3 +1,4 @@
+import type { Touched } from '@/contract/edits';
 import { familyChances } from '@/core/describe/family';
 import { FAMILY_NETWORK } from '@/core/describe/family-weights';
 import { DESCRIPTION_VERSION, packSound } from '@/core/describe/pack';
@@ -30,6 +31,16 @@ export function queueDescription(db: Db, recordingId: string): boolean {
        WHERE NOT EXISTS (SELECT 1 FROM job WHERE kind = 'describe' AND recording_id = ? AND state = 'waiting')`,
     ).run(recordingId, recordingId).changes > 0
   );
+}
+
+/**
+ * Has recordings that were listened to before and whose slices or time have changed listened to again, so that what is kept of them
+ * stays true. Tells whether any is.
+ */
+export function relisten(db: Db, touched: readonly Touched[]): boolean {
+  const changed = new Set(touched.filter(({ doc }) => doc === 'slice' || doc === 'cut').map(({ scope }) => scope));
+  const known = prepared(db, 'SELECT 1 FROM slice_sound WHERE recording_id = ? LIMIT 1');
+  return [...changed].filter((id) => known.get(id) !== undefined && queueDescription(db, id)).length > 0;
 }
 
 /**

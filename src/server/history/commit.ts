@@ -144,7 +144,8 @@ export function touch(db: Db, { doc, id, before }: ChangeRecord): Touched {
   const now = readDoc(db, doc, id);
   const value = now?.value ?? before ?? {};
   let scope = String(value[TABLES[doc].scope] ?? id);
-  if (doc === 'layer') scope = (readDoc(db, 'pad', scope)?.value.kitId as string | undefined) ?? scope;
+  if (doc === 'layer' || doc === 'variation')
+    scope = (readDoc(db, 'pad', scope)?.value.kitId as string | undefined) ?? scope;
   return { doc, id, rev: now?.rev ?? null, scope };
 }
 

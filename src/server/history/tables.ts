@@ -31,8 +31,12 @@ export const TABLES: Readonly<Record<DocName, DocTable>> = {
   bookmark: table('bookmark', 'recordingId', false),
   hit: table('hit', 'id', false),
   kit: table('kit', 'id', false, [{ doc: 'pad', field: 'kitId' }]),
-  pad: table('pad', 'kitId', false, [{ doc: 'layer', field: 'padId' }]),
+  pad: table('pad', 'kitId', false, [
+    { doc: 'layer', field: 'padId' },
+    { doc: 'variation', field: 'padId' },
+  ]),
   layer: table('layer', 'padId', false),
+  variation: table('variation', 'padId', false),
   plan: table('plan', 'id', false),
 };
 

@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { never, UndercroftError } from '@/core/errors';
 import { analyseRecording } from '../analysis/analyse';
 import { describeSlices } from '../analysis/describe';
+import { keepRhythm } from '../analysis/rhythm';
 import { openWorkspace } from '../db/open';
 import { Intake } from '../importing/intake';
 import { removeRecording } from '../importing/recording-writer';
@@ -47,6 +48,7 @@ function runJob(job: Job): string | null {
           say({ type: 'described', recordingId });
           renew();
         });
+        keepRhythm(db, recordingId);
         break;
       default:
         never(kind);

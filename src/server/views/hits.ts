@@ -7,7 +7,9 @@ export function listHits(db: Db): HitView[] {
   const kits = new Map<string, string[]>();
   const uses = prepared(
     db,
-    `SELECT DISTINCT l.hit_id AS id, k.name FROM layer l JOIN pad p ON p.id = l.pad_id JOIN kit k ON k.id = p.kit_id
+    `SELECT DISTINCT u.hit_id AS id, k.name
+     FROM (SELECT hit_id, pad_id FROM layer UNION SELECT hit_id, pad_id FROM variation) u
+     JOIN pad p ON p.id = u.pad_id JOIN kit k ON k.id = p.kit_id
      ORDER BY k.name COLLATE NOCASE`,
   ).all() as { id: string; name: string }[];
   for (const { id, name } of uses) kits.set(id, [...(kits.get(id) ?? []), name]);

@@ -11,7 +11,7 @@ export function listKits(db: Db): KitListEntry[] {
   ).all() as KitListEntry[];
 }
 
-/** A kit with its pads, their layers, the hits these play and the recordings they come from. */
+/** A kit with its pads, their layers and other takes, the hits these play and the recordings they come from. */
 export function kitView(db: Db, kitId: string): KitView {
   const kit = prepared(db, 'SELECT id, rev, name FROM kit WHERE id = ?').get(kitId) as KitView['kit'] | undefined;
   if (!kit) throw new UndercroftError('not-found', 'The kit is not there.');
@@ -22,13 +22,18 @@ export function kitView(db: Db, kitId: string): KitView {
     db,
     `SELECT ${columnsOf('layer', 'l')} FROM layer l JOIN pad p ON p.id = l.pad_id WHERE p.kit_id = ? ORDER BY l.position, l.id`,
   ).all(kitId) as KitView['layers'];
+  const variations = prepared(
+    db,
+    `SELECT ${columnsOf('variation', 'v')} FROM variation v JOIN pad p ON p.id = v.pad_id WHERE p.kit_id = ? ORDER BY v.position, v.id`,
+  ).all(kitId) as KitView['variations'];
+  const used = (table: string) =>
+    `SELECT u.hit_id FROM ${table} u JOIN pad p ON p.id = u.pad_id WHERE p.kit_id = @kitId`;
   const hits = prepared(
     db,
-    `SELECT DISTINCT ${columnsOf('hit', 'h')} FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
-     WHERE p.kit_id = ?`,
+    `SELECT ${columnsOf('hit')} FROM hit WHERE id IN (${used('layer')} UNION ${used('variation')})`,
   )
-    .all(kitId)
+    .all({ kitId })
     .map((row) => fromRow<KitView['hits'][number]>(row));
   const recordings = recordingsById(db, [...new Set(hits.map((h) => h.recordingId))]);
-  return { kit, pads, layers, hits, recordings };
+  return { kit, pads, layers, variations, hits, recordings };
 }

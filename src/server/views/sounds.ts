@@ -1,6 +1,7 @@
 import type { SoundsView } from '@/contract/views';
 import { DESCRIPTION_VERSION } from '@/core/describe/pack';
 import { countUnheard } from '../analysis/describe';
+import { readRhythm } from '../analysis/rhythm';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
@@ -16,5 +17,6 @@ export function soundsView(db: Db, recordingId: string): SoundsView {
   return {
     sounds: rows.map(({ figures, ...region }) => ({ ...region, figures: figures.toString('base64') })),
     unheard: countUnheard(db, recordingId),
+    rhythm: readRhythm(db, recordingId),
   };
 }

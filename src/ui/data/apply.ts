@@ -77,7 +77,10 @@ export function applyToKit(
   const layers = applyTo(view.layers, of(changes, 'layer'), (value) => padIds.has(String(value.padId))).filter((l) =>
     padIds.has(l.padId),
   );
-  const used = new Set(layers.map((layer) => layer.hitId));
+  const variations = applyTo(view.variations, of(changes, 'variation'), (value) =>
+    padIds.has(String(value.padId)),
+  ).filter((v) => padIds.has(v.padId));
+  const used = new Set([...layers, ...variations].map(({ hitId }) => hitId));
   const own = new Set(view.hits.map((hit) => hit.id));
   const others = hits.filter((hit) => used.has(hit.id) && !own.has(hit.id));
   const played = applyTo([...view.hits, ...others], of(changes, 'hit'), () => true)
@@ -88,6 +91,7 @@ export function applyToKit(
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,
     pads: [...pads].sort((a, b) => a.position - b.position),
     layers: [...layers].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
+    variations: [...variations].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
     hits: played,
     recordings: [...new Set(played.map((h) => h.recordingId))].flatMap((id) => known.get(id) ?? []),
   };

@@ -25,8 +25,9 @@ export function refetchTouched(client: QueryClient, touched: readonly Touched[])
 /** Lists count what belongs to their entries: slices of a recording, pads of a kit. */
 function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
   if (docs.has('kit') || docs.has('pad')) refetch(client, keys.kits);
-  if (['recording', 'slice', 'hit', 'layer'].some((doc) => docs.has(doc as DocName))) refetch(client, keys.recordings);
-  if (docs.has('layer') || docs.has('pad')) refetch(client, keys.hits);
+  if (['recording', 'slice', 'hit', 'layer', 'variation'].some((doc) => docs.has(doc as DocName)))
+    refetch(client, keys.recordings);
+  if (docs.has('layer') || docs.has('variation') || docs.has('pad')) refetch(client, keys.hits);
   if (docs.has('plan')) refetch(client, keys.plans);
   refetch(client, keys.history);
 }

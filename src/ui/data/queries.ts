@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQueries, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
@@ -54,13 +54,31 @@ export function useCut(recordingId: string) {
   });
 }
 
-/** What is heard in a recording's slices; asking has the rest listened to. */
-export function useSounds(recordingId: string, enabled: boolean) {
-  return useQuery({
-    queryKey: keys.sounds(recordingId),
-    queryFn: () => getJson<SoundsView>(`/api/recordings/${recordingId}/sounds`),
-    enabled,
+/** Several recordings as they are cut, in the order of their ids; undefined where one has not come yet. */
+export function useCuts(recordingIds: readonly string[]): readonly (CutView | undefined)[] {
+  return useQueries({
+    queries: recordingIds.map((id) => ({
+      queryKey: keys.cut(id),
+      queryFn: () => getJson<CutView>(`/api/recordings/${id}/cut`),
+    })),
+    combine: dataOf<CutView>,
   });
+}
+
+/** What is heard in the slices of recordings, in their order; asking has the rest listened to. */
+export function useSoundsOf(views: readonly CutView[], enabled = true): readonly (SoundsView | undefined)[] {
+  return useQueries({
+    queries: views.map(({ recording: { id, analysed } }) => ({
+      queryKey: keys.sounds(id),
+      queryFn: () => getJson<SoundsView>(`/api/recordings/${id}/sounds`),
+      enabled: analysed && enabled,
+    })),
+    combine: dataOf<SoundsView>,
+  });
+}
+
+function dataOf<T>(results: readonly { readonly data: T | undefined }[]): (T | undefined)[] {
+  return results.map(({ data }) => data);
 }
 
 export function usePlans() {

@@ -13,9 +13,10 @@ import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
 import { Parameter } from '../parts/Parameter';
 import { TextField } from '../parts/TextField';
-import { emptyPad } from './edits';
+import { emptyPad, takeInstead } from './edits';
 import { HitWave } from './HitWave';
 import { LayerTable } from './LayerTable';
+import { OtherTakes } from './OtherTakes';
 
 type StoredPad = Stored<Pad>;
 
@@ -66,6 +67,16 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
           }
         />
+        {layer && (
+          <OtherTakes
+            view={view}
+            variations={view.variations.filter((v) => v.padId === pad.id)}
+            onTake={(variation) => void commit(`took another take on ${pad.name}`, takeInstead(layer, variation))}
+            onDrop={(v) =>
+              void commit(`dropped a take of ${pad.name}`, [{ op: 'remove', doc: 'variation', id: v.id, rev: v.rev }])
+            }
+          />
+        )}
       </section>
       <section aria-label="How it sounds" className="w-[33%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="text-[12px] font-semibold text-soft">Pad</h2>

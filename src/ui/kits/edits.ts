@@ -1,11 +1,19 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
-import type { Pad } from '@/core/kit/model';
+import type { Layer, Pad, Variation } from '@/core/kit/model';
 
 /** Takes a pad's sounds off it; its layers go with it, its hits stay. */
 export function emptyPad(pad: Stored<Pad>): Change[] {
   return [{ op: 'remove', doc: 'pad', id: pad.id, rev: pad.rev }];
+}
+
+/** Plays another take on a layer; what it played until now is kept in that take's place. */
+export function takeInstead(layer: Stored<Layer>, variation: Stored<Variation>): Change[] {
+  return [
+    { op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set: { hitId: variation.hitId } },
+    { op: 'update', doc: 'variation', id: variation.id, rev: variation.rev, set: { hitId: layer.hitId } },
+  ];
 }
 
 /** A new kit with the same pads and layers; both kits play the same hits. */
@@ -17,6 +25,9 @@ export function copyKit(view: KitView, name: string, newId: () => string): { kit
     changes.push({ op: 'create', doc: 'pad', id: padId, value: { ...pad, kitId } });
     for (const { id: _id, rev: _r, ...layer } of view.layers.filter((l) => l.padId === id)) {
       changes.push({ op: 'create', doc: 'layer', id: newId(), value: { ...layer, padId } });
+    }
+    for (const { id: _id, rev: _r, ...variation } of view.variations.filter((v) => v.padId === id)) {
+      changes.push({ op: 'create', doc: 'variation', id: newId(), value: { ...variation, padId } });
     }
   }
   return { kitId, changes };

@@ -117,6 +117,25 @@ export function fillPads(
   return changes;
 }
 
+/** Keeps further strokes of the drum that a pad plays as its variations, each a hit with a name by the pattern. */
+export function keptTakes(view: KitView, sliceId: string, takes: readonly Stretch[], newId: () => string): Change[] {
+  const played = view.hits.find((hit) => hit.sliceId === sliceId);
+  const padId = view.layers.find((layer) => layer.hitId === played?.id)?.padId;
+  if (!padId) return [];
+  const taken = new Set(view.hits.map((hit) => hit.name));
+  return takes.flatMap((take, position): Change[] => {
+    const name = nameOf(take, taken);
+    taken.add(name);
+    const hitId = newId();
+    const { startFrame, endFrame, family } = take;
+    const place = { recordingId: take.recording.id, startFrame, endFrame, sliceId: take.sliceId };
+    return [
+      { op: 'create', doc: 'hit', id: hitId, value: { name, family, ...place, ...HIT_DEFAULTS } },
+      { op: 'create', doc: 'variation', id: newId(), value: { padId, hitId, position } },
+    ];
+  });
+}
+
 /** A hit on its way to a pad. */
 export function stretchOfHit(hit: Hit, recording: RecordingView): Stretch {
   const { startFrame, endFrame, sliceId, family } = hit;

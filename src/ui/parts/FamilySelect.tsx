@@ -4,11 +4,14 @@ import { FAMILIES, type Family } from '@/core/hit/model';
 export function FamilySelect({
   label,
   value,
+  guess,
   className = '',
   onChoose,
 }: {
   label: string;
   value: string | null;
+  /** What it is taken for where nobody has said, and how surely. */
+  guess?: { readonly family: string; readonly confidence: number } | undefined;
   className?: string;
   onChoose: (family: Family | null) => void;
 }) {
@@ -20,7 +23,7 @@ export function FamilySelect({
       onChange={(event) => onChoose((event.target.value || null) as Family | null)}
       onPointerDown={(event) => event.stopPropagation()}
     >
-      <option value="">not named</option>
+      <option value="">{guess ? `${guess.family}, ${Math.round(guess.confidence * 100)} %` : 'not named'}</option>
       {FAMILIES.map((family) => (
         <option key={family} value={family}>
           {family}

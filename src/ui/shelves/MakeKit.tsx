@@ -12,10 +12,13 @@ import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
 import { keys, useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
-import { fillPads } from '../pads/laying';
+import { fillPads, keptTakes } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 import { doubtsOf, stretchOfShelved } from './shelving';
 import type { ShelfOfSlices } from './use-heard';
+
+/** Other takes that are kept with a pad, the barest first: more are not told apart, and stay on their shelf. */
+const MOST_TAKES = 7;
 
 interface Line {
   readonly sliceId: string;
@@ -58,6 +61,7 @@ export function MakeKit({
       kit: { id: kitId, rev: 1, name },
       pads: [],
       layers: [],
+      variations: [],
       hits: [],
       recordings: [recording],
     };
@@ -65,14 +69,14 @@ export function MakeKit({
     const ordered = [...shelves].sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family));
     const barest = ordered.flatMap(({ slices }) => slices.slice(0, 1));
     const apply = (v: KitView, c: readonly Change[]) => applyToKit(v, c, recordings);
-    const laid = fillPads(
-      empty,
-      barest.map((entry) => stretchOfShelved(recording, entry)),
-      () => crypto.randomUUID(),
-      apply,
-    );
-    const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }, ...laid];
+    const laid = fillPads(empty, barest.map(stretchOfShelved), () => crypto.randomUUID(), apply);
     const made = apply(empty, laid);
+    const others = ordered.flatMap(({ slices: [barest, ...rest] }) =>
+      barest
+        ? keptTakes(made, barest.slice.id, rest.slice(0, MOST_TAKES).map(stretchOfShelved), () => crypto.randomUUID())
+        : [],
+    );
+    const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }, ...laid, ...others];
     const stored = await commit(`made the kit ${name} of ${recording.title}`, changes);
     if (!stored) return;
     await client.refetchQueries({ queryKey: keys.kits });
@@ -108,7 +112,9 @@ export function MakeKit({
                   <span className="font-semibold">{line.name}</span>
                   <span className="text-[12px] text-soft">
                     {' '}
-                    {line.takes === 1 ? 'the only take' : `the barest of ${line.takes} takes`}
+                    {line.takes === 1
+                      ? 'the only take'
+                      : `the barest of ${line.takes} takes; ${Math.min(line.takes - 1, MOST_TAKES)} kept as variations`}
                   </span>
                   {line.doubts.map((doubt) => (
                     <span key={doubt} className="block text-[12px] text-madder">

@@ -1,12 +1,21 @@
 'use client';
 
 import { Play, Square } from 'lucide-react';
+import type { ReactNode } from 'react';
 import type { Rebuilding } from '@/worker/hearing.worker';
 import { decibels, seconds } from '../parts/figures';
-import type { Rhythm } from './use-rhythm';
+import type { Playing } from './use-rhythm';
 
 /** Playing the recording from its slices by its own rhythm, beside the source, and how far they differ. */
-export function RhythmBar({ rhythm, rebuilt }: { rhythm: Rhythm; rebuilt: Rebuilding | null }) {
+export function RhythmBar({
+  rhythm,
+  rebuilt,
+  children,
+}: {
+  rhythm: Playing;
+  rebuilt: Rebuilding | null;
+  children?: ReactNode;
+}) {
   const side = (source: boolean, label: string) => (
     <button
       type="button"
@@ -35,13 +44,22 @@ export function RhythmBar({ rhythm, rebuilt }: { rhythm: Rhythm; rebuilt: Rebuil
       <span aria-hidden className="h-4 w-px bg-line" />
       {side(false, 'From slices')}
       {side(true, 'Source')}
-      <span className="ml-auto" />
-      <output className="text-soft">{rebuilt && told(rebuilt)}</output>
+      <span aria-hidden className="h-4 w-px bg-line" />
+      {children}
+      <output className="ml-auto truncate text-soft" title={rebuilt ? inFull(rebuilt) : undefined}>
+        {rebuilt && told(rebuilt)}
+      </output>
     </fieldset>
   );
 }
 
 function told({ asCut, goingOn }: Rebuilding): string {
+  if (asCut.identical) return 'From its slices: identical, bit for bit';
+  const most = `${decibels(asCut.residualDb)}FS at ${seconds(asCut.worstSeconds, 2)}`;
+  return `As cut it differs by up to ${most}; going on it is ${goingOn.identical ? 'identical' : 'not identical'}`;
+}
+
+function inFull({ asCut, goingOn }: Rebuilding): string {
   if (asCut.identical) return 'Played from its slices it is identical to the source, bit for bit.';
   const worst = `${decibels(asCut.residualDb)}FS at most, at ${seconds(asCut.worstSeconds, 2)}`;
   const on = goingOn.identical

@@ -2,7 +2,6 @@
 
 import { useDraggable } from '@dnd-kit/core';
 import { memo, useEffect, useRef } from 'react';
-import type { RecordingView } from '@/contract/views';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
@@ -11,7 +10,7 @@ import { MOST_SHOWN, nameShelf, stretchOfShelved } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface RowProps {
-  readonly recording: RecordingView;
+  readonly several: boolean;
   readonly shelf: ShelfOfSlices;
   readonly number: number;
   readonly shelves: readonly ShelfOfSlices[];
@@ -29,7 +28,7 @@ interface RowProps {
 
 /** One drum: what it is, and its slices from the barest on. */
 export const ShelfRow = memo(function ShelfRow(props: RowProps) {
-  const { recording, shelf, number, shelves, chosenId, selected, hovers } = props;
+  const { shelf, number, shelves, chosenId, selected, hovers } = props;
   const { commit } = useCommands();
   const said = shelf.slices.some(({ slice }) => slice.family !== null);
   const also = shelf.contains.filter((family) => family !== shelf.family);
@@ -90,7 +89,7 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
         {shelf.slices.slice(0, MOST_SHOWN).map((entry) => (
           <Card
             key={entry.slice.id}
-            recording={recording}
+            several={props.several}
             entry={entry}
             chosen={entry.slice.id === chosenId}
             selected={selected.has(entry.slice.id)}
@@ -124,7 +123,8 @@ function Toggle({ label, text, on, onToggle }: { label: string; text: string; on
 }
 
 interface CardProps {
-  readonly recording: RecordingView;
+  /** Whether slices of several recordings stand here, so that each tells which it is of. */
+  readonly several: boolean;
   readonly entry: ShelvedSlice;
   readonly chosen: boolean;
   readonly selected: boolean;
@@ -132,11 +132,11 @@ interface CardProps {
   readonly onHover: ((entry: ShelvedSlice) => void) | null;
 }
 
-const Card = memo(function Card({ recording, entry, chosen, selected, onChoose, onHover }: CardProps) {
-  const { slice, number, heard } = entry;
+const Card = memo(function Card({ entry, several, chosen, selected, onChoose, onHover }: CardProps) {
+  const { recording, slice, number, heard } = entry;
   const { setNodeRef, listeners } = useDraggable({
     id: `shelf-${slice.id}`,
-    data: { stretch: stretchOfShelved(recording, entry) },
+    data: { stretch: stretchOfShelved(entry) },
   });
   const { score } = heard.isolation;
   const button = useRef<HTMLButtonElement>(null);
@@ -155,7 +155,7 @@ const Card = memo(function Card({ recording, entry, chosen, selected, onChoose, 
         type="button"
         data-testid="shelf-slice"
         aria-pressed={selected}
-        aria-label={`Slice ${number}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}`}
+        aria-label={`Slice ${number}${several ? ` of ${recording.title}` : ''}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}`}
         className="block w-full px-2 pt-1 pb-1 text-left"
         onPointerEnter={() => onHover?.(entry)}
         onClick={(event) => {
@@ -171,6 +171,11 @@ const Card = memo(function Card({ recording, entry, chosen, selected, onChoose, 
             {score}
           </span>
         </span>
+        {several && (
+          <span className="block truncate text-[11px] text-soft" title={recording.title}>
+            {recording.title}
+          </span>
+        )}
         <span aria-hidden className="block h-[3px] bg-sunk">
           <span className="block h-full bg-verdigris" style={{ width: `${score}%` }} />
         </span>

@@ -20,7 +20,10 @@ import { RhythmBar } from './RhythmBar';
 import { ShelfRow } from './ShelfRow';
 import { SliceReport } from './SliceReport';
 import { barestOfEach, MOST_SHOWN, moveTo, partFrom, stretchOfShelved } from './shelving';
+import { Time } from './Time';
+import { Together, useTogether } from './Together';
 import { type ShelfOfSlices, type ShelvedSlice, useHeard } from './use-heard';
+import { useRebuilt } from './use-rebuilt';
 import { useRhythm } from './use-rhythm';
 
 /** Everything is heard at this loudness, in LUFS, as far as its peaks allow. */
@@ -28,12 +31,14 @@ const MATCHED_LUFS = -20;
 const LEAST_HEADROOM_DB = 1;
 
 /** The slices of a recording on shelves, one a drum, barest first. */
-export function Shelves({ view }: { view: CutView }) {
+export function Shelves({ view, withIds }: { view: CutView; withIds: readonly string[] }) {
   const { recording } = view;
+  const views = useTogether(view, withIds);
   const client = useQueryClient();
   const { commit } = useCommands();
   const kit = useKitDesk();
-  const heard = useHeard(view);
+  const heard = useHeard(views);
+  const rebuilt = useRebuilt(view);
   const audition = useAudition();
   const [hovers, setHovers] = useState(false);
   const [chosenId, setChosenId] = useState<string | null>(null);
@@ -43,6 +48,7 @@ export function Shelves({ view }: { view: CutView }) {
 
   const shelves = heard?.shelves ?? NONE;
   const rhythm = useRhythm(recording, shelves);
+  const several = views.length > 1;
   const places = useMemo(() => placesOf(shelves), [shelves]);
   const chosen = chosenId === null ? undefined : places.get(chosenId);
   const selected = useMemo(
@@ -51,12 +57,12 @@ export function Shelves({ view }: { view: CutView }) {
   );
 
   const sound = useCallback(
-    ({ slice, levels }: ShelvedSlice) => {
+    ({ recording: of, slice, levels }: ShelvedSlice) => {
       const wanted = MATCHED_LUFS - levels.lufs;
       const db = Math.min(wanted, -levels.peakDb - LEAST_HEADROOM_DB);
-      audition.play(recording, slice.startFrame, slice.endFrame, Number.isFinite(db) ? { gain: 10 ** (db / 20) } : {});
+      audition.play(of, slice.startFrame, slice.endFrame, Number.isFinite(db) ? { gain: 10 ** (db / 20) } : {});
     },
-    [audition.play, recording],
+    [audition.play],
   );
   const choose = useCallback(
     (id: string, also: boolean) => {
@@ -89,7 +95,7 @@ export function Shelves({ view }: { view: CutView }) {
     else toast('Choose two slices one after the other: this key then goes from one to the other.');
   };
   const lay = () => {
-    if (chosen) kit.lay(stretchOfShelved(recording, chosen.entry), null, 'next');
+    if (chosen) kit.lay(stretchOfShelved(chosen.entry), null, 'next');
   };
   const on = { preventDefault: true } as const;
   useHotkeys('left', () => step(-1, 0), on);
@@ -127,11 +133,11 @@ export function Shelves({ view }: { view: CutView }) {
       return;
     }
     const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
-    const changes = barestOfEach(kit.view, recording, shelves, (v, c) => applyToKit(v, c, recordings));
+    const changes = barestOfEach(kit.view, shelves, (v, c) => applyToKit(v, c, recordings));
     if (changes.length === 0) toast('All 32 pads have a sound. Make a new kit for them.');
     else void commit(`laid the barest of each shelf of ${recording.title}`, changes);
   };
-  const sliceCount = view.slices.length;
+  const sliceCount = views.reduce((sum, { slices }) => sum + slices.length, 0);
   useStatus(
     chosen
       ? `Slice ${chosen.entry.number} · ← → barer or less · ↑ ↓ shelves · / the one before · Enter to the next free pad · Space hear`
@@ -151,6 +157,7 @@ export function Shelves({ view }: { view: CutView }) {
             Listening; {heard.unheard} to go …
           </span>
         )}
+        <Together recording={recording} ids={withIds} />
         <span className="ml-auto" />
         <label className="flex items-center gap-1 text-[12px]">
           <input type="checkbox" checked={hovers} onChange={(event) => setHovers(event.target.checked)} />
@@ -164,12 +171,14 @@ export function Shelves({ view }: { view: CutView }) {
         </button>
         <MakeKit recording={recording} shelves={shelves} onOpen={(id) => choose(id, false)} />
       </div>
-      <RhythmBar rhythm={rhythm} rebuilt={heard?.rebuilt ?? null} />
+      <RhythmBar rhythm={rhythm} rebuilt={rebuilt}>
+        {heard?.rhythm && <Time view={view} rhythm={heard.rhythm} chosenFrame={chosen?.entry.slice.startFrame} />}
+      </RhythmBar>
       <div className="min-h-0 flex-1 overflow-y-auto bg-sheet" data-testid="shelves">
         {shelves.map((shelf, i) => (
           <ShelfRow
             key={shelf.key}
-            recording={recording}
+            several={several}
             shelf={shelf}
             number={i + 1}
             shelves={shelves}
@@ -197,7 +206,7 @@ export function Shelves({ view }: { view: CutView }) {
       </div>
       <Bench>
         <SliceReport
-          recording={recording}
+          mayStandIn={chosen?.entry.recording.id === recording.id}
           chosen={chosen?.entry}
           shelf={chosen?.shelf}
           count={selected.size}

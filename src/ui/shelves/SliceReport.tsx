@@ -1,6 +1,5 @@
 'use client';
 
-import type { RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
@@ -10,7 +9,8 @@ import { reasonOf } from './reasons';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface ReportProps {
-  readonly recording: RecordingView;
+  /** Whether it may play for its shelf: only a slice of the recording whose rhythm is played can. */
+  readonly mayStandIn: boolean;
   readonly chosen: ShelvedSlice | undefined;
   readonly shelf: ShelfOfSlices | undefined;
   /** How many slices are chosen. */
@@ -25,7 +25,7 @@ interface ReportProps {
 
 /** What is heard in the chosen slice, why it is as bare as it is, and where it could stand instead. */
 export function SliceReport({
-  recording,
+  mayStandIn,
   chosen,
   shelf,
   count,
@@ -45,7 +45,7 @@ export function SliceReport({
       </section>
     );
   }
-  const { slice, number, heard, levels } = chosen;
+  const { recording, slice, number, heard, levels } = chosen;
   const { isolation, guess } = heard;
   const setFamily = (family: Family | null) =>
     void commit(`named slice ${number} ${family ?? 'of no family'}`, [
@@ -87,7 +87,12 @@ export function SliceReport({
           )}
         </select>
         <label className="flex items-center gap-1" title="In the rebuilt rhythm it plays for every stroke of its shelf">
-          <input type="checkbox" checked={standIn} onChange={(event) => onStandIn(event.target.checked)} />
+          <input
+            type="checkbox"
+            disabled={!mayStandIn}
+            checked={standIn}
+            onChange={(event) => onStandIn(event.target.checked)}
+          />
           Plays for its shelf
         </label>
         <button

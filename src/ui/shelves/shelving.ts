@@ -1,5 +1,5 @@
 import type { Change } from '@/contract/edits';
-import type { KitView, RecordingView } from '@/contract/views';
+import type { KitView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import { fillPads, type Stretch } from '../pads/laying';
 import { stretchOf } from '../slice/Handles';
@@ -36,24 +36,18 @@ export function nameShelf({ slices }: ShelfOfSlices, family: Family | null): Cha
 }
 
 /** A slice on its way to a pad, as what it is heard as where nobody has said. */
-export function stretchOfShelved(recording: RecordingView, { slice, number, heard }: ShelvedSlice): Stretch {
+export function stretchOfShelved({ recording, slice, number, heard }: ShelvedSlice): Stretch {
   return { ...stretchOf(recording, slice, number), family: (slice.family as Family | null) ?? heard.family };
 }
 
 /** The changes that lay the barest of each shelf on the free pads of their roles. */
 export function barestOfEach(
   kit: KitView,
-  recording: RecordingView,
   shelves: readonly ShelfOfSlices[],
   applied: (view: KitView, changes: readonly Change[]) => KitView,
 ): Change[] {
   const barest = shelves.flatMap(({ slices }) => slices.slice(0, 1));
-  return fillPads(
-    kit,
-    barest.map((slice) => stretchOfShelved(recording, slice)),
-    () => crypto.randomUUID(),
-    applied,
-  );
+  return fillPads(kit, barest.map(stretchOfShelved), () => crypto.randomUUID(), applied);
 }
 
 /** Why a slice's family or place is doubtful, a sentence each; none where nothing is. */

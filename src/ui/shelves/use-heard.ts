@@ -2,16 +2,19 @@ import { useQueryClient } from '@tanstack/react-query';
 import * as Comlink from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { CutView, SoundsView } from '@/contract/views';
+import type { CutView, RecordingView, SoundsView } from '@/contract/views';
 import type { HeardSlice, Shelf } from '@/core/describe/hearing';
 import type { Family } from '@/core/hit/model';
-import type { Heard, HearingWorker, Rebuilding, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
-import { keys, useSounds } from '../data/queries';
+import { DEFAULT_SPLIT } from '@/core/onset/split';
+import type { Rhythm } from '@/core/rhythm/rhythm';
+import type { Heard, HearingWorker, RecordingToHear, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
+import { keys, useSoundsOf } from '../data/queries';
 import { Latest } from '../parts/latest';
 import type { StoredSlice } from '../slice/use-marks';
 
 /** A slice with what it is heard as, and its number in the recording. */
 export interface ShelvedSlice {
+  readonly recording: RecordingView;
   readonly slice: StoredSlice;
   readonly number: number;
   readonly heard: HeardSlice;
@@ -26,58 +29,65 @@ export interface ShelfOfSlices extends Omit<Shelf, 'members'> {
 }
 
 export interface HeardSlices {
-  /** How slices played by their own starts differ from the source; null until it is known, or where it is too long. */
-  readonly rebuilt: Rebuilding | null;
   readonly shelves: readonly ShelfOfSlices[];
   /** Slices that are still to be listened to. */
   readonly unheard: number;
+  /** What was struck when, and the time it stands in; null until slices are heard. */
+  readonly rhythm: Rhythm | null;
 }
 
-const NOTHING: HeardSlices = { shelves: [], unheard: 0, rebuilt: null };
-/** Longer recordings are not rebuilt to be compared. */
-const LONGEST_S = 60;
+const NOTHING: HeardSlices = { shelves: [], unheard: 0, rhythm: null };
 
-/** What a recording's slices are heard as, on shelves; it follows what a person says of them. */
-export function useHeard({ recording, slices, candidates }: CutView): HeardSlices | null {
+/** What the slices of recordings are heard as, together on shelves; it follows what a person says of them. The rhythm is the first one's. */
+export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true): HeardSlices | null {
   const client = useQueryClient();
-  const { data } = useSounds(recording.id, recording.analysed);
+  const sounds = useSoundsOf(views, enabled);
   const worker = useRef<Comlink.Remote<HearingWorker> | null>(null);
-  const [heard, setHeard] = useState<Omit<HeardSlices, 'rebuilt'> | null>(null);
-  const [rebuilt, setRebuilt] = useState<Rebuilding | null>(null);
+  const [heard, setHeard] = useState<HeardSlices | null>(null);
   const latest = useMemo(
     () => new Latest((error) => toast.error(`The slices could not be put on shelves: ${error.message}`)),
     [],
   );
-  const figures = useMemo(() => byStretch(data), [data]);
-  const missing = data !== undefined && slices.some((s) => !figures.has(stretchKey(s)));
   useEffect(() => {
     // Edges that have moved since have their new stretches listened to.
-    if (missing && data?.unheard === 0) void client.invalidateQueries({ queryKey: keys.sounds(recording.id) });
-  }, [missing, data, client, recording.id]);
+    for (const [i, view] of views.entries()) {
+      const data = sounds[i];
+      if (!data || data.unheard > 0) continue;
+      const figures = byStretch(data);
+      if (view.slices.some((s) => !figures.has(stretchKey(s))))
+        void client.invalidateQueries({ queryKey: keys.sounds(view.recording.id) });
+    }
+  }, [views, sounds, client]);
   useEffect(() => {
+    if (!enabled) return;
     const thread = new Worker(new URL('../../worker/hearing.worker.ts', import.meta.url));
     worker.current = Comlink.wrap<HearingWorker>(thread);
     return () => {
       thread.terminate();
       worker.current = null;
     };
-  }, []);
+  }, [enabled]);
   useEffect(() => {
-    if (!data) return;
+    if (!sounds[0]) return;
     let late = false;
-    const known = slices.flatMap((slice, i) => {
-      const found = figures.get(stretchKey(slice));
-      return found ? [{ slice, number: i + 1, figures: found }] : [];
+    const known = views.flatMap((view, of) => {
+      const figures = byStretch(sounds[of]);
+      return view.slices.flatMap((slice, i) => {
+        const found = figures.get(stretchKey(slice));
+        return found ? [{ of, recording: view.recording, slice, number: i + 1, figures: found }] : [];
+      });
     });
+    const unheard = views.reduce((sum, view) => sum + view.slices.length, 0) - known.length;
     if (known.length === 0) {
-      setHeard({ ...NOTHING, unheard: slices.length });
+      setHeard({ ...NOTHING, unheard });
       return;
     }
     const wanted = known.map(
-      ({ slice, figures: found }): SliceToHear => ({
+      ({ of, slice, figures }): SliceToHear => ({
+        of,
         startFrame: slice.startFrame,
         endFrame: slice.endFrame,
-        figures: found,
+        figures,
         family: slice.family as Family | null,
         shelf: slice.shelf,
       }),
@@ -85,40 +95,30 @@ export function useHeard({ recording, slices, candidates }: CutView): HeardSlice
     const thread = worker.current;
     latest.run(async () => {
       if (late || !thread) return;
-      const answer = await thread.hear(wanted, candidates, recording.sampleRate);
-      if (!late) setHeard({ shelves: shelvesOf(answer, known), unheard: slices.length - known.length });
+      const [first, ...others] = views;
+      const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)]);
+      if (!late) setHeard({ shelves: shelvesOf(answer, known), unheard, rhythm: answer.rhythm });
     });
     return () => {
       late = true;
     };
-  }, [data, figures, slices, candidates, recording.sampleRate, latest]);
-  useEffect(() => {
-    setRebuilt(null);
-    const { id, encoding, channelCount, sampleRate, frames } = recording;
-    if (slices.length === 0 || frames > LONGEST_S * sampleRate) return;
-    let late = false;
-    const regions = slices.map(({ startFrame, endFrame }) => ({ startFrame, endFrame }));
-    worker.current
-      ?.rebuild({ id, encoding, channelCount, sampleRate, frames }, regions)
-      .then((answer) => {
-        if (!late) setRebuilt(answer);
-      })
-      .catch((error: Error) => toast.error(error.message));
-    return () => {
-      late = true;
-    };
-  }, [recording, slices]);
-  return useMemo(() => heard && { ...heard, rebuilt }, [heard, rebuilt]);
+  }, [views, sounds, latest]);
+  return heard;
+}
+
+function toHear({ recording: { sampleRate, frames }, cut, candidates }: CutView): RecordingToHear {
+  const { tempoBpm, downbeatFrame, beats, beatUnit } = cut ?? DEFAULT_SPLIT;
+  return { sampleRate, frames, candidates, said: { tempoBpm, downbeatFrame, beats, beatUnit } };
 }
 
 function shelvesOf(
   { shelves, slices: heard, levels }: Heard,
-  known: readonly { readonly slice: StoredSlice; readonly number: number }[],
+  known: readonly Pick<ShelvedSlice, 'recording' | 'slice' | 'number'>[],
 ): ShelfOfSlices[] {
   return shelves.map(({ members, ...shelf }) => {
     const slices = members.map((i): ShelvedSlice => {
-      const { slice, number } = known[i] as (typeof known)[number];
-      return { slice, number, heard: heard[i] as HeardSlice, levels: levels[i] as SliceLevels };
+      const { recording, slice, number } = known[i] as (typeof known)[number];
+      return { recording, slice, number, heard: heard[i] as HeardSlice, levels: levels[i] as SliceLevels };
     });
     return { ...shelf, key: slices[0]?.slice.id ?? '', slices };
   });
@@ -130,4 +130,9 @@ function stretchKey({ startFrame, endFrame }: { startFrame: number; endFrame: nu
 
 function byStretch(data: SoundsView | undefined): ReadonlyMap<string, string> {
   return new Map((data?.sounds ?? []).map((s) => [stretchKey(s), s.figures]));
+}
+
+/** What is heard in each slice, by its id. */
+export function bySlice(heard: HeardSlices | null): ReadonlyMap<string, ShelvedSlice> {
+  return new Map((heard?.shelves ?? []).flatMap(({ slices }) => slices.map((entry) => [entry.slice.id, entry])));
 }

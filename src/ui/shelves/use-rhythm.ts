@@ -6,7 +6,7 @@ import { openSound, soundNow } from '../sound/sound';
 import type { ShelfOfSlices } from './use-heard';
 
 /** A recording's own rhythm, played from its slices. */
-export interface Rhythm {
+export interface Playing {
   readonly playing: boolean;
   readonly toggle: () => void;
   /** Whether the source is heard instead, from the next stroke on. */
@@ -30,20 +30,24 @@ interface Stroke {
   readonly shelf: ShelfOfSlices;
 }
 
-/** What was struck when, from all shelves in the order of time. */
-function strokesOf(shelves: readonly ShelfOfSlices[]): Stroke[] {
+/** What was struck when in a recording, from all shelves in the order of time. */
+function strokesOf(recordingId: string, shelves: readonly ShelfOfSlices[]): Stroke[] {
   return shelves
-    .flatMap((shelf) => shelf.slices.map(({ slice }) => ({ at: slice.startFrame, own: slice, shelf })))
+    .flatMap((shelf) =>
+      shelf.slices
+        .filter(({ recording }) => recording.id === recordingId)
+        .map(({ slice }) => ({ at: slice.startFrame, own: slice, shelf })),
+    )
     .sort((a, b) => a.at - b.at);
 }
 
-export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSlices[]): Rhythm {
+export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSlices[]): Playing {
   const [playing, setPlaying] = useState(false);
   const [source, setSource] = useState(false);
   const [muted, setMuted] = useState<ReadonlySet<string>>(new Set());
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
   const [standIns, setStandIns] = useState<ReadonlyMap<string, string>>(new Map());
-  const strokes = useMemo(() => strokesOf(shelves), [shelves]);
+  const strokes = useMemo(() => strokesOf(recording.id, shelves), [recording.id, shelves]);
   // What is played is asked for stroke by stroke, so that every change is heard at the next one.
   const now = useRef({ source, muted, soloed, standIns });
   now.current = { source, muted, soloed, standIns };

@@ -17,6 +17,7 @@ import { useBookmark } from '../parts/use-bookmark';
 import { useMedia } from '../parts/use-media';
 import { useStable } from '../parts/use-stable';
 import { useStatus } from '../shell/status';
+import { bySlice, useHeard } from '../shelves/use-heard';
 import { soundNow } from '../sound/sound';
 import { GrowHandle, useBenchHeight } from './GrowHandle';
 import { Loupe } from './Loupe';
@@ -37,6 +38,9 @@ import { useSliceKeys } from './use-slice-keys';
 import { useSpan } from './use-span';
 import { useSplit } from './use-split';
 import { ViewTools, type ZoomTo } from './ViewTools';
+
+/** Of more slices than this it is not worked out beside the cutting what each is; the shelves do. */
+const MOST_HEARD = 300;
 
 /** Where a recording is cut: the colonnade and the wave, the loupes, and the table beside the pads. */
 export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
@@ -66,6 +70,9 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const hitEdges = useHitEdges(hit, recording, held);
   const progress = useAnalysisProgress(recording.id);
   const { overview, bookmarks } = view.story;
+  const alone = useMemo((): [CutView] => [view], [view]);
+  const listened = useHeard(alone, view.slices.length <= MOST_HEARD);
+  const heardById = useMemo(() => bySlice(listened), [listened]);
   const strip = useMemo(() => stripOf(overview), [overview]);
   const bare = useMemo(() => bareStretches(strip.stretches), [strip]);
   const time = useMemo(
@@ -283,6 +290,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       selected={ids}
       pad={pad}
       held={held}
+      heard={heardById}
       onChoose={choose}
       many={many}
     />

@@ -15,7 +15,7 @@ const Shelves = dynamic(() => import('../shelves/Shelves').then((m) => m.Shelves
 });
 const Desk = dynamic(() => import('./Desk').then((m) => m.Desk), { ssr: false, loading: () => opening });
 
-/** A recording being cut; with `?hit=` in the address, a hit's own edges on its recording, with `?view=shelves` its slices by drum. */
+/** A recording being cut; with `?hit=` in the address, a hit's own edges on its recording, with `?view=shelves` its slices by drum, and with `&with=` other recordings' beside them. */
 export function SlicePage({ recordingId }: { recordingId: string }) {
   const { data, error, refetch } = useCut(recordingId);
   const asked = useSearchParams();
@@ -35,5 +35,10 @@ export function SlicePage({ recordingId }: { recordingId: string }) {
     );
   }
   if (!data) return opening;
-  return asked.get('view') === 'shelves' ? <Shelves view={data} /> : <Desk view={data} hitId={hitId} />;
+  const withIds = (asked.get('with') ?? '').split(',').filter((id) => id !== '' && id !== recordingId);
+  return asked.get('view') === 'shelves' ? (
+    <Shelves view={data} withIds={withIds} />
+  ) : (
+    <Desk view={data} hitId={hitId} />
+  );
 }

@@ -8,6 +8,7 @@ import type { Family } from '@/core/hit/model';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
+import { hzToNote, noteName } from '@/core/signal/units';
 import { place, type Time } from '@/picture/time';
 import { stretchPeak } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
@@ -20,6 +21,8 @@ import { ListHead } from '../parts/ListHead';
 import { arrange, mannerOf, type Order, type Sorters } from '../parts/listing';
 import { TextField } from '../parts/TextField';
 import { VirtualRows } from '../parts/VirtualRows';
+import { reasonOf } from '../shelves/reasons';
+import type { ShelvedSlice } from '../shelves/use-heard';
 import { stretchOf } from './Handles';
 import { type HeldEdges, useHeldSlice } from './use-held';
 import type { StoredSlice } from './use-marks';
@@ -27,7 +30,7 @@ import type { Manner } from './use-selection';
 
 const ROW = 26;
 const COLUMNS =
-  'grid grid-cols-[34px_minmax(80px,1fr)_118px_88px_64px_68px_44px_24px] items-center gap-2 px-3 text-left';
+  'grid grid-cols-[28px_minmax(70px,1fr)_138px_84px_60px_64px_40px_34px_30px_24px] items-center gap-2 px-3 text-left';
 
 interface TableProps {
   readonly recording: RecordingView;
@@ -40,6 +43,8 @@ interface TableProps {
   readonly selected: ReadonlySet<string>;
   readonly pad: PadSettings | undefined;
   readonly held: HeldEdges;
+  /** What slices are heard as, by their ids, as far as they have been listened to. */
+  readonly heard: ReadonlyMap<string, ShelvedSlice>;
   readonly onChoose: (id: string, how?: Manner) => void;
   /** What can be done with several that are chosen. */
   readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
@@ -54,7 +59,7 @@ interface Entry {
 
 /** The slices as a table: the picture's twin, and the way to them without a pointer. */
 export const SliceTable = memo(function SliceTable(props: TableProps) {
-  const { recording, slices, source, arrivals, time, chosenId, selected, pad, held, onChoose } = props;
+  const { recording, slices, source, arrivals, time, chosenId, selected, pad, held, heard, onChoose } = props;
   const { view } = useKitDesk();
   const [order, setOrder] = useState<Order>({ by: 'start', down: false });
   const pads = useMemo(() => padsBySlice(view), [view]);
@@ -67,13 +72,15 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
     const sorters: Sorters<Entry> = {
       start: (e) => e.slice.startFrame,
       name: (e) => e.slice.name || null,
-      family: (e) => e.slice.family,
+      family: (e) => e.slice.family ?? heard.get(e.id)?.heard.family ?? null,
+      root: (e) => heard.get(e.id)?.levels.rootHz ?? null,
+      isolation: (e) => heard.get(e.id)?.heard.isolation.score ?? null,
       length: (e) => e.slice.endFrame - e.slice.startFrame,
       peak: (e) => stretchPeak(source, e.slice.startFrame, e.slice.endFrame),
       pad: (e) => pads.get(e.id) ?? null,
     };
     return arrange(entries, '', () => '', sorters, order);
-  }, [entries, order, source, pads]);
+  }, [entries, order, source, pads, heard]);
   const sortBy = (by: string) => setOrder((old) => ({ by, down: old.by === by && !old.down }));
   const index = shown.findIndex((e) => e.id === chosenId);
   return (
@@ -86,6 +93,8 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
         <ListHead column="start" label="Start" order={order} onSort={sortBy} right />
         <ListHead column="length" label="Length" order={order} onSort={sortBy} right />
         <ListHead column="peak" label="Peak" order={order} onSort={sortBy} right />
+        <ListHead column="root" label="Root" order={order} onSort={sortBy} right />
+        <ListHead column="isolation" label="Iso" order={order} onSort={sortBy} right />
         <ListHead column="pad" label="Pad" order={order} onSort={sortBy} />
         <span />
       </div>
@@ -113,6 +122,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
               where={pads.get(slice.id) ?? ''}
               pad={pad}
               held={held}
+              heard={heard.get(slice.id)}
               onChoose={onChoose}
             />
           );
@@ -154,11 +164,12 @@ interface RowProps {
   readonly where: string;
   readonly pad: PadSettings | undefined;
   readonly held: HeldEdges;
+  readonly heard: ShelvedSlice | undefined;
   readonly onChoose: (id: string, how?: Manner) => void;
 }
 
 const Row = memo(function Row(props: RowProps) {
-  const { recording, slice, number, source, arrivals, time, chosen, selected, where, pad, onChoose } = props;
+  const { recording, slice, number, source, arrivals, time, chosen, selected, where, pad, heard, onChoose } = props;
   const { commit } = useCommands();
   const { setNodeRef, listeners } = useDraggable({
     id: `row-${slice.id}`,
@@ -195,15 +206,22 @@ const Row = memo(function Row(props: RowProps) {
         }
       />
       <span className="flex min-w-0 items-center gap-1">
-        <Glyph family={slice.family} />
+        <Glyph family={slice.family ?? heard?.heard.family ?? null} />
         <FamilySelect
           label={`Family of slice ${number}`}
           className="min-w-0 flex-1"
           value={slice.family}
+          guess={heard && { family: heard.heard.family, confidence: heard.heard.familyConfidence }}
           onChoose={setFamily}
         />
       </span>
       <Figures slice={slice} held={props.held} source={source} arrivals={arrivals} time={time} />
+      <span className="figure text-right text-[12px]">
+        {heard?.levels.rootHz && noteName(hzToNote(heard.levels.rootHz).note)}
+      </span>
+      <span className="figure text-right text-[12px]" title={heard && isolationText(heard)}>
+        {heard?.heard.isolation.score}
+      </span>
       <span className="figure truncate text-[12px] text-soft">{where}</span>
       <button
         type="button"
@@ -231,6 +249,12 @@ function Figures({ slice, held, source, time }: Pick<RowProps, 'slice' | 'held' 
       </span>
     </>
   );
+}
+
+/** How bare a slice is, and why it is not barer. */
+function isolationText({ heard: { isolation } }: ShelvedSlice): string {
+  const reasons = isolation.reasons.map(reasonOf);
+  return [`Isolation ${isolation.score} of 100: how free it is of other sounds`, ...reasons].join('\n');
 }
 
 /** For each slice, the keys of the pads that play what was taken from it. */

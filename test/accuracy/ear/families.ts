@@ -1,6 +1,7 @@
 import { familyChances, guessFamily, TOLD_FAMILIES } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
 import { Describer } from '../../../src/core/describe/sound';
+import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { type OneShot, oneShots, REPORT_KITS } from './percussion';
 
@@ -51,4 +52,42 @@ export function reportFamilies(folder: string): { f1: number; accuracy: number; 
       ...(process.argv.includes('--wrong') ? wrong : []),
     ],
   };
+}
+
+/** What two sounds of the report kits, struck as one, are told to contain, and what one alone is. */
+export function reportContents(folder: string): string {
+  const describer = new Describer(RATE);
+  const shots = oneShots(REPORT_KITS, [110], folder);
+  const random = seededRandom(31);
+  const pick = () => shots[Math.floor(random() * shots.length)] as OneShot;
+  const told = (samples: Float32Array) =>
+    guessFamily(familyChances(describer.describe(samples, 0, samples.length), FAMILY_NETWORK)).contains;
+  let [named, right, there, both, of] = [0, 0, 0, 0, 0];
+  while (of < MIXTURES) {
+    const [a, b] = [pick(), pick()];
+    if (a.family === b.family) continue;
+    of++;
+    const db = -MOST_UNDER_DB * random();
+    const gain = Math.sqrt(early(a.samples) / early(b.samples)) * 10 ** (db / 20);
+    const mix = Float32Array.from({ length: Math.max(a.samples.length, b.samples.length) }, (_, i) => {
+      return (a.samples[i] ?? 0) + gain * (b.samples[i] ?? 0);
+    });
+    const contains = told(mix);
+    const hits = [a, b].filter(({ family }) => contains.includes(family)).length;
+    named += contains.length;
+    right += hits;
+    there += 2;
+    if (hits === 2) both++;
+  }
+  const alone = shots.filter(({ samples }) => told(samples).length > 1).length;
+  const share = (n: number, all: number) => `${((100 * n) / all).toFixed(0)} %`;
+  return `Of ${of} pairs struck as one, the second up to ${MOST_UNDER_DB} dB under the first: of the families named ${share(right, named)} are there, of those there ${share(right, there)} are named, both in ${share(both, of)}. Of ${shots.length} sounds alone ${share(alone, shots.length)} are said to hold another.`;
+}
+
+const MIXTURES = 400;
+const MOST_UNDER_DB = 9;
+const EARLY_S = 0.15;
+
+function early(samples: Float32Array): number {
+  return samples.subarray(0, EARLY_S * RATE).reduce((sum, x) => sum + x * x, 1e-12);
 }

@@ -46,7 +46,7 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
         const sounds = loop.slices.map(({ startFrame, endFrame }) =>
           describer.describe(loop.samples, startFrame, endFrame),
         );
-        const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK).main));
+        const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK)));
         const { groupOf } = groupSounds(sounds.length, (a, b) =>
           samenessOf(ready[a] as never, ready[b] as never, SAMENESS_NETWORK),
         );

@@ -10,7 +10,7 @@ export interface TrueSlice extends Region {
   /** Keys struck at its start, in rising order, joined: the drum, or the drums struck as one. */
   readonly drums: string;
   readonly keys: readonly number[];
-  /** Energy of the struck drums over that of all others in the slice, in dB. */
+  /** Energy of what is struck at its start over all else in the slice, what rings on of earlier strokes of the same drum too, in dB. */
   readonly bareDb: number;
 }
 
@@ -25,7 +25,7 @@ export interface Loop {
 }
 
 /** Hats silence each other, so that they can only be rendered together. */
-const HATS = [42, 44, 46];
+export const HATS: readonly number[] = [42, 44, 46];
 /** A stroke belongs to the slice that starts this near to it. */
 const BEFORE_S = 0.015;
 const AFTER_S = 0.025;
@@ -39,11 +39,12 @@ export function makeLoop(kit: Kit, group: Group, seed: number, folder: string, s
   const lastTick = Math.max(...drums.map((note) => note.tick));
   const seconds = lastTick * secondsPerTick + 2;
   const stems = new Map<string, Float32Array>();
-  for (const key of new Set(drums.map((note) => stemOf(note.key)))) {
-    const own = drums.filter((note) => stemOf(note.key) === key);
+  const stemOf = stemsOf(drums);
+  for (const stem of new Set(stemOf.values())) {
+    const own = drums.filter((note) => stemOf.get(note) === stem);
     stems.set(
-      key,
-      cached(folder, `loop ${kit.name} ${group} ${seed} ${key}`, () => renderKit(kit, own, seconds, folder, bpm)),
+      stem,
+      cached(folder, `loop ${kit.name} ${group} ${seed} ${stem}`, () => renderKit(kit, own, seconds, folder, bpm)),
     );
   }
   const samples = new Float32Array(Math.round(seconds * RATE));
@@ -51,7 +52,7 @@ export function makeLoop(kit: Kit, group: Group, seed: number, folder: string, s
     for (let i = 0; i < samples.length; i++) samples[i] = (samples[i] as number) + (stem[i] as number);
   const found = selectOnsets(detectOnsets(samples, RATE), { ...DEFAULT_SPLIT, ...split }, RATE);
   const slices = slicesFromOnsets(found, samples.length).flatMap((region) =>
-    trueSlice(region, drums, stems, secondsPerTick),
+    trueSlice(region, stemOf, stems, secondsPerTick),
   );
   return {
     name: `${kit.name} ${group} ${seed}`,
@@ -63,18 +64,30 @@ export function makeLoop(kit: Kit, group: Group, seed: number, folder: string, s
   };
 }
 
-function stemOf(key: number): string {
-  return HATS.includes(key) ? 'hats' : String(key);
+/**
+ * Stems that strokes are rendered on: those of one drum on three by turns, so that what rings on of a stroke is not taken for part of
+ * the next one; hats, which silence each other, on one.
+ */
+export function stemsOf(notes: readonly Note[]): ReadonlyMap<Note, string> {
+  const counts = new Map<number, number>();
+  return new Map(
+    notes.map((note) => {
+      const n = counts.get(note.key) ?? 0;
+      counts.set(note.key, n + 1);
+      return [note, HATS.includes(note.key) ? 'hats' : `${note.key} ${'abc'[n % 3]}`];
+    }),
+  );
 }
 
-function trueSlice(
+/** What is true of a slice of a loop whose drums are known one by one. */
+export function trueSlice(
   region: Region,
-  notes: readonly Note[],
+  stemOf: ReadonlyMap<Note, string>,
   stems: ReadonlyMap<string, Float32Array>,
   secondsPerTick: number,
 ): TrueSlice[] {
   const at = region.startFrame / RATE;
-  const struck = notes.filter(({ tick }) => {
+  const struck = [...stemOf.keys()].filter(({ tick }) => {
     const off = tick * secondsPerTick - at;
     return off >= -BEFORE_S && off < AFTER_S;
   });
@@ -84,7 +97,7 @@ function trueSlice(
     for (let i = region.startFrame; stem && i < end; i++) sum += (stem[i] as number) ** 2;
     return sum;
   };
-  const own = new Set(struck.map(({ key }) => stemOf(key)));
+  const own = new Set(struck.map((note) => stemOf.get(note)));
   const keys = [...new Set(struck.map(({ key }) => key))].sort((a, b) => a - b);
   let [inside, outside] = [LEAST_ENERGY, LEAST_ENERGY];
   for (const [key, stem] of stems) {

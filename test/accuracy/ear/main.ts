@@ -1,8 +1,9 @@
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { requireDisjoint } from '../fonts';
-import { reportFamilies } from './families';
+import { reportContents, reportFamilies } from './families';
 import { reportGroups } from './groups';
+import { nearTwins } from './near';
 import { REPORT_KITS, TUNING_KITS } from './percussion';
 import { reportRoots } from './roots';
 import { reportTempi } from './tempi';
@@ -14,6 +15,10 @@ const compared = requireDisjoint(
   REPORT_KITS.flatMap((kit) => kit.fonts),
 );
 console.log(`Samples in the fonts: ${compared.tuning} learnt from, ${compared.report} for the report, none in both.`);
+if (process.argv.includes('--twins')) {
+  const twins = nearTwins(folder);
+  console.log(`Sounds of one recording, cut otherwise, in both sets: ${twins.length}`, ...twins);
+}
 const tuning = process.argv.includes('--tuning');
 const groups = reportGroups(folder, tuning);
 for (const [kind, rand] of Object.entries(groups.rand)) console.log(`Adjusted Rand index, ${kind}: ${rand.toFixed(3)}`);
@@ -38,9 +43,14 @@ const kits = (tuning ? TUNING_KITS : REPORT_KITS).filter(({ name }) =>
 );
 const tempi = reportTempi(kits, tuning ? [1, 2, 3, 4] : [11, 12, 13, 14], folder);
 console.log(
-  `Tempi of ${tempi.of} loops: ${tempi.near} within 2 % or its half or double, ${tempi.exact} in the right octave`,
+  `Tempi of ${tempi.of} loops: ${tempi.near} within 2 % or its half or double, ${tempi.exact} in the right octave, of which ${(100 * tempi.promised).toFixed(0)} % was promised`,
+);
+const { bars } = tempi;
+console.log(
+  `First bars of ${bars.of}, begun on every beat: ${bars.right} right, ${((100 * bars.promised) / bars.of).toFixed(0)} % promised`,
 );
 if (tuning) process.exit();
 const families = reportFamilies(folder);
 console.log(families.lines.join('\n'));
 console.log(`macro-F1 ${families.f1.toFixed(3)}, accuracy ${families.accuracy.toFixed(3)}`);
+console.log(reportContents(folder));

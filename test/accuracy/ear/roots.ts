@@ -38,7 +38,7 @@ interface Errors {
   readonly octaves: number;
 }
 
-/** How far roots are from equal temperament at A4 = 440 Hz (ISO 16), the font's own tuning taken off; aubio's beside. */
+/** How far roots are from equal temperament at A4 = 440 Hz (ISO 16), the font's own tuning of each key taken off; aubio's beside. */
 export function reportRoots(
   fonts: readonly string[],
   name: string,
@@ -61,15 +61,14 @@ export function reportRoots(
       renderNotes(fonts, notes, 120, keys.length * SPACE_S + 1, folder, [], [[0, program]]),
     );
     const sounds = keys.map((_, i) => samples.subarray(i * SPACE_S * RATE, (i + 1) * SPACE_S * RATE));
-    // A font may have an instrument as a whole higher or lower; what most of its keys have in common is no error of the listener.
-    const own = keys.map((key, i) => peakNear(sounds[i] as Float32Array, noteToHz(key))).sort((a, b) => a - b);
-    const offset =
-      Math.abs((own[Math.floor(own.length / 2)] as number) - organ) > ASTRAY
-        ? organ
-        : (own[Math.floor(own.length / 2)] as number);
+    // A font may have an instrument, and within it the keys of one sample, higher or lower: that is no error of the listener.
+    const own = keys.map((key, i) => peakNear(sounds[i] as Float32Array, noteToHz(key)));
+    const middle = [...own].sort((x, y) => x - y)[Math.floor(own.length / 2)] as number;
+    const offset = Math.abs(middle - organ) > ASTRAY ? organ : middle;
     for (const [i, key] of keys.entries()) {
       const sound = sounds[i] as Float32Array;
-      truths.push(noteToHz(key) * 2 ** (offset / 1200));
+      const tuned = Math.abs((own[i] as number) - offset) > OWN_TUNING ? offset : (own[i] as number);
+      truths.push(noteToHz(key) * 2 ** (tuned / 1200));
       ours.push(rootOf(sound.subarray(0, 1.5 * RATE), RATE)?.hz ?? null);
       const path = join(folder, 'root.wav');
       writeFileSync(path, writeWav({ sampleRate: RATE, channels: [Float32Array.from(sound)] }, 'f32'));
@@ -108,6 +107,8 @@ function tuningOf(fonts: readonly string[], name: string, folder: string): numbe
 
 /** No instrument is further from its font's tuning than this on purpose, in cents. */
 const ASTRAY = 40;
+/** Nor any key further from its instrument's: a peak beyond that is another partial. */
+const OWN_TUNING = 25;
 const REACH_CENTS = 80;
 
 /** Cents over a frequency at which the highest peak near it lies, by a long spectrum from a tenth of a second on. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Browser, UndoRequest } from '@/contract/edits';
+import { relisten } from '@/server/analysis/describe';
 import { readHistory, undoOrRedo } from '@/server/history/undo';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
@@ -9,8 +10,9 @@ export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) 
 );
 
 export const POST = guard({ body: UndoRequest }, ({ body }) => {
-  const { db, events } = workspace();
+  const { db, events, threads } = workspace();
   const answer = undoOrRedo(db, body.browser, body.direction);
   events.send({ type: 'edit', tab: body.tab, touched: answer.touched });
+  if (relisten(db, answer.touched)) threads.wake();
   return answer;
 });

@@ -1,0 +1,109 @@
+import { TOLD_FAMILIES, type ToldFamily } from '../describe/family';
+import type { Candidate } from '../onset/detect';
+import { rhythmOf, type Stroke } from './rhythm';
+
+const RATE = 44100;
+const UNSAID = { tempoBpm: null, downbeatFrame: null, beats: 4, beatUnit: 4 };
+
+const certain = (family: ToldFamily) => TOLD_FAMILIES.map((f) => (f === family ? 1 : 0));
+
+/** Strokes at places in quarter notes, `from` seconds into the recording. */
+function played(
+  list: readonly (readonly [quarters: number, family: ToldFamily, db: number])[],
+  bpm: number,
+  from = 0.5,
+) {
+  const strokes = list.map(([quarters, family, peakDb], i): Stroke => {
+    const frame = Math.round((from + (quarters * 60) / bpm) * RATE);
+    return { frame, group: i % 3, peakDb, families: certain(family) };
+  });
+  const onsets = strokes.map(
+    ({ frame, peakDb, families }): Candidate => ({
+      frame,
+      strength: 1,
+      decayEnd: frame + 4000,
+      peak: 10 ** (peakDb / 20),
+      low: families[0] as number,
+      mid: 0.3,
+      high: 0.3,
+      click: false,
+    }),
+  );
+  return { strokes, onsets, frames: (strokes.at(-1)?.frame ?? 0) + RATE };
+}
+
+/** Bars of kick, snare and off-beat kicks, begun on a beat of the bar. */
+function backbeat(bars: number, bpm: number, begin = 0, from?: number) {
+  const list = Array.from({ length: bars }, (_, bar) => [
+    [bar * 4, 'kick', -6] as const,
+    [bar * 4, 'cymbal', -9] as const,
+    [bar * 4 + 1, 'snare', -8] as const,
+    [bar * 4 + 1.5, 'kick', -10] as const,
+    [bar * 4 + 2.5, 'kick', -8] as const,
+    [bar * 4 + 3, 'snare', -8] as const,
+    [bar * 4 + 3.5, 'tom', -8] as const,
+  ])
+    .flat()
+    .filter(([quarters]) => quarters >= begin);
+  return played(list, bpm, from);
+}
+
+test.each([94, 120, 148])('kick and snare that take turns tell the octave of the tempo: %d', (bpm) => {
+  const { strokes, onsets, frames } = backbeat(4, bpm);
+  const rhythm = rhythmOf(strokes, onsets, UNSAID, RATE, frames);
+  expect(rhythm.bpm).toBeCloseTo(bpm, 0);
+  expect(rhythm.octaves).toHaveLength(3);
+  expect(rhythm.octaves.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 9);
+  expect(rhythm.bpmConfidence).toBe(rhythm.octaves[0]?.share);
+});
+
+test.each([0, 1, 2, 3])('the first bar is told where a recording begins on beat %d of one', (begin) => {
+  const { strokes, onsets, frames } = backbeat(6, 100, begin);
+  const { downbeatFrame } = rhythmOf(strokes, onsets, { ...UNSAID, tempoBpm: 100 }, RATE, frames);
+  const quarters = ((downbeatFrame / RATE - 0.5) * 100) / 60;
+  expect(quarters).toBeCloseTo(begin === 0 ? 0 : 4, 1);
+});
+
+test('what a person says goes before what is estimated', () => {
+  const { strokes, onsets, frames } = backbeat(4, 100);
+  const said = { tempoBpm: 50, downbeatFrame: 1234, beats: 3, beatUnit: 8 };
+  const rhythm = rhythmOf(strokes, onsets, said, RATE, frames);
+  expect(rhythm).toMatchObject({
+    bpm: 50,
+    bpmConfidence: 1,
+    downbeatFrame: 1234,
+    downbeatConfidence: 1,
+    beats: 3,
+    beatUnit: 8,
+  });
+});
+
+test('notes tell where in quarters, which drum and how hard against the loudest', () => {
+  const { strokes, onsets, frames } = played(
+    [
+      [0, 'kick', -6],
+      [1, 'snare', -12],
+      [2, 'kick', -6],
+      [3, 'snare', -26],
+      [4, 'kick', -6],
+    ],
+    120,
+  );
+  const { notes } = rhythmOf(
+    strokes,
+    onsets,
+    { ...UNSAID, tempoBpm: 120, downbeatFrame: strokes[0]?.frame ?? 0 },
+    RATE,
+    frames,
+  );
+  expect(notes.map((n) => Number(n.quarters.toFixed(3)))).toEqual([0, 1, 2, 3, 4]);
+  expect(notes.map((n) => n.group)).toEqual([0, 1, 2, 0, 1]);
+  expect(notes[1]?.velocity).toBeCloseTo(0.501, 3);
+  expect(notes[3]?.velocity).toBeCloseTo(0.1, 3);
+});
+
+test('too few strokes have no tempo, and no strokes no notes', () => {
+  const { strokes, onsets, frames } = played([[0, 'kick', -6]], 120);
+  expect(rhythmOf(strokes, onsets, UNSAID, RATE, frames)).toMatchObject({ bpm: null, octaves: [], bpmConfidence: 0 });
+  expect(rhythmOf([], [], UNSAID, RATE, RATE).notes).toEqual([]);
+});

@@ -1,0 +1,36 @@
+import * as Comlink from 'comlink';
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+import type { CutView } from '@/contract/views';
+import type { HearingWorker, Rebuilding } from '@/worker/hearing.worker';
+
+/** Longer recordings are not rebuilt to be compared. */
+const LONGEST_S = 60;
+
+/** How a recording played from its slices differs from itself; null until that is known, or where it is too long. */
+export function useRebuilt({ recording, slices }: CutView): Rebuilding | null {
+  const [rebuilt, setRebuilt] = useState<Rebuilding | null>(null);
+  useEffect(() => {
+    setRebuilt(null);
+    const { id, encoding, channelCount, sampleRate, frames } = recording;
+    if (slices.length === 0 || frames > LONGEST_S * sampleRate) return;
+    // A thread of its own, so that grouping need not wait for it; what is out of date is stopped.
+    const thread = new Worker(new URL('../../worker/hearing.worker.ts', import.meta.url));
+    const regions = slices.map(({ startFrame, endFrame }) => ({ startFrame, endFrame }));
+    let late = false;
+    Comlink.wrap<HearingWorker>(thread)
+      .rebuild({ id, encoding, channelCount, sampleRate, frames }, regions)
+      .then((answer) => {
+        if (!late) setRebuilt(answer);
+      })
+      .catch((error: Error) => {
+        if (!late) toast.error(error.message);
+      })
+      .finally(() => thread.terminate());
+    return () => {
+      late = true;
+      thread.terminate();
+    };
+  }, [recording, slices]);
+  return rebuilt;
+}
