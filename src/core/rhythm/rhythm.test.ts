@@ -55,6 +55,9 @@ test.each([94, 120, 148])('kick and snare that take turns tell the octave of the
   expect(rhythm.octaves).toHaveLength(3);
   expect(rhythm.octaves.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 9);
   expect(rhythm.bpmConfidence).toBe(rhythm.octaves[0]?.share);
+  // The same strokes at odd times are in no tempo.
+  const odd = strokes.map((s, i) => ({ ...s, frame: s.frame + ((i * 7919) % 13000) }));
+  expect(rhythmOf(odd, onsets, UNSAID, RATE, frames).bpmConfidence).toBeLessThan(0.3);
 });
 
 test.each([0, 1, 2, 3])('the first bar is told where a recording begins on beat %d of one', (begin) => {

@@ -99,13 +99,32 @@ export function rhythmOf(
       velocity: Number.isFinite(loudest) ? 10 ** ((peakDb - loudest) / 20) : 0,
     })),
     bpm,
-    bpmConfidence: said.tempoBpm !== null ? 1 : (octaves[0]?.share ?? 0),
+    bpmConfidence: said.tempoBpm !== null ? 1 : (octaves[0]?.share ?? 0) * regularity(strokes, bpm ?? 0, sampleRate),
     octaves,
     downbeatFrame,
     downbeatConfidence: said.downbeatFrame !== null ? 1 : (found?.confidence ?? 0),
     beats,
     beatUnit,
   };
+}
+
+/** Strokes that stand this well on the quarters of a beat are played in time, and those under the other not at all. */
+const IN_TIME = 0.75;
+const OUT_OF_TIME = 0.5;
+const WINDOW_S = 10;
+
+/** 0..1: whether strokes are played in a tempo at all: how nearly they share a phase of a quarter of its beat, ten seconds at a time. */
+function regularity(strokes: readonly Stroke[], bpm: number, sampleRate: number): number {
+  const radians = (2 * Math.PI * 4 * bpm) / 60 / sampleRate;
+  const windows = new Map<number, { re: number; im: number; n: number }>();
+  for (const { frame } of strokes) {
+    const at = Math.floor(frame / (WINDOW_S * sampleRate));
+    const { re, im, n } = windows.get(at) ?? { re: 0, im: 0, n: 0 };
+    windows.set(at, { re: re + Math.cos(radians * frame), im: im + Math.sin(radians * frame), n: n + 1 });
+  }
+  const shared =
+    [...windows.values()].reduce((sum, { re, im }) => sum + Math.hypot(re, im), 0) / Math.max(1, strokes.length);
+  return Math.max(0, Math.min(1, (shared - OUT_OF_TIME) / (IN_TIME - OUT_OF_TIME)));
 }
 
 /** So many times likelier is a tempo in which low drums and snares take turns than one in which they fall together, as a power of e. */

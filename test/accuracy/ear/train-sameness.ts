@@ -22,7 +22,7 @@ import { strokeLoop } from './strokes';
  */
 const OUT = 'src/core/describe/sameness-weights.ts';
 const KITS = /^(tim (0|16|25|32)|bank (0|25)|air (8|24)|general (0|1|8|25|26|32)|opl|sonivox|takes|patches)$/;
-const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping'];
+const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping', 'field takes'];
 /** Seeds of patterns, and how much strokes of one drum differ in each. */
 const LOOPS = [
   [1, 0.5],
