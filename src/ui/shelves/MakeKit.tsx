@@ -157,6 +157,8 @@ function linesOf(kit: KitView, shelves: readonly ShelfOfSlices[]): Line[] {
     if (!slice || !hit || !pad) return [];
     const where = ROWS[Math.floor(pad.position / 8)]?.caps[pad.position % 8] ?? '';
     const { family, slices } = shelf;
-    return [{ sliceId: slice.id, name: hit.name, family, where, takes: slices.length, doubts: doubtsOf(shelf) }];
+    const line = { sliceId: slice.id, name: hit.name, where, takes: slices.length, doubts: doubtsOf(shelf) };
+    // The slice's own family where a person has said one, though its shelf be another's.
+    return [{ ...line, family: hit.family ?? family }];
   });
 }
