@@ -5,7 +5,8 @@ import { Describer } from '@/core/describe/sound';
 import type { Candidate } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
 import { DEFAULT_SPLIT, type Region, type Split } from '@/core/onset/split';
-import { type Rhythm, rhythmOf, strokesHeard } from '@/core/rhythm/rhythm';
+import { type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
+import { strokesHeard } from '@/core/rhythm/stroke';
 import { rounded } from './figures';
 
 /** What is heard in each slice of a recording and the rhythm they were struck in, as `undercroft onsets` tells it. */

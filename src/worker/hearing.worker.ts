@@ -7,7 +7,8 @@ import { rebuild } from '@/core/kit/rebuild';
 import type { Candidate } from '@/core/onset/detect';
 import { contiguousRegions, selectOnsets } from '@/core/onset/select';
 import { DEFAULT_SPLIT, type Region } from '@/core/onset/split';
-import { type Rhythm, rhythmOf, type SaidTime, strokesHeard } from '@/core/rhythm/rhythm';
+import { type Rhythm, rhythmOf, type SaidTime } from '@/core/rhythm/rhythm';
+import { strokesHeard } from '@/core/rhythm/stroke';
 
 /** A slice as the page knows it; `figures` are packed as `core/describe/pack` has them. */
 export interface SliceToHear {

@@ -1,6 +1,7 @@
 import { TOLD_FAMILIES, type ToldFamily } from '../describe/family';
 import type { Candidate } from '../onset/detect';
-import { rhythmOf, type Stroke } from './rhythm';
+import { rhythmOf } from './rhythm';
+import type { Stroke } from './stroke';
 
 const RATE = 44100;
 const UNSAID = { tempoBpm: null, downbeatFrame: null, beats: 4, beatUnit: 4 };

@@ -1,0 +1,66 @@
+import { TOLD_FAMILIES, type ToldFamily } from '../describe/family';
+import type { TempoShare } from '../onset/tempo';
+import type { Stroke } from './stroke';
+
+/** Strokes that stand this well on the quarters of a beat are played in time, and those under the other not at all. */
+const IN_TIME = 0.75;
+const OUT_OF_TIME = 0.5;
+const WINDOW_S = 10;
+
+/** 0..1: whether strokes are played in a tempo at all: how nearly they share a phase of a quarter of its beat, ten seconds at a time. */
+export function regularity(strokes: readonly Stroke[], bpm: number, sampleRate: number): number {
+  const radians = (2 * Math.PI * 4 * bpm) / 60 / sampleRate;
+  const windows = new Map<number, { re: number; im: number; n: number }>();
+  for (const { frame } of strokes) {
+    const at = Math.floor(frame / (WINDOW_S * sampleRate));
+    const { re, im, n } = windows.get(at) ?? { re: 0, im: 0, n: 0 };
+    windows.set(at, { re: re + Math.cos(radians * frame), im: im + Math.sin(radians * frame), n: n + 1 });
+  }
+  const shared =
+    [...windows.values()].reduce((sum, { re, im }) => sum + Math.hypot(re, im), 0) / Math.max(1, strokes.length);
+  return Math.max(0, Math.min(1, (shared - OUT_OF_TIME) / (IN_TIME - OUT_OF_TIME)));
+}
+
+/** So many times likelier is a tempo in which low drums and snares take turns than one in which they fall together, as a power of e. */
+const TURNS = 4;
+
+/**
+ * A tempo, its half and its double, weighed by whether low drums and snares take turns from beat to beat: over two beats of the right
+ * tempo the one stands opposite the other (common practice: the backbeat).
+ */
+export function octavesHeard(
+  octaves: readonly TempoShare[],
+  strokes: readonly Stroke[],
+  sampleRate: number,
+): TempoShare[] {
+  const weighed = octaves.map(({ bpm, share }) => {
+    const [low, answer] = [LOW, ANSWER].map((families) =>
+      phasor(strokes, families, (bpm / 120 / sampleRate) * 2 * Math.PI),
+    );
+    if (!low || !answer) return { bpm, share };
+    const together = low.re * answer.re + low.im * answer.im;
+    return { bpm, share: share * Math.exp(-TURNS * together) };
+  });
+  const all = weighed.reduce((sum, { share }) => sum + share, 0) || 1;
+  return weighed.map(({ bpm, share }) => ({ bpm, share: share / all })).sort((a, b) => b.share - a.share);
+}
+
+const LOW: readonly ToldFamily[] = ['kick'];
+const ANSWER: readonly ToldFamily[] = ['snare', 'clap'];
+
+/** Where in a turn of `radians` a frame strokes of some families stand, in the mean, 0..1 long; null where there are none. */
+function phasor(
+  strokes: readonly Stroke[],
+  families: readonly ToldFamily[],
+  radians: number,
+): { re: number; im: number } | null {
+  let [re, im, all] = [0, 0, 0];
+  for (const { frame, peakDb, families: chances } of strokes) {
+    const chance = families.reduce((sum, family) => sum + (chances[TOLD_FAMILIES.indexOf(family)] as number), 0);
+    const weight = chance * 10 ** (peakDb / 20);
+    re += weight * Math.cos(radians * frame);
+    im += weight * Math.sin(radians * frame);
+    all += weight;
+  }
+  return all > 1e-6 ? { re: re / all, im: im / all } : null;
+}
