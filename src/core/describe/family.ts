@@ -20,7 +20,7 @@ export type ToldFamily = (typeof TOLD_FAMILIES)[number];
 /** What a sound is heard as. */
 export interface FamilyGuess {
   readonly family: ToldFamily;
-  /** 0..1: how often a guess with this figure is right; docs/describing.md has the table. */
+  /** 0..1: how often a guess with this figure is right; docs/listening.md has the table. */
   readonly confidence: number;
   /** All families that are heard in it, the one above among them, the surest first: a hat struck with a snare is both. */
   readonly contains: readonly ToldFamily[];

@@ -10,11 +10,11 @@ const WINDOW_S = 10;
 /** 0..1: whether strokes are played in a tempo at all: how nearly they share a phase of a quarter of its beat, ten seconds at a time. */
 export function regularity(strokes: readonly Stroke[], bpm: number, sampleRate: number): number {
   const radians = (2 * Math.PI * 4 * bpm) / 60 / sampleRate;
-  const windows = new Map<number, { re: number; im: number; n: number }>();
+  const windows = new Map<number, { re: number; im: number }>();
   for (const { frame } of strokes) {
     const at = Math.floor(frame / (WINDOW_S * sampleRate));
-    const { re, im, n } = windows.get(at) ?? { re: 0, im: 0, n: 0 };
-    windows.set(at, { re: re + Math.cos(radians * frame), im: im + Math.sin(radians * frame), n: n + 1 });
+    const { re, im } = windows.get(at) ?? { re: 0, im: 0 };
+    windows.set(at, { re: re + Math.cos(radians * frame), im: im + Math.sin(radians * frame) });
   }
   const shared =
     [...windows.values()].reduce((sum, { re, im }) => sum + Math.hypot(re, im), 0) / Math.max(1, strokes.length);

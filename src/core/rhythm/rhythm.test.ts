@@ -1,7 +1,8 @@
 import { TOLD_FAMILIES, type ToldFamily } from '../describe/family';
+import type { Hearing, ListenedSlice } from '../describe/hearing';
 import type { Candidate } from '../onset/detect';
 import { rhythmOf } from './rhythm';
-import type { Stroke } from './stroke';
+import { type Stroke, strokesHeard } from './stroke';
 
 const RATE = 44100;
 const UNSAID = { tempoBpm: null, downbeatFrame: null, beats: 4, beatUnit: 4 };
@@ -104,6 +105,25 @@ test('notes tell where in quarters, which drum and how hard against the loudest'
   expect(notes.map((n) => n.group)).toEqual([0, 1, 2, 0, 1]);
   expect(notes[1]?.velocity).toBeCloseTo(0.501, 3);
   expect(notes[3]?.velocity).toBeCloseTo(0.1, 3);
+});
+
+test('a family that a person said of one slice is certain for its whole shelf', () => {
+  const unsure = Float64Array.from(TOLD_FAMILIES, () => 1 / TOLD_FAMILIES.length);
+  const listened = (startFrame: number, family: 'kick' | 'voice' | null) =>
+    ({ startFrame, family, figures: { peakDb: -6 }, chances: { main: unsure } }) as unknown as ListenedSlice;
+  const slices = [listened(300, 'kick'), listened(100, null), listened(200, null), listened(400, 'voice')];
+  const shelves = [
+    { members: [0, 1], family: 'kick' },
+    { members: [2], family: 'tom' },
+    { members: [3], family: 'voice' },
+  ];
+  const strokes = strokesHeard(slices, { shelves } as unknown as Hearing);
+  expect(strokes.map((s) => s.frame)).toEqual([100, 200, 300, 400]);
+  expect(strokes[0]?.families).toEqual(certain('kick'));
+  expect(strokes[1]?.families).toBe(unsure);
+  expect(strokes[2]?.families).toEqual(certain('kick'));
+  // A voice is none of the families that tell time.
+  expect(Array.from(strokes[3]?.families ?? []).every((chance) => chance === 0)).toBe(true);
 });
 
 test('too few strokes have no tempo, and no strokes no notes', () => {

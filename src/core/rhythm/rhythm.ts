@@ -4,6 +4,9 @@ import { downbeatOf } from './downbeat';
 import { octavesHeard, regularity } from './octave';
 import type { Stroke } from './stroke';
 
+/** Counts up when the same slices may give another rhythm than before: by this method, or by which of them are the same drum. */
+export const RHYTHM_VERSION = 1;
+
 /** One stroke of a rhythm. */
 export interface RhythmNote {
   /** Frame of the recording at which it was struck. */

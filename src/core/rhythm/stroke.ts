@@ -1,3 +1,4 @@
+import { TOLD_FAMILIES } from '../describe/family';
 import type { Hearing, ListenedSlice } from '../describe/hearing';
 
 /** A stroke as slices tell it. */
@@ -19,12 +20,16 @@ export function strokesHeard(
   isOwn: (index: number) => boolean = () => true,
 ): Stroke[] {
   return shelves
-    .flatMap(({ members }, group) =>
-      members.flatMap((i): Stroke[] => {
+    .flatMap(({ members, family: shared }, group) => {
+      const said = members.some((i) => slices[i]?.family);
+      return members.flatMap((i): Stroke[] => {
         const slice = slices[i];
         if (!slice || !isOwn(i)) return [];
-        return [{ frame: slice.startFrame, group, peakDb: slice.figures.peakDb, families: slice.chances.main }];
-      }),
-    )
+        const family = slice.family ?? (said ? shared : null);
+        // What a person said of it, or of another of its shelf, is certain.
+        const families = family === null ? slice.chances.main : TOLD_FAMILIES.map((told) => Number(told === family));
+        return [{ frame: slice.startFrame, group, peakDb: slice.figures.peakDb, families }];
+      });
+    })
     .sort((a, b) => a.frame - b.frame);
 }

@@ -5,7 +5,7 @@ import type { Family } from '@/core/hit/model';
 import { DETECTION_VERSION } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
 import { DEFAULT_SPLIT } from '@/core/onset/split';
-import { type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
+import { RHYTHM_VERSION, type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
@@ -16,20 +16,33 @@ import { countUnheard } from './describe';
 /** Recordings of more slices are no loop whose rhythm is played again. */
 const MOST_SLICES = 1000;
 
+/** What a recording's rhythm would be worked out from now; null where it has none, or more slices than a loop. */
+function basisNow(db: Db, recordingId: string) {
+  const { cut, slices, candidates } = cutView(db, recordingId);
+  if (!cut || slices.length === 0 || slices.length > MOST_SLICES) return null;
+  const { tempoBpm, downbeatFrame, beats, beatUnit } = cut;
+  const said = { tempoBpm, downbeatFrame, beats, beatUnit };
+  const hash = createHash('sha256')
+    .update(JSON.stringify([RHYTHM_VERSION, DESCRIPTION_VERSION, DETECTION_VERSION, said]))
+    .update(JSON.stringify(slices.map((s) => [s.startFrame, s.endFrame, s.family, s.shelf])))
+    .digest('hex');
+  return { said, slices, candidates, hash };
+}
+
+/** Whether what is kept was worked out from something else than there is now, or by an older method. */
+export function isRhythmOutdated(db: Db, recordingId: string): boolean {
+  const basis = basisNow(db, recordingId);
+  return basis !== null && basis.hash !== basisOf(db, recordingId);
+}
+
 /**
  * Works out a recording's rhythm from its slices and what was said of them, and keeps it with the recording; does nothing where
  * nothing has changed, where slices are still to be listened to, or where there are none or more than a loop has.
  */
 export function keepRhythm(db: Db, recordingId: string): void {
-  const { cut, slices, candidates } = cutView(db, recordingId);
-  if (!cut || slices.length === 0 || slices.length > MOST_SLICES || countUnheard(db, recordingId) > 0) return;
-  const { tempoBpm, downbeatFrame, beats, beatUnit } = cut;
-  const said = { tempoBpm, downbeatFrame, beats, beatUnit };
-  const basis = createHash('sha256')
-    .update(JSON.stringify([DESCRIPTION_VERSION, DETECTION_VERSION, said]))
-    .update(JSON.stringify(slices.map((s) => [s.startFrame, s.endFrame, s.family, s.shelf])))
-    .digest('hex');
-  if (basisOf(db, recordingId) === basis) return;
+  const basis = basisNow(db, recordingId);
+  if (!basis || basis.hash === basisOf(db, recordingId) || countUnheard(db, recordingId) > 0) return;
+  const { said, slices, candidates, hash } = basis;
   const { sampleRate, frames } = readFormat(db, recordingId);
   const figures = prepared(
     db,
@@ -57,7 +70,7 @@ export function keepRhythm(db: Db, recordingId: string): void {
     sampleRate,
     frames,
   );
-  prepared(db, 'INSERT OR REPLACE INTO rhythm VALUES (?, ?, ?)').run(recordingId, basis, JSON.stringify(rhythm));
+  prepared(db, 'INSERT OR REPLACE INTO rhythm VALUES (?, ?, ?)').run(recordingId, hash, JSON.stringify(rhythm));
 }
 
 /** The rhythm that is kept with a recording; null where none was worked out. */

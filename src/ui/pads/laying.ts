@@ -41,8 +41,9 @@ export function setNamePattern(pattern: string): void {
   localStorage.setItem(PATTERN_KEY, pattern);
 }
 
-/** A name by the pattern, free among those taken. A family that is not known goes by the plain word. */
+/** Its own name, or one by the pattern, free among those taken. A family that is not known goes by the plain word. */
 function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
+  if (stretch.title) return freeName(stretch.title, taken);
   const family = stretch.family ?? 'hit';
   const source = stretch.recording.title.replace(/ (loop|takes)$/i, '');
   const parts = { family: family.charAt(0).toUpperCase() + family.slice(1), source, number: stretch.number };
@@ -69,8 +70,8 @@ export function layStretch(
   if (position === null) return null;
   const pad = view.pads.find((p) => p.position === position);
   const known = stretch.hit;
-  const names = new Set([...view.hits.map((h) => h.name), ...view.pads.map((p) => p.name)]);
-  const name = known?.name ?? (stretch.title ? freeName(stretch.title, names) : nameOf(stretch, names));
+  const names = namesIn(view);
+  const name = known?.name ?? nameOf(stretch, names);
   const hitId = known?.id ?? newId();
   const { startFrame, endFrame, sliceId, family } = stretch;
   const hit = { name, family, recordingId: stretch.recording.id, startFrame, endFrame, sliceId, ...HIT_DEFAULTS };
@@ -117,22 +118,34 @@ export function fillPads(
   return changes;
 }
 
-/** Keeps further strokes of the drum that a pad plays as its variations, each a hit with a name by the pattern. */
-export function keptTakes(view: KitView, sliceId: string, takes: readonly Stretch[], newId: () => string): Change[] {
-  const played = view.hits.find((hit) => hit.sliceId === sliceId);
-  const padId = view.layers.find((layer) => layer.hitId === played?.id)?.padId;
-  if (!padId) return [];
-  const taken = new Set(view.hits.map((hit) => hit.name));
-  return takes.flatMap((take, position): Change[] => {
-    const name = nameOf(take, taken);
-    taken.add(name);
-    const hitId = newId();
-    const { startFrame, endFrame, family } = take;
-    const place = { recordingId: take.recording.id, startFrame, endFrame, sliceId: take.sliceId };
-    return [
-      { op: 'create', doc: 'hit', id: hitId, value: { name, family, ...place, ...HIT_DEFAULTS } },
-      { op: 'create', doc: 'variation', id: newId(), value: { padId, hitId, position } },
-    ];
+function namesIn({ hits, pads }: KitView): Set<string> {
+  return new Set([...hits, ...pads].map(({ name }) => name));
+}
+
+/** Further strokes of the drum that a pad plays, found by the slice it was taken from. */
+export interface OtherTakes {
+  readonly sliceId: string;
+  readonly takes: readonly Stretch[];
+}
+
+/** Keeps further strokes of what pads play as their variations, each a hit with a name of its own. */
+export function keptTakes(view: KitView, drums: readonly OtherTakes[], newId: () => string): Change[] {
+  const taken = namesIn(view);
+  return drums.flatMap(({ sliceId, takes }) => {
+    const played = view.hits.find((hit) => hit.sliceId === sliceId);
+    const padId = view.layers.find((layer) => layer.hitId === played?.id)?.padId;
+    if (!padId) return [];
+    return takes.flatMap((take, position): Change[] => {
+      const name = nameOf(take, taken);
+      taken.add(name);
+      const hitId = newId();
+      const { startFrame, endFrame, family } = take;
+      const place = { recordingId: take.recording.id, startFrame, endFrame, sliceId: take.sliceId };
+      return [
+        { op: 'create', doc: 'hit', id: hitId, value: { name, family, ...place, ...HIT_DEFAULTS } },
+        { op: 'create', doc: 'variation', id: newId(), value: { padId, hitId, position } },
+      ];
+    });
   });
 }
 

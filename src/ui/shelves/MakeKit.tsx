@@ -71,11 +71,10 @@ export function MakeKit({
     const apply = (v: KitView, c: readonly Change[]) => applyToKit(v, c, recordings);
     const laid = fillPads(empty, barest.map(stretchOfShelved), () => crypto.randomUUID(), apply);
     const made = apply(empty, laid);
-    const others = ordered.flatMap(({ slices: [barest, ...rest] }) =>
-      barest
-        ? keptTakes(made, barest.slice.id, rest.slice(0, MOST_TAKES).map(stretchOfShelved), () => crypto.randomUUID())
-        : [],
+    const drums = ordered.flatMap(({ slices: [barest, ...rest] }) =>
+      barest ? [{ sliceId: barest.slice.id, takes: rest.slice(0, MOST_TAKES).map(stretchOfShelved) }] : [],
     );
+    const others = keptTakes(made, drums, () => crypto.randomUUID());
     const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }, ...laid, ...others];
     const stored = await commit(`made the kit ${name} of ${recording.title}`, changes);
     if (!stored) return;

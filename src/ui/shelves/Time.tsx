@@ -2,6 +2,7 @@
 
 import type { Change } from '@/contract/edits';
 import type { CutView } from '@/contract/views';
+import { Cut } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
 import { useCommands } from '../data/commit';
 import { seconds } from '../parts/figures';
@@ -29,14 +30,17 @@ export function Time({
     const change: Change = { op: 'update', doc: 'cut', id: cut.id, rev: cut.rev, set: fields };
     void commit(`${label} of ${recording.title}`, [change]);
   };
-  const sure = (confidence: number) => (confidence >= 1 ? 'said' : `${Math.round(confidence * 100)} %`);
+  // A guess is never told to be certain.
+  const sure = (confidence: number, said: unknown) =>
+    said === null || said === undefined ? `${Math.min(99, Math.round(confidence * 100))} %` : 'said';
   const octave = (factor: number, label: string) => {
     const wanted = bpm * factor;
     const share = octaves.find((o) => Math.abs(o.bpm / wanted - 1) < 1e-6)?.share ?? 0;
     return (
       <button
         type="button"
-        className="h-6 rounded px-1 hover:bg-sheet"
+        className="h-6 rounded px-1 hover:bg-sheet disabled:opacity-40"
+        disabled={!Cut.shape.tempoBpm.safeParse(wanted).success}
         title={`Take ${wanted.toFixed(1)} BPM instead; of this tempo, its half and its double it has ${Math.round(share * 100)} %`}
         onClick={() => set('set the tempo', { tempoBpm: Math.round(wanted * 1000) / 1000 })}
       >
@@ -47,7 +51,7 @@ export function Time({
   return (
     <fieldset aria-label="Time" className="flex items-center gap-1 whitespace-nowrap">
       <span className={`figure ${bpmConfidence < SURE ? 'text-madder' : ''}`} title="The tempo, and how sure it is">
-        {bpm.toFixed(1)} BPM · {sure(bpmConfidence)}
+        {bpm.toFixed(1)} BPM · {sure(bpmConfidence, cut?.tempoBpm)}
       </span>
       {octave(0.5, 'half')}
       {octave(2, 'double')}
@@ -55,7 +59,8 @@ export function Time({
         className={`figure pl-2 ${downbeatConfidence < SURE ? 'text-madder' : ''}`}
         title="Where the first bar begins, and how sure that is"
       >
-        {beats}/{beatUnit} from {seconds(downbeatFrame / recording.sampleRate, 3)} · {sure(downbeatConfidence)}
+        {beats}/{beatUnit} from {seconds(downbeatFrame / recording.sampleRate, 3)} ·{' '}
+        {sure(downbeatConfidence, cut?.downbeatFrame)}
       </span>
       <button
         type="button"

@@ -20,6 +20,8 @@ export function Together({ recording, ids }: { recording: RecordingView; ids: re
   const session = others.filter((other) => ofOneSession(recording, other)).map(({ id }) => id);
   // Those of the session first, as they are likeliest wanted.
   const ordered = [...others].sort((a, b) => Number(session.includes(b.id)) - Number(session.includes(a.id)));
+  // What the address names and is not there, or no longer, does not count.
+  const chosen = ids.filter((id) => others.some((other) => other.id === id));
   const go = (wanted: readonly string[]) => {
     const more = wanted.length > 0 ? `&with=${wanted.join(',')}` : '';
     router.replace(`/slice/${recording.id}?view=shelves${more}`);
@@ -28,7 +30,7 @@ export function Together({ recording, ids }: { recording: RecordingView; ids: re
   return (
     <Popover className="relative">
       <PopoverButton className="quiet-button h-7 whitespace-nowrap">
-        {ids.length === 0 ? 'Together with …' : `Together with ${ids.length} more`}
+        {chosen.length === 0 ? 'Together with …' : `Together with ${chosen.length} more`}
       </PopoverButton>
       <PopoverPanel
         anchor="bottom start"
@@ -39,8 +41,8 @@ export function Together({ recording, ids }: { recording: RecordingView; ids: re
           <label key={id} className="flex items-center gap-2 rounded px-2 py-1 hover:bg-paper">
             <input
               type="checkbox"
-              checked={ids.includes(id)}
-              onChange={(event) => go(event.target.checked ? [...ids, id] : ids.filter((other) => other !== id))}
+              checked={chosen.includes(id)}
+              onChange={(event) => go(event.target.checked ? [...chosen, id] : chosen.filter((other) => other !== id))}
             />
             <span className="min-w-0 flex-1 truncate">{title}</span>
             <span className="truncate text-[12px] text-soft">

@@ -103,7 +103,8 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
       late = true;
     };
   }, [views, sounds, latest]);
-  return heard;
+  // What was heard before says nothing of slices that are no longer listened to.
+  return enabled ? heard : null;
 }
 
 function toHear({ recording: { sampleRate, frames }, cut, candidates }: CutView): RecordingToHear {
