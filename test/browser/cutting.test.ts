@@ -66,6 +66,9 @@ async function openSlice(title: string): Promise<void> {
 async function undoable(title: string, gesture: () => Promise<void>): Promise<SliceRow[]> {
   const before = stored(title);
   await gesture();
+  // What is worked out first, as where sounds die away, is not on its way to be stored yet: "Saved" still tells of what was before.
+  for (let tries = 0; tries < 100 && JSON.stringify(stored(title)) === JSON.stringify(before); tries++)
+    await page.waitForTimeout(50);
   await saved(page);
   const after = stored(title);
   expect(after).not.toEqual(before);
