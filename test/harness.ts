@@ -108,3 +108,29 @@ export function remove(folder: string): void {
 export async function saved(page: Page): Promise<void> {
   await page.waitForFunction(() => document.querySelector('[data-testid=saved]')?.textContent === 'Saved');
 }
+
+/** A server over a workspace of its own and a browser at it, for the tests of one file. */
+export interface Session extends Visit {
+  readonly folder: string;
+  server: Server;
+  end(): Promise<void>;
+}
+
+/** Begins what `end` ends; `workspaceIn` makes a workspace in a folder and gives its path, the demo's if there is none. */
+export async function begin(
+  workspaceIn: (folder: string) => string | Promise<string> = demoWorkspace,
+): Promise<Session> {
+  const folder = scratch();
+  const server = await startServer(await workspaceIn(folder));
+  const session: Session = {
+    ...(await visit()),
+    folder,
+    server,
+    async end() {
+      await session.browser.close();
+      await session.server.kill();
+      remove(folder);
+    },
+  };
+  return session;
+}

@@ -5,34 +5,26 @@ import type { Page } from 'playwright-core';
 import type { HitView, RecordingView } from '../../src/contract/views';
 import { writeWav } from '../../src/core/format/wav';
 import { demoOneShots } from '../../src/demo/archive';
-import { remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+import { begin, type Session, saved } from '../harness';
 import { Client } from '../server/client';
 
 jest.setTimeout(180_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 let page: Page;
 let client: Client;
 
 beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(join(folder, 'workspace.db'));
-  client = new Client(server.address);
-  browser = await visit();
-  page = browser.page;
-  await page.goto(`${server.address}/recordings`);
+  session = await begin((folder) => join(folder, 'workspace.db'));
+  client = new Client(session.server.address);
+  page = session.page;
+  await page.goto(`${session.server.address}/recordings`);
   await page.getByText('The archive is empty').waitFor();
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
-afterEach(() => expect(browser.complaints).toEqual([]));
+afterEach(() => expect(session.complaints).toEqual([]));
 
 const row = (title: string) =>
   page.locator('[data-testid=recording]').filter({ has: page.locator(`input[value="${title}"]`) });
@@ -74,7 +66,7 @@ async function dropOn(selector: string, name: string, bytes: Uint8Array): Promis
 
 describe('a mixed folder', () => {
   test('every kind comes in from one folder, the broken one says why and is tried again, the rest is left alone', async () => {
-    const from = join(folder, 'attic');
+    const from = join(session.folder, 'attic');
     mkdirSync(join(from, 'deeper'), { recursive: true });
     const source = join(from, 'weir.wav');
     writeFileSync(source, loop(1));
@@ -173,9 +165,10 @@ describe('a mixed folder', () => {
 
 describe('ready sounds', () => {
   test('a folder of one-shots becomes named hits, without a stop at Slice', async () => {
-    const shelf = join(folder, 'prop-shelf');
+    const shelf = join(session.folder, 'prop-shelf');
     mkdirSync(shelf);
-    for (const { fileName, audio } of demoOneShots()) writeFileSync(join(folder, fileName), writeWav(audio, 's24'));
+    for (const { fileName, audio } of demoOneShots())
+      writeFileSync(join(session.folder, fileName), writeWav(audio, 's24'));
     await page.getByTestId('folder-input').setInputFiles(shelf);
     await imports().getByText('Imported 11 of 11').waitFor();
     await listened(18);
@@ -303,7 +296,7 @@ describe('to the pads', () => {
       page.waitForEvent('download'),
       dialog.getByRole('link', { name: 'Private copy' }).click(),
     ]);
-    const zip = join(folder, 'private.zip');
+    const zip = join(session.folder, 'private.zip');
     await copy.saveAs(zip);
     expect(execFileSync('unzip', ['-l', zip], { encoding: 'utf8' })).toMatch(/PRIVATE - not to be passed on\.txt/);
     for (let left = 3; left > 0; left--) {
@@ -319,7 +312,7 @@ describe('to the pads', () => {
   });
 
   test('a recording that something is made of stays, and says what', async () => {
-    await page.goto(`${server.address}/recordings`);
+    await page.goto(`${session.server.address}/recordings`);
     await page.getByLabel('Search recordings').fill('weir');
     await row('weir').click();
     await page.keyboard.press('Delete');
@@ -347,11 +340,11 @@ describe('to the pads', () => {
 
 describe('watched folders', () => {
   test('a folder is scanned again for what is new only; a path that is none is refused with the reason', async () => {
-    const watched = join(folder, 'watched');
+    const watched = join(session.folder, 'watched');
     mkdirSync(watched);
     writeFileSync(join(watched, 'sluice one.wav'), loop(71));
     writeFileSync(join(watched, 'not sound.wav'), 'no');
-    await page.goto(`${server.address}/recordings`);
+    await page.goto(`${session.server.address}/recordings`);
     await page.getByRole('button', { name: 'Import …' }).first().click();
     await page.getByLabel('Path of a folder').fill(`${watched}-which-is-not`);
     await page.getByRole('button', { name: 'Watch and scan' }).click();

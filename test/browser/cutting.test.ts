@@ -4,28 +4,20 @@ import Database from 'better-sqlite3';
 import type { Page } from 'playwright-core';
 import { writeWav } from '../../src/core/format/wav';
 import { seededRandom } from '../../src/core/signal/random';
-import { demoWorkspace, remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+import { begin, type Session, saved } from '../harness';
 import { Client } from '../server/client';
 
 jest.setTimeout(120_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 let page: Page;
 
 beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(demoWorkspace(folder));
-  browser = await visit();
-  page = browser.page;
+  session = await begin();
+  page = session.page;
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
 interface SliceRow {
   readonly id: string;
@@ -37,7 +29,7 @@ interface SliceRow {
 
 /** What is stored of a recording's slices, in order. */
 function stored(title: string): SliceRow[] {
-  const db = new Database(server.workspace, { readonly: true });
+  const db = new Database(session.server.workspace, { readonly: true });
   const rows = db
     .prepare(
       `SELECT s.id, s.start_frame AS start, s.end_frame AS "end", s.name, s.locked FROM slice s
@@ -53,7 +45,7 @@ const count = async () => Number(/(\d+) slices/.exec((await page.locator('h1 + s
 const tableRow = (i: number) => page.locator('[data-testid=slice-row]').nth(i);
 
 async function openSlice(title: string): Promise<void> {
-  await page.goto(`${server.address}/recordings`);
+  await page.goto(`${session.server.address}/recordings`);
   await page.getByLabel('Search recordings').fill(title);
   await page.locator('[data-testid=recording]').first().click();
   await page.getByRole('button', { name: 'Slice it' }).click();
@@ -172,9 +164,9 @@ describe('four ways to split', () => {
       const since = i % (frames / 12);
       return 0.7 * Math.exp(-since / 1500) * (random() * 2 - 1);
     });
-    const path = join(folder, 'Two bars of three.wav');
+    const path = join(session.folder, 'Two bars of three.wav');
     writeFileSync(path, writeWav({ sampleRate: RATE, channels: [loop] }, 's16'));
-    await page.goto(`${server.address}/recordings`);
+    await page.goto(`${session.server.address}/recordings`);
     await page.getByTestId('file-input').setInputFiles(path);
     while (stored('Two bars of three').length === 0) await page.waitForTimeout(100);
     await openSlice('Two bars of three');
@@ -380,7 +372,7 @@ interface Engine {
 describe('a hit on its recording', () => {
   /** A hit as it is stored, with the pad that plays it. */
   const lengthOfHit = (name: string) => {
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(session.server.workspace, { readonly: true });
     const row = db
       .prepare('SELECT id, start_frame AS start, end_frame AS "end", rev FROM hit WHERE name = ?')
       .get(name) as { id: string; start: number; end: number; rev: number };
@@ -456,7 +448,7 @@ describe('cutting plans', () => {
     expect(await count()).toBe(9);
     await page.getByRole('button', { name: 'Fill the pads' }).click();
     await saved(page);
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(session.server.workspace, { readonly: true });
     const made = db
       .prepare('SELECT choke_group AS choke, fade_out_ms AS fade FROM pad ORDER BY rowid DESC LIMIT 9')
       .all() as { choke: number; fade: number }[];
@@ -468,7 +460,7 @@ describe('cutting plans', () => {
 describe('from the song to the pads', () => {
   const SONG = "Lock-keeper's waltz";
   const names = (kit: number) => {
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(session.server.workspace, { readonly: true });
     const rows = db
       .prepare(
         `SELECT h.name, h.family, h.start_frame AS start FROM hit h JOIN layer l ON l.hit_id = h.id
@@ -488,7 +480,7 @@ describe('from the song to the pads', () => {
   async function freshKit(n: number): Promise<void> {
     const id = `kit-gestures-${n}`;
     const value = { name: `Gestures ${n}` };
-    await new Client(server.address).edit('made a kit', [{ op: 'create', doc: 'kit', id, value }]);
+    await new Client(session.server.address).edit('made a kit', [{ op: 'create', doc: 'kit', id, value }]);
     await page.evaluate((kit) => localStorage.setItem('undercroft.kit', kit), id);
     await openSlice(SONG);
     await page.getByText('0 of 32 pads').waitFor();
@@ -544,6 +536,6 @@ describe('from the song to the pads', () => {
   });
 
   test('the page complained of nothing on the way', () => {
-    expect(browser.complaints).toEqual([]);
+    expect(session.complaints).toEqual([]);
   });
 });

@@ -3,27 +3,19 @@ import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
-import { remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+import { begin, type Session, saved } from '../harness';
 
 jest.setTimeout(120_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 let page: Page;
 
 beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(join(folder, 'workspace.db'));
-  browser = await visit();
-  page = browser.page;
+  session = await begin((folder) => join(folder, 'workspace.db'));
+  page = session.page;
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
 const recordings = () => page.locator('[data-testid=recording]');
 const rows = () => page.locator('[data-testid=slice-row]');
@@ -50,7 +42,7 @@ async function drop(files: readonly { name: string; bytes: Buffer }[]): Promise<
 }
 
 test('an empty workspace says what to do, on every page', async () => {
-  await page.goto(server.address);
+  await page.goto(session.server.address);
   await page.getByText('The archive is empty').waitFor();
   await page.getByRole('link', { name: 'Kits', exact: true }).click();
   await page.getByText('No kit yet').waitFor();
@@ -93,7 +85,7 @@ test('files dropped anywhere come in; from there the keyboard alone makes a kit 
 });
 
 test('an import is cancelled on the way, and leaves nothing', async () => {
-  await page.goto(`${server.address}/recordings`);
+  await page.goto(`${session.server.address}/recordings`);
   await recordings().first().waitFor();
   // Held back by the network, so that there is a way to be on.
   const network = await page.context().newCDPSession(page);
@@ -128,7 +120,7 @@ test('an import is cancelled on the way, and leaves nothing', async () => {
 
 test('a large file that is no sound is refused with its reason while it is still on its way', async () => {
   const zip = Buffer.concat([Buffer.from('PK\x03\x04'), Buffer.alloc(4e8, 5)]);
-  const path = join(folder, 'rehearsal.wav');
+  const path = join(session.folder, 'rehearsal.wav');
   writeFileSync(path, zip);
   await page.getByTestId('file-input').setInputFiles(path);
   const list = page.getByRole('region', { name: 'Imports' });
@@ -137,8 +129,8 @@ test('a large file that is no sound is refused with its reason while it is still
 });
 
 test('what one tab does the other shows, and two answers to one question are not merged in silence', async () => {
-  const other = await browser.context.newPage();
-  await other.goto(`${server.address}/recordings`);
+  const other = await session.context.newPage();
+  await other.goto(`${session.server.address}/recordings`);
   await other.locator('[data-testid=recording]').first().waitFor();
   const title = page.getByLabel('Title', { exact: true }).first();
   await title.fill('Weir gate, closed');
@@ -202,8 +194,8 @@ describe('for people who do not use a pointer or see the canvas (WCAG 2.2 A and 
     '%s by %s',
     async (path, theme, ready) => {
       await page.evaluate((t) => localStorage.setItem('undercroft.theme', t), theme);
-      const id = ((await (await fetch(`${server.address}/api/recordings`)).json()) as { id: string }[])[0]?.id;
-      await page.goto(`${server.address}${path === '/slice' ? `/slice/${id}` : path}`);
+      const id = ((await (await fetch(`${session.server.address}/api/recordings`)).json()) as { id: string }[])[0]?.id;
+      await page.goto(`${session.server.address}${path === '/slice' ? `/slice/${id}` : path}`);
       await ready(page);
       const { violations } = await new AxeBuilder({ page })
         .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
@@ -214,5 +206,5 @@ describe('for people who do not use a pointer or see the canvas (WCAG 2.2 A and 
 });
 
 test('the page complained of nothing on the way', () => {
-  expect(browser.complaints.filter((c) => !/ERR_FAILED|net::/.test(c))).toEqual([]);
+  expect(session.complaints.filter((c) => !/ERR_FAILED|net::/.test(c))).toEqual([]);
 });

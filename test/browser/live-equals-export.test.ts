@@ -14,26 +14,18 @@ import { Kind, PROCESSOR, RECORD_FLOATS, RING_RECORDS, State } from '../../src/e
 import { bundlePads } from '../../src/server/exporting/kit-bundle';
 import { readAudio } from '../../src/server/importing/pcm';
 import { kitView } from '../../src/server/views/kits';
-import { demoWorkspace, remove, type Server, scratch, startServer, type Visit, visit } from '../harness';
+import { begin, type Session } from '../harness';
 
 jest.setTimeout(120_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 
 beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(demoWorkspace(folder));
-  browser = await visit();
-  await browser.page.goto(`${server.address}/recordings`);
+  session = await begin();
+  await session.page.goto(`${session.server.address}/recordings`);
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
 /** One step of 24-bit audio: what an export can tell apart. */
 const STEP = 2 ** -23;
@@ -59,7 +51,7 @@ async function renderLive(take: Take): Promise<[Float32Array, Float32Array]> {
     memory: Buffer.from(take.memory.buffer, take.memory.byteOffset, take.memory.byteLength).toString('base64'),
     names: { processor: PROCESSOR, recordFloats: RECORD_FLOATS, ringRecords: RING_RECORDS, stateLength: State.length },
   };
-  const channels = await browser.page.evaluate(async (g) => {
+  const channels = await session.page.evaluate(async (g) => {
     const bytes = Uint8Array.from(atob(g.memory), (c) => c.charCodeAt(0));
     const shared = {
       memory: new SharedArrayBuffer(bytes.length),
@@ -154,15 +146,18 @@ describe('the audio thread and the core', () => {
 });
 
 test('what each pad of the demo kit sounds like live is what its exported file holds', async () => {
-  const list = (await (await fetch(`${server.address}/api/kits`)).json()) as { id: string; name: string }[];
+  const list = (await (await fetch(`${session.server.address}/api/kits`)).json()) as { id: string; name: string }[];
   const id = list.find((k) => k.name === 'Millstone')?.id as string;
-  const zip = join(folder, 'kit.zip');
-  writeFileSync(zip, new Uint8Array(await (await fetch(`${server.address}/api/kits/${id}/export`)).arrayBuffer()));
-  const out = join(folder, 'kit');
+  const zip = join(session.folder, 'kit.zip');
+  writeFileSync(
+    zip,
+    new Uint8Array(await (await fetch(`${session.server.address}/api/kits/${id}/export`)).arrayBuffer()),
+  );
+  const out = join(session.folder, 'kit');
   mkdirSync(out);
   execFileSync('unzip', ['-q', zip, '-d', out]);
 
-  const db = new Database(server.workspace, { readonly: true });
+  const db = new Database(session.server.workspace, { readonly: true });
   const view: KitView = kitView(db, id);
   const read: ReadHit = (hit) => readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
   let layered = 0;

@@ -4,38 +4,20 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Page } from 'playwright-core';
 import { readWav, writeWav } from '../../src/core/format/wav';
-import {
-  demoWorkspace,
-  remove,
-  type Server,
-  saved,
-  scratch,
-  startServer,
-  undercroft,
-  type Visit,
-  visit,
-} from '../harness';
+import { begin, type Session, saved, startServer, undercroft } from '../harness';
 import { readSfz } from '../sfz-reader';
 
 jest.setTimeout(120_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 let page: Page;
 
 beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(demoWorkspace(folder));
-  browser = await visit();
-  page = browser.page;
+  session = await begin();
+  page = session.page;
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
 const rows = () => page.locator('[data-testid=slice-row]');
 const count = async () => Number(/(\d+) slices/.exec((await page.locator('h1 + span').textContent()) ?? '')?.[1]);
@@ -57,7 +39,7 @@ const strikesOver = (n: number) =>
   );
 
 async function openSlice(title: string): Promise<void> {
-  await page.goto(`${server.address}/recordings`);
+  await page.goto(`${session.server.address}/recordings`);
   await page
     .locator('[data-testid=recording]')
     .filter({ has: page.locator(`input[value="${title}"]`) })
@@ -86,7 +68,7 @@ const SLUICE = { frames: 238421, rate: 44100 };
 
 describe('recordings', () => {
   test('the demo recordings stand with length and format, and the next step is named', async () => {
-    await page.goto(server.address);
+    await page.goto(session.server.address);
     await page.locator('[data-testid=recording]').first().waitFor();
     expect(await page.locator('[data-testid=recording]').first().textContent()).toMatch(
       /5\.41 s.*WAV 24-bit.*44\.1 kHz stereo.*94/,
@@ -219,7 +201,7 @@ describe('slice', () => {
       .nth(2)
       .click({ position: { x: 20, y: 10 } });
     const read = () => {
-      const db = new Database(server.workspace, { readonly: true });
+      const db = new Database(session.server.workspace, { readonly: true });
       const row = db
         .prepare(
           "SELECT s.start_frame AS f FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = 'Sluice loop' ORDER BY s.start_frame LIMIT 1 OFFSET 2",
@@ -277,7 +259,7 @@ describe('pads', () => {
     await dragTo({ x: stone.x + 12, y: stone.y + 12 }, { x: target.x + 30, y: target.y + 20 });
     await page.getByRole('menuitem', { name: /Beside it/ }).click();
     await saved(page);
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(session.server.workspace, { readonly: true });
     const { n } = db
       .prepare('SELECT count(*) AS n FROM layer l JOIN pad p ON p.id = l.pad_id WHERE p.position = 10')
       .get() as { n: number };
@@ -334,7 +316,7 @@ describe('kits', () => {
     await page.getByRole('radio', { name: 'while held' }).click();
     await page.getByLabel('Choke group').selectOption('2');
     await saved(page);
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(session.server.workspace, { readonly: true });
     const row = db
       .prepare(
         "SELECT name, level_db, normalise_dbfs, semitones, pan, mode, choke_group FROM pad WHERE name = 'Snare main'",
@@ -401,10 +383,10 @@ describe('kits', () => {
       page.waitForEvent('download'),
       page.getByRole('link', { name: 'Export zip' }).click(),
     ]);
-    const zip = join(folder, 'kit.zip');
+    const zip = join(session.folder, 'kit.zip');
     await download.saveAs(zip);
     expect(download.suggestedFilename()).toBe('Millstone.zip');
-    const out = join(folder, 'kit');
+    const out = join(session.folder, 'kit');
     mkdirSync(out);
     execFileSync('unzip', ['-q', zip, '-d', out]);
     const wavs = readdirSync(join(out, 'samples'));
@@ -440,11 +422,11 @@ describe('kits', () => {
 describe('keeping', () => {
   test('after the server is killed and started again all is as it was, undo included', async () => {
     await saved(page);
-    await server.kill();
-    server = await startServer(server.workspace);
-    expect(undercroft('check', '--workspace', server.workspace)).toMatch(/all sound/);
+    await session.server.kill();
+    session.server = await startServer(session.server.workspace);
+    expect(undercroft('check', '--workspace', session.server.workspace)).toMatch(/all sound/);
     // The port is another one, the browser the same.
-    await page.goto(`${server.address}/kits`);
+    await page.goto(`${session.server.address}/kits`);
     await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (13)' });
     await pad(8).waitFor();
     expect(await pad(8).textContent()).toMatch(/Snare main/);
@@ -455,13 +437,13 @@ describe('keeping', () => {
   });
 
   test('the page complained of nothing on the way', () => {
-    expect(browser.complaints).toEqual([]);
+    expect(session.complaints).toEqual([]);
   });
 });
 
 test('files written by the kit command rebuild the demo loops bit for bit', () => {
-  const loop = join(folder, 'loop.wav');
-  const db = new Database(server.workspace, { readonly: true });
+  const loop = join(session.folder, 'loop.wav');
+  const db = new Database(session.server.workspace, { readonly: true });
   const blocks = db
     .prepare(
       "SELECT data FROM pcm_block b JOIN recording r ON r.id = b.recording_id WHERE r.title = 'Sluice loop' ORDER BY ordinal",
@@ -469,16 +451,16 @@ test('files written by the kit command rebuild the demo loops bit for bit', () =
     .all() as { data: Buffer }[];
   db.close();
   const bytes = Buffer.concat(blocks.map((b) => b.data));
-  const raw = join(folder, 'loop.raw');
+  const raw = join(session.folder, 'loop.raw');
   writeFileSync(raw, bytes);
   execFileSync('sox', ['-t', 'raw', '-r', '44100', '-b', '24', '-e', 'signed', '-c', '2', raw, loop]);
   const told = JSON.parse(
-    undercroft('kit', loop, '--out', join(folder, 'out'), '--formats', 'wav,sfz,bundle', '--json'),
+    undercroft('kit', loop, '--out', join(session.folder, 'out'), '--formats', 'wav,sfz,bundle', '--json'),
   ) as { identical: boolean; residualDb: null; pads: number };
   expect(told).toMatchObject({ identical: true, residualDb: null });
   // Outside check: sox joins the slices end to end, and the result is the source's very bytes.
-  const samples = join(folder, 'out', 'loop', 'samples');
-  const joined = join(folder, 'joined.raw');
+  const samples = join(session.folder, 'out', 'loop', 'samples');
+  const joined = join(session.folder, 'joined.raw');
   execFileSync('sox', [
     ...readdirSync(samples)
       .sort()

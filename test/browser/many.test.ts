@@ -1,31 +1,25 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { remove, type Server, scratch, startServer, type Visit, visit } from '../harness';
+import { begin, type Session } from '../harness';
 import { manyRecordings } from '../many';
 
 jest.setTimeout(240_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 let page: Page;
 
 beforeAll(async () => {
-  folder = scratch();
-  const workspace = join(folder, 'workspace.db');
-  await manyRecordings(workspace, 1000);
-  server = await startServer(workspace);
-  browser = await visit();
-  page = browser.page;
-  await page.goto(`${server.address}/recordings`);
+  session = await begin(async (folder) => {
+    const workspace = join(folder, 'workspace.db');
+    await manyRecordings(workspace, 1000);
+    return workspace;
+  });
+  page = session.page;
+  await page.goto(`${session.server.address}/recordings`);
   await page.locator('[data-testid=recording]').first().waitFor();
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
 test('of a thousand recordings only those in sight are drawn, and keys move through all of them', async () => {
   await page.getByText(/^1000 · /).waitFor();

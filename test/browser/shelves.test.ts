@@ -1,29 +1,21 @@
 import Database from 'better-sqlite3';
 import type { Page } from 'playwright-core';
-import { demoWorkspace, remove, type Server, saved, scratch, startServer, type Visit, visit } from '../harness';
+import { begin, type Session, saved, startServer } from '../harness';
 
 jest.setTimeout(120_000);
 
-let folder: string;
-let server: Server;
-let browser: Visit;
+let session: Session;
 let page: Page;
 
 beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(demoWorkspace(folder));
-  browser = await visit();
-  page = browser.page;
+  session = await begin();
+  page = session.page;
 });
 
-afterAll(async () => {
-  await browser?.browser.close();
-  await server?.kill();
-  remove(folder);
-});
+afterAll(() => session?.end());
 
 function ask<T>(sql: string, ...values: unknown[]): T[] {
-  const db = new Database(server.workspace, { readonly: true });
+  const db = new Database(session.server.workspace, { readonly: true });
   const rows = db.prepare(sql).all(...values) as T[];
   db.close();
   return rows;
@@ -35,7 +27,7 @@ const footer = () => page.locator('footer');
 
 /** From the list of recordings, by clicks alone. */
 async function openShelves(title: string): Promise<void> {
-  await page.goto(`${server.address}/recordings`);
+  await page.goto(`${session.server.address}/recordings`);
   await page.getByLabel('Search recordings').fill(title);
   await page.locator('[data-testid=recording]').first().click();
   await page.getByRole('button', { name: 'Slice it' }).click();
@@ -133,9 +125,9 @@ test('corrections are there after the server was killed', async () => {
   await saved(page);
   const moved = slicesOf(title);
   expect(moved.filter((s) => s.shelf !== null).length).toBeGreaterThan(1);
-  const { workspace } = server;
-  await server.kill();
-  server = await startServer(workspace);
+  const { workspace } = session.server;
+  await session.server.kill();
+  session.server = await startServer(workspace);
   await openShelves(title);
   expect(slicesOf(title)).toEqual(moved);
   // They stand on one shelf: the one that was chosen.
@@ -272,6 +264,17 @@ test('the loop is played by its own rhythm, a shelf muted, one slice standing in
   await page.getByRole('button', { name: 'Source' }).click();
   await page.getByRole('button', { name: 'Stop' }).click();
   await page.getByRole('button', { name: 'Play by its own rhythm' }).waitFor();
+  // What is muted are its slices, wherever they stand.
+  const whole = await page.locator('[data-testid=shelf]').count();
+  await cards(0).first().click();
+  await page.getByRole('button', { name: 'A shelf of its own' }).click();
+  await saved(page);
+  await standing(whole + 1);
+  expect(await page.locator('[aria-label^="Mute shelf"][aria-pressed=true]').count()).toBe(2);
+  await page.locator('h1').click();
+  await page.keyboard.press('Control+z');
+  await standing(whole);
+  expect(await page.locator('[aria-label^="Mute shelf"][aria-pressed=true]').count()).toBe(1);
 });
 
 test('the time of the rhythm is told, corrected by one click each, and undone', async () => {
@@ -333,5 +336,5 @@ test('takes of a session stand on shelves together, each slice told by its recor
 });
 
 test('nothing was complained of', () => {
-  expect(browser.complaints).toEqual([]);
+  expect(session.complaints).toEqual([]);
 });

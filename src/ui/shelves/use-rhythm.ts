@@ -41,16 +41,43 @@ function strokesOf(recordingId: string, shelves: readonly ShelfOfSlices[]): Stro
     .sort((a, b) => a.at - b.at);
 }
 
+const NONE: ReadonlySet<string> = new Set();
+
+/** What was said of shelves, by the slices that stood there then, so that it stays with them however they are grouped since. */
+interface Said {
+  readonly muted: ReadonlySet<string>;
+  readonly soloed: ReadonlySet<string>;
+  readonly standIns: ReadonlySet<string>;
+}
+
+/** Whether something was said of most of a shelf's slices. */
+function isOf(shelf: ShelfOfSlices, said: ReadonlySet<string>): boolean {
+  return shelf.slices.filter(({ slice }) => said.has(slice.id)).length > shelf.slices.length / 2;
+}
+
+function without(said: ReadonlySet<string>, shelf: ShelfOfSlices): Set<string> {
+  const gone = new Set(shelf.slices.map(({ slice }) => slice.id));
+  return new Set([...said].filter((id) => !gone.has(id)));
+}
+
+function flipped(said: ReadonlySet<string>, shelf: ShelfOfSlices): Set<string> {
+  const others = without(said, shelf);
+  if (!isOf(shelf, said)) for (const { slice } of shelf.slices) others.add(slice.id);
+  return others;
+}
+
 export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSlices[]): Playing {
   const [playing, setPlaying] = useState(false);
   const [source, setSource] = useState(false);
   const [muted, setMuted] = useState<ReadonlySet<string>>(new Set());
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
-  const [standIns, setStandIns] = useState<ReadonlyMap<string, string>>(new Map());
+  const [standIns, setStandIns] = useState<ReadonlySet<string>>(new Set());
   const strokes = useMemo(() => strokesOf(recording.id, shelves), [recording.id, shelves]);
   // What is played is asked for stroke by stroke, so that every change is heard at the next one.
-  const now = useRef({ source, muted, soloed, standIns });
-  now.current = { source, muted, soloed, standIns };
+  const anySolo = shelves.some((shelf) => isOf(shelf, soloed));
+  const said = { source, muted, soloed: anySolo ? soloed : NONE, standIns };
+  const now = useRef(said);
+  now.current = said;
 
   const play = useCallback(async () => {
     const sound = soundNow() ?? (await openSound());
@@ -73,29 +100,23 @@ export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSli
       toast(`Only recordings of up to ${LONGEST_S} s are played by their own rhythm.`);
     else play().catch((error: Error) => toast.error(error.message));
   };
-  const flip = (set: ReadonlySet<string>, key: string) => {
-    const next = new Set(set);
-    if (!next.delete(key)) next.add(key);
-    return next;
-  };
   return {
     playing,
     toggle,
     source,
     setSource,
-    isMuted: (shelf) => muted.has(shelf.key),
-    isSolo: (shelf) => soloed.has(shelf.key),
-    mute: (shelf) => setMuted((old) => flip(old, shelf.key)),
-    solo: (shelf) => setSoloed((old) => flip(old, shelf.key)),
-    standIn: (shelf) => standIns.get(shelf.key),
+    isMuted: (shelf) => isOf(shelf, muted),
+    isSolo: (shelf) => isOf(shelf, soloed),
+    mute: (shelf) => setMuted((old) => flipped(old, shelf)),
+    solo: (shelf) => setSoloed((old) => flipped(old, shelf)),
+    standIn: (shelf) => standInOf(shelf, standIns)?.id,
     setStandIn: (shelf, sliceId) =>
-      setStandIns((old) => {
-        const next = new Map(old);
-        if (sliceId === null) next.delete(shelf.key);
-        else next.set(shelf.key, sliceId);
-        return next;
-      }),
+      setStandIns((old) => new Set([...without(old, shelf), ...(sliceId === null ? [] : [sliceId])])),
   };
+}
+
+function standInOf(shelf: ShelfOfSlices, standIns: ReadonlySet<string>) {
+  return shelf.slices.find(({ slice }) => standIns.has(slice.id))?.slice;
 }
 
 /** What is played for a stroke: the source as far as the next one, its own slice, another of its shelf, or nothing. */
@@ -103,24 +124,12 @@ function regionOf(
   strokes: readonly Stroke[],
   i: number,
   frames: number,
-  {
-    source,
-    muted,
-    soloed,
-    standIns,
-  }: {
-    source: boolean;
-    muted: ReadonlySet<string>;
-    soloed: ReadonlySet<string>;
-    standIns: ReadonlyMap<string, string>;
-  },
+  { source, muted, soloed, standIns }: Said & { readonly source: boolean },
 ): Region | null {
   const stroke = strokes[i];
   if (!stroke) return null;
   const { own, shelf } = stroke;
   if (source) return { startFrame: own.startFrame, endFrame: strokes[i + 1]?.at ?? frames };
-  if (muted.has(shelf.key) || (soloed.size > 0 && !soloed.has(shelf.key))) return null;
-  const standIn = standIns.get(shelf.key);
-  const other = shelf.slices.find(({ slice }) => slice.id === standIn)?.slice;
-  return other ?? own;
+  if (isOf(shelf, muted) || (soloed.size > 0 && !isOf(shelf, soloed))) return null;
+  return standInOf(shelf, standIns) ?? own;
 }
