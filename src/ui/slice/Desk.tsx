@@ -2,12 +2,11 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { type ReactNode, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import type { CutView } from '@/contract/views';
 import { exactGrid } from '@/core/onset/grid';
 import type { Split } from '@/core/onset/split';
-import { fitAll, fitStretch, type MarkedStretch, reveal, zoomAt } from '@/picture/span';
+import { type MarkedStretch, reveal } from '@/picture/span';
 import type { Time, TimeUnit } from '@/picture/time';
 import { useAnalysisProgress, useHits } from '../data/queries';
 import { Bench } from '../pads/Bench';
@@ -21,6 +20,7 @@ import { bySlice, useHeard } from '../shelves/use-heard';
 import { soundNow } from '../sound/sound';
 import { GrowHandle, useBenchHeight } from './GrowHandle';
 import { Loupe } from './Loupe';
+import { LowTabs } from './LowTabs';
 import { Overview } from './Overview';
 import { SliceTable } from './SliceTable';
 import { SliceTools } from './SliceTools';
@@ -32,12 +32,13 @@ import { useHearing } from './use-hearing';
 import { useHeld } from './use-held';
 import { useLaying } from './use-laying';
 import { useMarks } from './use-marks';
+import { useMoves } from './use-moves';
 import { usePictures } from './use-pictures';
 import { type Manner, useSelection } from './use-selection';
 import { useSliceKeys } from './use-slice-keys';
 import { useSpan } from './use-span';
 import { useSplit } from './use-split';
-import { ViewTools, type ZoomTo } from './ViewTools';
+import { ViewTools } from './ViewTools';
 
 /** Of more slices than this it is not worked out beside the cutting what each is; the shelves do. */
 const MOST_HEARD = 300;
@@ -91,6 +92,8 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const stageSlices = useMemo(() => (shown ? [shown] : slices), [shown, slices]);
   /** What loupes and keys speak of: the hit whose edges are shown, else the chosen slice. */
   const subject = shown ?? chosen;
+  const moves = useMoves(recording, spans, bare, stretch, subject);
+  const { zoom } = moves;
   const rest = hit ?? view.slices.find((s) => s.id === chosen?.id);
 
   const choose = useStable((id: string | null, how: Manner = 'alone') => {
@@ -154,35 +157,14 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     desk.change(set, done, stretch ? { startFrame: stretch.start, endFrame: stretch.end } : null),
   );
   const goToBare = (by: 1 | -1) => {
-    const rate = recording.sampleRate;
-    const span = spans.get();
-    const centre = (span.start + (spans.width() * span.framesPerPixel) / 2) / rate;
-    const middle = (s: (typeof bare)[number]) => (s.start + s.end) / 2;
-    const next =
-      by > 0
-        ? (bare.find((s) => middle(s) > centre + 0.05) ?? bare[0])
-        : (bare.findLast((s) => middle(s) < centre - 0.05) ?? bare.at(-1));
-    if (!next) {
-      toast(recording.analysed ? 'Nowhere does struck sound stand alone here.' : 'Still listening.');
-      return;
-    }
-    spans.set(() => fitStretch(next.start * rate, next.end * rate, spans.width(), recording.frames));
-    setChosen(slices.find((s) => s.startFrame >= next.start * rate - 0.05 * rate)?.id ?? null);
-    hear(Math.round(next.start * rate), Math.round(next.end * rate));
+    const found = moves.bareFrom(by);
+    if (!found) return;
+    setChosen(slices.find((s) => s.startFrame >= found.start - 0.05 * recording.sampleRate)?.id ?? null);
+    hear(Math.round(found.start), Math.round(found.end));
   };
   const setBookmark = useBookmark();
   const pad = view.cut?.pad;
   const laying = useLaying(view, slices, selection, stretch);
-  const zoom = useStable((what: ZoomTo) => {
-    const w = spans.width();
-    const span = spans.get();
-    const total = recording.frames;
-    const centre = subject ? Math.max(0, Math.min(w, (subject.startFrame - span.start) / span.framesPerPixel)) : w / 2;
-    const wanted = stretch ?? (subject && { start: subject.startFrame, end: subject.endFrame });
-    if (what === 'fit') spans.set(() => fitAll(w, total));
-    else if (what === 'slice') wanted && spans.set(() => fitStretch(wanted.start, wanted.end, w, total));
-    else spans.set((s) => zoomAt(s, what === 'in' ? 0.5 : 2, centre, w, total));
-  });
   const playOrStop = () => {
     const sound = soundNow();
     if (sound?.playhead()) sound.stopAudition();
@@ -372,7 +354,11 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       {!tall && !low && <div className="flex h-32 flex-none gap-2 bg-paper">{loupes}</div>}
       {!tall && (
         <Bench height={bench.height}>
-          {low ? <Tabs loupes={<div className="flex min-h-0 flex-1 flex-col">{loupes}</div>} slices={table} /> : table}
+          {low ? (
+            <LowTabs loupes={<div className="flex min-h-0 flex-1 flex-col">{loupes}</div>} slices={table} />
+          ) : (
+            table
+          )}
         </Bench>
       )}
     </>
@@ -380,28 +366,3 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
 }
 
 const NO_SLICES: never[] = [];
-
-/** Loupes and table in one place, for windows that are too low for both. */
-function Tabs({ loupes, slices }: { loupes: ReactNode; slices: ReactNode }) {
-  const [shown, setShown] = useState<'loupes' | 'slices'>('loupes');
-  const tab = (which: typeof shown, label: string) => (
-    <button
-      type="button"
-      role="tab"
-      aria-selected={shown === which}
-      className={`h-7 border-b-2 px-3 text-[12px] ${shown === which ? 'border-verdigris font-semibold' : 'border-transparent text-soft'}`}
-      onClick={() => setShown(which)}
-    >
-      {label}
-    </button>
-  );
-  return (
-    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-      <div role="tablist" className="flex h-7 flex-none bg-paper">
-        {tab('loupes', 'Loupes')}
-        {tab('slices', 'Slices')}
-      </div>
-      <div className="flex min-h-0 flex-1">{shown === 'loupes' ? loupes : slices}</div>
-    </div>
-  );
-}
