@@ -1,6 +1,9 @@
+import { availableParallelism } from 'node:os';
 import type { SoundsView } from '../../src/contract/views';
 import { unpackSound } from '../../src/core/describe/pack';
+import { writeWav } from '../../src/core/format/wav';
 import type { Rhythm } from '../../src/core/rhythm/rhythm';
+import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer } from '../harness';
 import { Client } from './client';
 
@@ -112,6 +115,32 @@ async function rhythmOnce(id: string, isSo: (rhythm: Rhythm) => boolean): Promis
   }
   throw new Error('The rhythm did not come to be as it ought to.');
 }
+
+const onTwo = availableParallelism() > 1 ? test : test.skip;
+
+onTwo('a recording of many slices is listened to from both ends', async () => {
+  const sampleRate = 22050;
+  const random = seededRandom(3);
+  const burst = Math.round(sampleRate / 4);
+  const samples = Float32Array.from(
+    { length: 600 * burst },
+    (_, i) => (random() - 0.5) * Math.exp(-(i % burst) / 500) * (0.5 + 0.5 * ((i % (7 * burst)) / (7 * burst))),
+  );
+  const { recordingId } = await client.import('many.wav', writeWav({ sampleRate, channels: [samples] }, 's16'));
+  const starts = (await client.cut(recordingId)).slices.map((s) => s.startFrame);
+  let fromBothEnds = false;
+  for (let tries = 0; tries < 500; tries++) {
+    const view = await sounds(recordingId);
+    const heard = new Set(view.sounds.map((s) => s.startFrame));
+    if (view.unheard === 0) break;
+    const [first, last] = [starts[0], starts.at(-1)].map((start) => heard.has(start as number));
+    fromBothEnds ||= first === true && last === true;
+    await new Promise((resolve) => setTimeout(resolve, 10));
+  }
+  expect(fromBothEnds).toBe(true);
+  const all = await allHeard(recordingId);
+  expect(all.sounds.map((s) => s.startFrame).sort((a, b) => a - b)).toEqual(starts);
+});
 
 test('the rhythm is kept with the recording, follows what a person says, and goes back when that is undone', async () => {
   const id = await idOf('Sluice loop');

@@ -45,6 +45,19 @@ export function octavesHeard(
   return weighed.map(({ bpm, share }) => ({ bpm, share: share / all })).sort((a, b) => b.share - a.share);
 }
 
+/** So many times likelier is the one of a tempo, its half and its double that is written with the recording, to this share of it. */
+const WRITTEN = 10;
+const AS_WRITTEN = 0.03;
+
+/** What is written weighs in where it agrees with one of the octaves, and not at all where it is another tempo. */
+export function asWritten(octaves: readonly TempoShare[], writtenBpm: number | null): readonly TempoShare[] {
+  const agrees = ({ bpm }: TempoShare) => writtenBpm !== null && Math.abs(bpm / writtenBpm - 1) <= AS_WRITTEN;
+  if (!octaves.some(agrees)) return octaves;
+  const weighed = octaves.map((o) => ({ ...o, share: o.share * (agrees(o) ? WRITTEN : 1) }));
+  const all = weighed.reduce((sum, { share }) => sum + share, 0) || 1;
+  return weighed.map(({ bpm, share }) => ({ bpm, share: share / all })).sort((a, b) => b.share - a.share);
+}
+
 const LOW: readonly ToldFamily[] = ['kick'];
 const ANSWER: readonly ToldFamily[] = ['snare', 'clap'];
 

@@ -131,3 +131,18 @@ test('too few strokes have no tempo, and no strokes no notes', () => {
   expect(rhythmOf(strokes, onsets, UNSAID, RATE, frames)).toMatchObject({ bpm: null, octaves: [], bpmConfidence: 0 });
   expect(rhythmOf([], [], UNSAID, RATE, RATE).notes).toEqual([]);
 });
+
+test('the tempo written with a recording tells the octave where it agrees with one, and is not believed where it is another', () => {
+  const { strokes, onsets, frames } = played(
+    Array.from({ length: 32 }, (_, i) => [i / 2, 'closed hat', -6] as const),
+    120,
+  );
+  const told = (writtenBpm: number | null) => rhythmOf(strokes, onsets, { ...UNSAID, writtenBpm }, RATE, frames);
+  const unwritten = told(null);
+  const [first, second] = unwritten.octaves;
+  const other = told(second?.bpm ?? 0);
+  expect(other.bpm).toBeCloseTo(second?.bpm ?? 0, 1);
+  expect(other.bpmConfidence).toBeLessThan(1);
+  expect(told(first?.bpm ?? 0).bpmConfidence).toBeGreaterThan(unwritten.bpmConfidence);
+  expect(told(97)).toEqual(unwritten);
+});

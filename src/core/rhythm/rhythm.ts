@@ -1,11 +1,11 @@
 import type { Candidate } from '../onset/detect';
 import { beatFrameAt, estimateTempo, octaveShares, type TempoShare } from '../onset/tempo';
 import { downbeatOf } from './downbeat';
-import { octavesHeard, regularity } from './octave';
+import { asWritten, octavesHeard, regularity } from './octave';
 import type { Stroke } from './stroke';
 
 /** Counts up when the same slices may give another rhythm than before: by this method, or by which of them are the same drum. */
-export const RHYTHM_VERSION = 1;
+export const RHYTHM_VERSION = 2;
 
 /** One stroke of a rhythm. */
 export interface RhythmNote {
@@ -41,6 +41,8 @@ export interface SaidTime {
   readonly downbeatFrame: number | null;
   readonly beats: number;
   readonly beatUnit: number;
+  /** The tempo written with the recording, by its name, its tags or a person: it tells an octave, since names are wrong at times. */
+  readonly writtenBpm?: number | null;
 }
 
 /**
@@ -57,7 +59,8 @@ export function rhythmOf(
   const { beats, beatUnit } = said;
   const guess = estimateTempo(onsets, sampleRate, totalFrames);
   const near = said.tempoBpm ?? guess?.bpm ?? null;
-  const octaves = near === null ? [] : octavesHeard(octaveShares(near, onsets, sampleRate), strokes, sampleRate);
+  const heard = near === null ? [] : octavesHeard(octaveShares(near, onsets, sampleRate), strokes, sampleRate);
+  const octaves = asWritten(heard, said.writtenBpm ?? null);
   const bpm = said.tempoBpm ?? octaves[0]?.bpm ?? null;
   const loudest = strokes.reduce((most, { peakDb }) => Math.max(most, peakDb), Number.NEGATIVE_INFINITY);
   const quarter = bpm === null ? null : (60 / bpm) * sampleRate;

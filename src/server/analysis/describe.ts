@@ -33,26 +33,30 @@ export function queueDescription(db: Db, recordingId: string): boolean {
   );
 }
 
+/** Documents that a rhythm is worked out from. */
+const HEARD_BY = new Set(['slice', 'cut', 'recording']);
+
 /**
- * Has recordings that were listened to before and whose slices or time have changed listened to again, so that what is kept of them
+ * Has recordings that were listened to before and whose slices, time or written tempo have changed listened to again, so that what is kept of them
  * stays true. Tells whether any is.
  */
 export function relisten(db: Db, touched: readonly Touched[]): boolean {
-  const changed = new Set(touched.filter(({ doc }) => doc === 'slice' || doc === 'cut').map(({ scope }) => scope));
+  const changed = new Set(touched.filter(({ doc }) => HEARD_BY.has(doc)).map(({ scope }) => scope));
   const known = prepared(db, 'SELECT 1 FROM slice_sound WHERE recording_id = ? LIMIT 1');
   return [...changed].filter((id) => known.get(id) !== undefined && queueDescription(db, id)).length > 0;
 }
 
 /**
- * Listens to each slice of a recording that has not been listened to, one after another, and keeps what is found; `told` hears of
- * every batch that is kept. Slices that change meanwhile are met on the way.
+ * Listens to each slice of a recording that has not been listened to, one after another from its start or its end, and keeps what is
+ * found; `told` hears of every batch that is kept. Slices that change meanwhile are met on the way, as is another thread that began at
+ * the other end: at worst both listen to the last batch.
  */
-export function describeSlices(db: Db, recordingId: string, told: () => void): void {
+export function describeSlices(db: Db, recordingId: string, from: 'start' | 'end', told: () => void): void {
   const { sampleRate, frames } = readFormat(db, recordingId);
   const describer = new Describer(sampleRate);
   const next = prepared(
     db,
-    `SELECT DISTINCT s.start_frame AS startFrame, s.end_frame AS endFrame ${MISSING} ORDER BY s.start_frame LIMIT ${BATCH}`,
+    `SELECT DISTINCT s.start_frame AS startFrame, s.end_frame AS endFrame ${MISSING} ORDER BY s.start_frame ${from === 'start' ? 'ASC' : 'DESC'} LIMIT ${BATCH}`,
   );
   const keep = prepared(db, 'INSERT OR REPLACE INTO slice_sound VALUES (?, ?, ?, ?, ?)');
   for (;;) {

@@ -18,10 +18,10 @@ const MOST_SLICES = 1000;
 
 /** What a recording's rhythm would be worked out from now; null where it has none, or more slices than a loop. */
 function basisNow(db: Db, recordingId: string) {
-  const { cut, slices, candidates } = cutView(db, recordingId);
+  const { recording, cut, slices, candidates } = cutView(db, recordingId);
   if (!cut || slices.length === 0 || slices.length > MOST_SLICES) return null;
   const { tempoBpm, downbeatFrame, beats, beatUnit } = cut;
-  const said = { tempoBpm, downbeatFrame, beats, beatUnit };
+  const said = { tempoBpm, downbeatFrame, beats, beatUnit, writtenBpm: recording.tempoBpm };
   const hash = createHash('sha256')
     .update(JSON.stringify([RHYTHM_VERSION, DESCRIPTION_VERSION, DETECTION_VERSION, said]))
     .update(JSON.stringify(slices.map((s) => [s.startFrame, s.endFrame, s.family, s.shelf])))

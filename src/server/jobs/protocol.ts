@@ -6,6 +6,8 @@ import type { ImportOptions } from '../importing/options';
 export type ToWorker =
   /** Run what jobs there are; `n` counts how often that was said. */
   | { readonly type: 'work'; readonly n: number }
+  /** Listen to the slices of a recording from its end, until none is left or another thread has met it. */
+  | { readonly type: 'help'; readonly recordingId: string }
   | {
       readonly type: 'import-begin';
       readonly key: number;
@@ -32,6 +34,9 @@ export type FromWorker =
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
   | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }
+  /** A recording has so many slices to listen to that another thread should listen from the other end. */
+  | { readonly type: 'much-to-hear'; readonly recordingId: string }
+  | { readonly type: 'helped' }
   /** More slices of a recording have been listened to. */
   | { readonly type: 'described'; readonly recordingId: string }
   | {
@@ -43,5 +48,5 @@ export type FromWorker =
 
 export interface WorkerStart {
   readonly workspace: string;
-  readonly role: 'import' | 'analyse';
+  readonly role: 'import' | 'analyse' | 'help';
 }

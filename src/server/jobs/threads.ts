@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { ImportAnswer } from '@/contract/views';
@@ -34,22 +35,21 @@ const IDLE_MS = 3000;
 
 type Listener = (message: Extract<FromWorker, { type: 'progress' | 'described' | 'settled' | 'removed' }>) => void;
 
+type Role = WorkerStart['role'];
+
 /**
- * The server's two worker threads: one writes imports, one analyses; each is there while there is something for it to do.
- * A thread that dies is started again; the imports it carried fail with a message, the jobs it ran are claimed anew.
+ * The server's worker threads: one writes imports, one analyses, and one helps that to listen where there is much to listen to; each is
+ * there while there is something for it to do. A thread that dies is started again when it is needed; the imports it carried fail with a
+ * message, the jobs it ran are claimed anew.
  */
 export class Threads {
-  private importer: Worker | null = null;
-  private analyser: Worker | null = null;
+  private readonly workers = new Map<Role, Worker>();
   private readonly open = new Map<number, OpenImport>();
   /** What the importing thread was told to take away and has not said to have done. */
   private removals = 0;
   /** How often the analysing thread was told to look for jobs. */
   private wakes = 0;
-  private readonly idle: Record<WorkerStart['role'], NodeJS.Timeout | undefined> = {
-    import: undefined,
-    analyse: undefined,
-  };
+  private readonly idle = new Map<Role, NodeJS.Timeout>();
   private nextKey = 1;
   private stopped = false;
   private readonly watching: NodeJS.Timeout;
@@ -63,9 +63,7 @@ export class Threads {
 
   /** Has the analysing thread look for jobs. */
   wake(): void {
-    clearTimeout(this.idle.analyse);
-    this.analyser ??= this.start('analyse');
-    this.analyser.postMessage({ type: 'work', n: ++this.wakes } satisfies ToWorker);
+    this.say('analyse', { type: 'work', n: ++this.wakes });
   }
 
   /** Carries a file to the importing thread piece by piece, never more than one piece ahead of the disk. */
@@ -75,9 +73,7 @@ export class Threads {
     pieces: AsyncIterable<Uint8Array>,
     { decoding = () => {}, signal }: ImportWatch = {},
   ): Promise<ImportAnswer> {
-    clearTimeout(this.idle.import);
-    this.importer ??= this.start('import');
-    const worker = this.importer;
+    const worker = this.needed('import');
     const key = this.nextKey++;
     const say = (message: ToWorker, transfer: ArrayBuffer[] = []) => worker.postMessage(message, transfer);
     let entry: OpenImport | undefined;
@@ -124,31 +120,41 @@ export class Threads {
 
   /** Removes a recording's audio, in the importing thread's own time. */
   remove(recordingId: string): void {
-    clearTimeout(this.idle.import);
-    this.importer ??= this.start('import');
     this.removals++;
-    this.importer.postMessage({ type: 'remove', recordingId } satisfies ToWorker);
+    this.say('import', { type: 'remove', recordingId });
   }
 
   private restImporter(): void {
     if (this.open.size === 0 && this.removals === 0) this.rest('import');
   }
 
+  /** The thread of a role, started if it is not there, and no longer about to be ended. */
+  private needed(role: Role): Worker {
+    clearTimeout(this.idle.get(role));
+    const worker = this.workers.get(role) ?? this.start(role);
+    this.workers.set(role, worker);
+    return worker;
+  }
+
+  private say(role: Role, message: ToWorker): void {
+    this.needed(role).postMessage(message);
+  }
+
   /** Ends a thread in a while, unless it is given something to do before. */
-  private rest(role: WorkerStart['role']): void {
-    clearTimeout(this.idle[role]);
-    this.idle[role] = setTimeout(() => {
-      const worker = role === 'import' ? this.importer : this.analyser;
-      if (role === 'import') this.importer = null;
-      else this.analyser = null;
+  private rest(role: Role): void {
+    clearTimeout(this.idle.get(role));
+    const end = () => {
+      const worker = this.workers.get(role);
+      this.workers.delete(role);
       void worker?.terminate();
-    }, IDLE_MS).unref();
+    };
+    this.idle.set(role, setTimeout(end, IDLE_MS).unref());
   }
 
   private giveUp(key: number): void {
-    if (this.importer) {
+    if (this.workers.has('import')) {
       this.removals++;
-      this.importer.postMessage({ type: 'import-cancel', key } satisfies ToWorker);
+      this.say('import', { type: 'import-cancel', key });
     }
     this.open
       .get(key)
@@ -172,16 +178,16 @@ export class Threads {
         'The file could not be decoded: the decoder stood still over it for a minute.',
       ),
     );
-    void this.importer?.terminate();
+    void this.workers.get('import')?.terminate();
   }
 
   async stop(): Promise<void> {
     clearInterval(this.watching);
     this.stopped = true;
-    await Promise.all([this.importer?.terminate(), this.analyser?.terminate()]);
+    await Promise.all([...this.workers.values()].map((worker) => worker.terminate()));
   }
 
-  private start(role: WorkerStart['role']): Worker {
+  private start(role: Role): Worker {
     const workerData: WorkerStart = { workspace: this.workspace, role };
     // Constructed indirectly: the page bundler takes a plain `new Worker(path)` for a module that it should bundle.
     const worker = Reflect.construct(Worker, [
@@ -193,16 +199,16 @@ export class Threads {
     worker.on('error', (error) => console.error(`The ${role} thread failed:`, error));
     worker.on('exit', () => {
       // A thread that was ended because it had nothing to do is missed by no one.
-      if (worker !== this.importer && worker !== this.analyser) return;
-      if (role === 'import') this.importer = null;
-      else this.analyser = null;
+      if (worker !== this.workers.get(role)) return;
+      this.workers.delete(role);
       if (this.stopped) return;
       if (role === 'import') {
         this.removals = 0;
         for (const { settle } of this.open.values())
           settle.reject(new Error('The importing thread ended; import the file again.'));
         this.open.clear();
-      } else setTimeout(() => this.wake(), 1000).unref();
+      }
+      if (role === 'analyse') setTimeout(() => this.wake(), 1000).unref();
     });
     return worker;
   }
@@ -224,6 +230,12 @@ export class Threads {
       case 'idle':
         // It may have been told to look again while it was saying so.
         if (message.n === this.wakes) this.rest('analyse');
+        break;
+      case 'much-to-hear':
+        if (availableParallelism() > 1) this.say('help', { type: 'help', recordingId: message.recordingId });
+        break;
+      case 'helped':
+        this.rest('help');
         break;
       case 'cancelled':
       case 'removed':

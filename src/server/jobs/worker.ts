@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { never, UndercroftError } from '@/core/errors';
 import { analyseRecording } from '../analysis/analyse';
-import { describeSlices } from '../analysis/describe';
+import { countUnheard, describeSlices } from '../analysis/describe';
 import { keepRhythm } from '../analysis/rhythm';
 import { openWorkspace } from '../db/open';
 import { Intake } from '../importing/intake';
@@ -9,9 +9,11 @@ import { removeRecording } from '../importing/recording-writer';
 import { claimJob, type Job, LEASE_MS, renewLease, settleJob } from './lease';
 import type { CarriedError, FromWorker, ToWorker, WorkerStart } from './protocol';
 
-/** A worker thread of the server: writes imports as they arrive, or runs the jobs that wait, by its role. */
+/** A worker thread of the server: writes imports as they arrive, runs the jobs that wait, or helps with one, by its role. */
 const { workspace } = workerData as WorkerStart;
 const db = openWorkspace(workspace, { migrate: false });
+/** From so many slices on a second thread is worth its start. */
+const MUCH_TO_HEAR = 100;
 const imports = new Map<number, Running>();
 
 function say(message: FromWorker): void {
@@ -44,7 +46,8 @@ function runJob(job: Job): string | null {
         });
         break;
       case 'describe':
-        describeSlices(db, recordingId, () => {
+        if (countUnheard(db, recordingId) >= MUCH_TO_HEAR) say({ type: 'much-to-hear', recordingId });
+        describeSlices(db, recordingId, 'start', () => {
           say({ type: 'described', recordingId });
           renew();
         });
@@ -57,6 +60,16 @@ function runJob(job: Job): string | null {
   } catch (error) {
     return (error as Error).message;
   }
+}
+
+/** Listens from the other end while the job of it runs in another thread; should this fail, that one does all. */
+function help(recordingId: string): void {
+  try {
+    describeSlices(db, recordingId, 'end', () => say({ type: 'described', recordingId }));
+  } catch (error) {
+    console.error('Helping to listen failed:', error);
+  }
+  say({ type: 'helped' });
 }
 
 function carry(error: unknown): CarriedError {
@@ -101,6 +114,9 @@ parentPort?.on('message', (message: ToWorker) => {
   switch (type) {
     case 'work':
       runJobs(message.n);
+      break;
+    case 'help':
+      help(message.recordingId);
       break;
     case 'import-begin':
       begin(message);

@@ -107,9 +107,13 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   return enabled ? heard : null;
 }
 
-function toHear({ recording: { sampleRate, frames }, cut, candidates }: CutView): RecordingToHear {
+function toHear({
+  recording: { sampleRate, frames, tempoBpm: writtenBpm },
+  cut,
+  candidates,
+}: CutView): RecordingToHear {
   const { tempoBpm, downbeatFrame, beats, beatUnit } = cut ?? DEFAULT_SPLIT;
-  return { sampleRate, frames, candidates, said: { tempoBpm, downbeatFrame, beats, beatUnit } };
+  return { sampleRate, frames, candidates, said: { tempoBpm, downbeatFrame, beats, beatUnit, writtenBpm } };
 }
 
 function shelvesOf(
