@@ -27,16 +27,16 @@ export function envelopeOf(samples: Float32Array, sampleRate: number): EnvelopeF
   // drum's own swing is no burst.
   const sudden = new Float64Array(Math.min(steps, BURSTS_MS));
   for (let n = 0; n < steps; n++) {
+    const from = Math.floor(n * ms);
+    const to = Math.min(samples.length, Math.floor((n + 1) * ms));
     let sum = 0;
-    const [from, to] = [Math.floor(n * ms), Math.min(samples.length, Math.floor((n + 1) * ms))];
-    let changes = 0;
-    for (let i = from; i < to; i++) {
-      const x = samples[i] as number;
-      sum += x * x;
-      changes += x * x - (samples[i - 1] ?? 0) * (samples[i + 1] ?? 0);
-    }
+    for (let i = from; i < to; i++) sum += (samples[i] as number) ** 2;
     level[n] = sum / Math.max(1, to - from);
-    if (n < BURSTS_MS) sudden[n] = Math.max(0, changes) / Math.max(1, to - from);
+    if (n >= BURSTS_MS) continue;
+    let aside = 0;
+    for (let i = Math.max(1, from); i < to && i + 1 < samples.length; i++)
+      aside += (samples[i - 1] as number) * (samples[i + 1] as number);
+    sudden[n] = Math.max(0, sum - aside) / Math.max(1, to - from);
   }
   let loudest = 0;
   for (let n = 1; n < Math.min(steps, ATTACK_MS); n++)

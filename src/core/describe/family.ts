@@ -2,6 +2,7 @@ import type { Family } from '../hit/model';
 import { logistic, type Network, runNetwork, softmax } from './network';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
+import { TEXTURE_FIGURES } from './texture';
 
 /** The families that are told by ear, in the order of the network's outputs; what is no drum - a note, a voice, an effect - is left to the person. */
 export const TOLD_FAMILIES = [
@@ -40,13 +41,15 @@ const FLOOR = -7;
 /** What a stretch that lies past the end is taken to be under the last that does not, as a logarithm of power. */
 const FALL = 0.8;
 const FIGURES = 10;
-export const FAMILY_INPUTS = GROUPS.length * BANDS + 1 + FIGURES;
+export const FAMILY_INPUTS = GROUPS.length * BANDS + 1 + FIGURES + TEXTURE_FIGURES;
 /** A family is said to be contained from this probability on. */
 const CONTAINED = 0.5;
 
-/** What the network is shown of a sound: levels by band and time against the loudest moment, and figures of its envelope and pitch. */
-export function familyInputs(sound: Omit<SoundFigures, 'peakDb' | 'lufs' | 'brightnessHz'>): Float32Array {
-  const { sketch, envelope, root, seconds } = sound;
+/** What the network is shown of a sound: levels by band and time against the loudest moment, and figures of its envelope, pitch and texture. */
+export function familyInputs(
+  sound: Pick<SoundFigures, 'sketch' | 'texture' | 'envelope' | 'root' | 'seconds'>,
+): Float32Array {
+  const { sketch, texture, envelope, root, seconds } = sound;
   const out = new Float32Array(FAMILY_INPUTS);
   const loudest = loudestCell(sketch);
   let known = 0;
@@ -78,6 +81,7 @@ export function familyInputs(sound: Omit<SoundFigures, 'peakDb' | 'lufs' | 'brig
       root ? Math.log2(root.hz / 200) : 0,
       root ? root.clarity : 0,
       Math.log10(10 + length),
+      ...texture,
     ],
     GROUPS.length * BANDS,
   );

@@ -7,7 +7,7 @@ import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
-import { groupManySounds, groupSounds, LEAST_ODDS, MOST_PAIRED } from './grouping';
+import { averageLinkage, groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
 import { hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { Sketcher } from './sketch';
@@ -35,6 +35,21 @@ describe('grouping', () => {
     const { groupOf } = groupSounds(drum.length, odds, fixed);
     expect(groupOf[0]).toBe(groupOf[3]);
     expect(groupOf[2]).not.toBe(groupOf[0]);
+  });
+
+  test('of two that are as like a third, that one is joined which keeps its company', () => {
+    // 0 to 3 are one drum, 5 to 8 another; 4 is a little like the first of either, and for the rest like the others of the second.
+    const near = (a: number, b: number): number => {
+      const [x, y] = [Math.min(a, b), Math.max(a, b)];
+      if (x === 4 || y === 4) {
+        const other = x === 4 ? y : x;
+        return other === 0 || other === 5 ? 0.3 : other > 5 ? -0.2 : -3;
+      }
+      return x < 4 === y < 4 ? 3 : -3;
+    };
+    const { groupOf } = groupSounds(9, near);
+    expect(groupOf[4]).toBe(groupOf[5]);
+    expect(groupOf[4]).not.toBe(groupOf[0]);
   });
 
   test('of thousands finds the same groups without looking at all pairs', () => {
@@ -65,7 +80,7 @@ describe('grouping', () => {
     // The plain way: every pair of groups is looked at before each joining.
     let groups = at.map((_, i) => [i]);
     for (;;) {
-      let [best, x, y] = [LEAST_ODDS, -1, -1];
+      let [best, x, y] = [0, -1, -1];
       for (let a = 0; a < groups.length; a++)
         for (let b = a + 1; b < groups.length; b++) {
           const [one, other] = [groups[a] as number[], groups[b] as number[]];
@@ -76,7 +91,8 @@ describe('grouping', () => {
       const joined = [...(groups[x] as number[]), ...(groups[y] as number[])];
       groups = [...groups.filter((_, i) => i !== x && i !== y), joined];
     }
-    const { groupOf } = groupSounds(count, near);
+    const pair = Float32Array.from({ length: count * count }, (_, i) => near(Math.floor(i / count), i % count));
+    const groupOf = averageLinkage(pair, count, 0);
     for (const members of groups) expect(new Set(members.map((i) => groupOf[i])).size).toBe(1);
     expect(new Set(groupOf).size).toBe(groups.length);
   });

@@ -3,7 +3,7 @@ import type { Candidate } from '../onset/detect';
 import { type FamilyGuess, guessFamily } from './family';
 import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
-import { comparable, samenessOf } from './sameness';
+import { comparable, withOdds } from './sameness';
 import { SAMENESS_NETWORK } from './sameness-weights';
 import type { SoundFigures } from './sound';
 
@@ -63,12 +63,9 @@ export function hear(
   sampleRateOf: (index: number) => number,
 ): Hearing {
   const ready = slices.map(({ figures, chances }) => comparable(figures, chances));
-  const odds = (a: number, b: number) =>
-    samenessOf(ready[a] as (typeof ready)[number], ready[b] as (typeof ready)[number], SAMENESS_NETWORK);
-  const { groupOf, confidence } = groupManySounds(
-    slices.length,
-    odds,
-    slices.map((s) => s.shelf),
+  const shelves = slices.map((s) => s.shelf);
+  const { groupOf, confidence } = withOdds(ready, SAMENESS_NETWORK, (odds) =>
+    groupManySounds(slices.length, odds, shelves),
   );
   const membersOf = new Map<number, number[]>();
   for (const [i, group] of groupOf.entries()) membersOf.set(group, [...(membersOf.get(group) ?? []), i]);
@@ -95,7 +92,7 @@ export function hear(
       groupConfidence: slice.shelf === null ? (confidence[i] as number) : 1,
     };
   });
-  const shelves = [...membersOf].map(([group, members]): Shelf => {
+  const told = [...membersOf].map(([group, members]): Shelf => {
     const { family, confidence: sure } = familyOf.get(group) as GroupFamily;
     return {
       group,
@@ -106,7 +103,7 @@ export function hear(
       shelf: members.map((i) => at(slices, i).shelf).find((s) => s !== null) ?? null,
     };
   });
-  return { slices: heard, shelves: shelves.sort((a, b) => b.members.length - a.members.length) };
+  return { slices: heard, shelves: told.sort((a, b) => b.members.length - a.members.length) };
 }
 
 function at<T>(list: readonly T[], i: number): T {

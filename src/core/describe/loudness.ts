@@ -1,3 +1,4 @@
+import { threadKernel } from '../kernel/kernel';
 import type { Audio } from '../signal/audio';
 
 interface Biquad {
@@ -30,29 +31,9 @@ function kWeighting(sampleRate: number): [Biquad, Biquad] {
   return [shelf(), highPass()];
 }
 
-/** A biquad over a whole channel, direct form I, double precision inside. */
-function filtered(samples: Float32Array | Float64Array, { b, a }: Biquad): Float64Array {
-  const out = new Float64Array(samples.length);
-  const [b0, b1, b2] = b;
-  const [a1, a2] = a;
-  let x1 = 0;
-  let x2 = 0;
-  let y1 = 0;
-  let y2 = 0;
-  for (let i = 0; i < samples.length; i++) {
-    const x = samples[i] as number;
-    const y = b0 * x + b1 * x1 + b2 * x2 - a1 * y1 - a2 * y2;
-    x2 = x1;
-    x1 = x;
-    y2 = y1;
-    y1 = y;
-    out[i] = y;
-  }
-  return out;
-}
-
 const WINDOW_S = 0.4;
-const STEP_S = 0.01;
+/** The window moves by a fortieth of itself, 10 ms. */
+const STEPS = 40;
 
 /**
  * Maximum momentary loudness of a sound in LUFS: the loudest 400 ms (ITU-R BS.1770-4; EBU Tech 3341), the sound taken to
@@ -61,24 +42,27 @@ const STEP_S = 0.01;
  */
 export function momentaryLufs(audio: Audio): number {
   const { sampleRate, channels } = audio;
-  const [shelf, highPass] = kWeighting(sampleRate);
-  const window = Math.round(WINDOW_S * sampleRate);
+  const window = WINDOW_S * sampleRate;
+  const step = window / STEPS;
   const frames = (channels[0] as Float32Array | undefined)?.length ?? 0;
-  const power = new Float64Array(frames);
-  for (const [c, channel] of channels.entries()) {
-    const weight = channels.length >= 6 && c === 3 ? 0 : channels.length >= 5 && c >= 3 ? 1.41 : 1;
-    const weighted = filtered(filtered(channel, shelf), highPass);
-    for (let i = 0; i < frames; i++) power[i] = (power[i] as number) + weight * (weighted[i] as number) ** 2;
-  }
+  const kernel = threadKernel();
+  const energies = kernel.within(() => {
+    const coefficients = kernel.lay(Float64Array.from(kWeighting(sampleRate).flatMap(({ b, a }) => [...b, ...a])));
+    const out = kernel.lay(new Float64Array(Math.ceil(frames / step) + 1));
+    let count = 0;
+    for (const [c, channel] of channels.entries()) {
+      const weight = channels.length >= 6 && c === 3 ? 0 : channels.length >= 5 && c >= 3 ? 1.41 : 1;
+      count = kernel.within(() =>
+        kernel.run.filteredEnergies(kernel.lay(channel), frames, coefficients, step, weight, out),
+      );
+    }
+    return kernel.doubles(out, count).slice();
+  });
   let loudest = 0;
   let sum = 0;
-  const step = Math.max(1, Math.round(STEP_S * sampleRate));
-  for (let end = 0; end < frames + step; end++) {
-    if (end < frames) sum += power[end] as number;
-    if (end >= window) sum -= power[end - window] as number;
-    if (end % step === 0 && sum > loudest) loudest = sum;
-    if (end >= frames) break;
+  for (const [n, energy] of energies.entries()) {
+    sum += energy - (energies[n - STEPS] ?? 0);
+    loudest = Math.max(loudest, sum);
   }
-  if (sum > loudest) loudest = sum;
   return -0.691 + 10 * Math.log10(loudest / window);
 }

@@ -1,9 +1,11 @@
 import { TOLD_FAMILIES } from './family';
+import { packHead, unpackHead } from './head';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
+import { TEXTURE_FIGURES } from './texture';
 
 /** Version of what is told of slices by listening to each alone: kept with stored figures, so that better ones replace them. */
-export const DESCRIPTION_VERSION = 2;
+export const DESCRIPTION_VERSION = 3;
 
 export interface Chances {
   readonly main: Float64Array;
@@ -13,12 +15,12 @@ export interface Chances {
 /** Levels are kept in half decibels from here up to +7.5 dB. */
 const FLOOR_DB = -120;
 const STEP_DB = 0.5;
-const FIGURES = 12;
+const FIGURES = 13;
 const NONE = -1;
 
-/** Figures of a slice as bytes: figures and probabilities as 32-bit floats, then levels of the sketch as bytes. */
+/** Figures of a slice as bytes: figures and probabilities as 32-bit floats, then levels of the sketch and samples of the head as bytes. */
 export function packSound(
-  { sketch, envelope, root, peakDb, lufs, brightnessHz, seconds }: SoundFigures,
+  { sketch, head, texture, envelope, root, peakDb, lufs, brightnessHz, seconds }: SoundFigures,
   chances: Chances,
 ): Uint8Array {
   const floats = Float32Array.of(
@@ -35,18 +37,23 @@ export function packSound(
     lufs,
     brightnessHz,
     seconds,
+    head.sampleRate,
+    ...texture,
     ...chances.main,
     ...chances.contains,
   );
   const levels = [sketch.powers, sketch.before, sketch.earlier].flatMap((powers) => Array.from(powers, toByte));
-  const out = new Uint8Array(floats.byteLength + levels.length);
+  const beginning = packHead(head);
+  const out = new Uint8Array(floats.byteLength + levels.length + beginning.length);
   out.set(new Uint8Array(floats.buffer));
   out.set(levels, floats.byteLength);
+  out.set(new Uint8Array(beginning.buffer), floats.byteLength + levels.length);
   return out;
 }
 
 export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances: Chances } {
-  const count = FIGURES + 1 + 2 * TOLD_FAMILIES.length;
+  const chancesAt = FIGURES + 1 + TEXTURE_FIGURES;
+  const count = chancesAt + 2 * TOLD_FAMILIES.length;
   // Copied, since bytes may lie in a larger buffer, and where floats cannot.
   const floats = new Float32Array(Uint8Array.from(bytes.subarray(0, 4 * count)).buffer);
   const [
@@ -63,8 +70,10 @@ export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances
     lufs,
     brightnessHz,
     seconds,
+    sampleRate,
   ] = floats as unknown as number[];
-  const levels = Float32Array.from(bytes.subarray(4 * count), (b) =>
+  const headAt = 4 * count + ((cells as number) + 2) * BANDS;
+  const levels = Float32Array.from(bytes.subarray(4 * count, headAt), (b) =>
     b === 0 ? 0 : 10 ** ((FLOOR_DB + STEP_DB * b) / 10),
   );
   const size = (cells as number) * BANDS;
@@ -75,10 +84,12 @@ export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances
     earlier: levels.subarray(size + BANDS, size + 2 * BANDS),
   };
   const some = (value: number | undefined) => (value === NONE ? null : (value as number));
-  const chances = Float64Array.from(floats.subarray(FIGURES + 1));
+  const chances = Float64Array.from(floats.subarray(chancesAt));
   return {
     figures: {
       sketch,
+      head: unpackHead(Int8Array.from(bytes.subarray(headAt)), sampleRate as number),
+      texture: floats.subarray(FIGURES + 1, chancesAt),
       envelope: {
         attackMs: attackMs as number,
         decay20Ms: some(decay20),

@@ -24,13 +24,24 @@ const SILENT_DB = 26;
  * function (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005).
  */
 export function periodOf(window: Float32Array, sampleRate: number): Root | null {
+  return threadKernel().within(() => periodOfLaid({ samples: window, at: threadKernel().lay(window) }, sampleRate));
+}
+
+/** A stretch of sound that lies in the kernel's memory too. */
+interface Laid {
+  readonly samples: Float32Array;
+  readonly at: number;
+}
+
+function periodOfLaid(window: Laid, sampleRate: number): Root | null {
+  const { length } = window.samples;
   const factor = Math.max(1, Math.floor(sampleRate / COARSE_HZ));
   const coarse = factor === 1 ? window : decimated(window, factor);
   const shortLags = factor === 1 ? 0 : Math.ceil(SHORT_S * sampleRate);
   // Twenty periods of the longest of them are enough.
-  const short =
-    factor === 1 ? new Float64Array(0) : squareDifference(window.subarray(0, window.length >> 1), shortLags);
-  const longest = Math.min(Math.floor(sampleRate / factor / LOWEST_HZ), Math.floor(coarse.length / 2));
+  const few = { samples: window.samples.subarray(0, length >> 1), at: window.at };
+  const short = factor === 1 ? new Float64Array(0) : squareDifference(few, shortLags);
+  const longest = Math.min(Math.floor(sampleRate / factor / LOWEST_HZ), Math.floor(coarse.samples.length / 2));
   const long = squareDifference(coarse, longest + 1);
   // One function of lags in the sound's own frames: fine where they are short, every `factor` frames where they are long.
   const lags: number[] = [];
@@ -76,31 +87,32 @@ function peaksOf(values: readonly number[]): number[] {
 }
 
 /** The normalised square difference at lags 0 to `most`. */
-function squareDifference(window: Float32Array, most: number): Float64Array {
+function squareDifference({ samples, at }: Laid, most: number): Float64Array {
   const kernel = threadKernel();
   const sums = kernel.within(() => {
     const out = kernel.run.reserve(8 * (most + 1));
-    kernel.run.correlations(kernel.lay(window), window.length, most, out);
+    kernel.run.correlations(at, samples.length, most, out);
     return kernel.doubles(out, most + 1).slice();
   });
   let energy = 2 * (sums[0] as number);
   for (let lag = 0; lag <= most; lag++) {
     sums[lag] = energy > 0 ? (2 * (sums[lag] as number)) / energy : 0;
-    energy -= (window[lag] as number) ** 2 + (window[window.length - 1 - lag] as number) ** 2;
+    energy -= (samples[lag] as number) ** 2 + (samples[samples.length - 1 - lag] as number) ** 2;
   }
   return sums;
 }
 
 /** The lag near one at which the function is highest, between frames: the top of the parabola through three of them. */
-function sharpened(window: Float32Array, near: number): { lag: number; clarity: number } {
-  const hold = (lag: number) => Math.max(2, Math.min(window.length - 2, lag));
+function sharpened({ samples: { length }, at }: Laid, near: number): { lag: number; clarity: number } {
+  const hold = (lag: number) => Math.max(2, Math.min(length - 2, lag));
+  const differenceAt = (lag: number) => threadKernel().run.likenessAt(at, length, lag);
   let lag = hold(Math.round(near));
-  let [l, m, r] = [differenceAt(window, lag - 1), differenceAt(window, lag), differenceAt(window, lag + 1)];
+  let [l, m, r] = [differenceAt(lag - 1), differenceAt(lag), differenceAt(lag + 1)];
   // Uphill from where the coarser function has its peak, which may be some frames off.
   for (let step = 0; step < MOST_STEPS && Math.max(l, r) > m; step++) {
     const next = hold(l > r ? lag - 1 : lag + 1);
     if (next === lag) break;
-    [l, m, r] = next < lag ? [differenceAt(window, next - 1), l, m] : [m, r, differenceAt(window, next + 1)];
+    [l, m, r] = next < lag ? [differenceAt(next - 1), l, m] : [m, r, differenceAt(next + 1)];
     lag = next;
   }
   const offset = top3(l, m, r);
@@ -113,26 +125,16 @@ function top3(l: number, m: number, r: number): number {
   return bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (l - r)) / bend)) : 0;
 }
 
-function differenceAt(window: Float32Array, lag: number): number {
-  let [sum, energy] = [0, 0];
-  for (let i = 0; i + lag < window.length; i++) {
-    const [a, b] = [window[i] as number, window[i + lag] as number];
-    sum += a * b;
-    energy += a * a + b * b;
-  }
-  return energy > 0 ? (2 * sum) / energy : 0;
-}
-
 /** Level of the partial whose period is `lag` frames, in dB: one line of the Fourier transform under a Hann window. */
-function decibelsAt(window: Float32Array, lag: number): number {
-  const { length } = window;
+function decibelsAt({ samples }: Laid, lag: number): number {
+  const { length } = samples;
   // Both circles are gone round step by step; over one window the rounding stays under 1e-12.
   const [turnRe, turnIm] = [Math.cos((2 * Math.PI) / lag), Math.sin((2 * Math.PI) / lag)];
   const [hannRe, hannIm] = [Math.cos((2 * Math.PI) / length), Math.sin((2 * Math.PI) / length)];
   let [c, s, hc, hs] = [1, 0, 1, 0];
   let [re, im] = [0, 0];
   for (let i = 0; i < length; i++) {
-    const x = (window[i] as number) * (1 - hc);
+    const x = (samples[i] as number) * (1 - hc);
     re += x * c;
     im += x * s;
     const nextC = c * turnRe - s * turnIm;
@@ -146,23 +148,18 @@ function decibelsAt(window: Float32Array, lag: number): number {
 }
 
 /** Every `factor`th sample after a low pass at that rate's half: a windowed sinc (Oppenheim & Schafer, section 7.5). */
-function decimated(samples: Float32Array, factor: number): Float32Array {
-  const reach = 6 * factor;
-  const taps = lowPass(factor, reach);
-  const out = new Float32Array(Math.floor(samples.length / factor));
-  for (let n = 0; n < out.length; n++) {
-    let value = 0;
-    const first = n * factor - reach;
-    for (let i = Math.max(0, -first); i < taps.length && first + i < samples.length; i++)
-      value += (taps[i] as number) * (samples[first + i] as number);
-    out[n] = value;
-  }
-  return out;
+function decimated({ samples, at }: Laid, factor: number): Laid {
+  const kernel = threadKernel();
+  const taps = lowPass(factor, 6 * factor);
+  const length = Math.floor(samples.length / factor);
+  const out = kernel.run.reserve(4 * length);
+  kernel.within(() => kernel.run.decimate(at, samples.length, kernel.lay(taps), taps.length, factor, out));
+  return { samples: kernel.floats(out, length).slice(), at: out };
 }
 
-const lowPasses = new Map<number, Float64Array>();
+const lowPasses = new Map<number, Float32Array>();
 
-function lowPass(factor: number, reach: number): Float64Array {
+function lowPass(factor: number, reach: number): Float32Array {
   const known = lowPasses.get(factor);
   if (known) return known;
   const taps = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => {
@@ -171,7 +168,7 @@ function lowPass(factor: number, reach: number): Float64Array {
     return sinc * (0.5 + 0.5 * Math.cos((Math.PI * (i - reach)) / (reach + 1)));
   });
   const sum = taps.reduce((a, b) => a + b, 0);
-  const scaled = taps.map((tap) => tap / sum);
+  const scaled = Float32Array.from(taps, (tap) => tap / sum);
   lowPasses.set(factor, scaled);
   return scaled;
 }

@@ -1,4 +1,4 @@
-import { PairedSpectrum } from '../signal/spectrum';
+import { spectraOf } from '../kernel/spectra';
 import { HIGHEST_HZ, LOWEST_HZ, periodOf, type Root } from './period';
 
 const WINDOW_S = 0.09;
@@ -14,7 +14,7 @@ const SAME_OCTAVES = 0.15;
 /** Windows that differ by less than this, a quarter of a semitone, are of one pitch. */
 const ALIKE_OCTAVES = 0.02;
 /** Lower down a spectrum's bins are too wide for it. */
-const EXACT_FROM_HZ = 90;
+const EXACT_FROM_HZ = 60;
 
 /**
  * The pitch a sound settles on, or null where there is none to speak of: the normalised square difference function over
@@ -48,50 +48,61 @@ export function rootOf(samples: Float32Array, sampleRate: number): Root | null {
   return same ? { hz: lasting.hz, clarity: Math.max(lasting.clarity, repeating.clarity) } : repeating;
 }
 
-/** A bar's or a bell's higher partials, no multiples of the lowest, die away first: what is left after this long is its pitch. */
-const LASTING_FROM_S = 0.12;
+/** A bar's or a bell's higher partials, no multiples of the lowest, die away first: what is left after so long is its pitch. */
+const LASTING_FROM_S = [0.12, 0.3, 0.6] as const;
 const LASTING_S = 0.186;
 /** Share of the power that one partial must have then, for it to be heard as the pitch. */
 const LEAST_SHARE = 0.4;
+/** What has fallen further than this since the first of these is left to the room. */
+const MOST_FALLEN_DB = 40;
 /** Bins to either side of a peak that its window spreads it over. */
 const SPREAD = 3;
 
 /**
  * The partial that lasts, where a sound does not repeat (N. Fletcher, T. Rossing, "The physics of musical instruments", 1998, section
- * 19.3: of struck bars the fundamental decays slowest): the highest peak of one spectrum, its place by a parabola through logarithms.
+ * 19.3: of struck bars the fundamental decays slowest): of the highest of spectra at several times the lowest, for it is no partial of
+ * one that lies higher.
  */
 function lastingPartial(samples: Float32Array, sampleRate: number): Root | null {
   const size = 2 ** Math.round(Math.log2(LASTING_S * sampleRate));
-  const start = Math.round(LASTING_FROM_S * sampleRate);
-  if (start + size > samples.length) return null;
-  const spectrum = spectrumOf(size);
-  const magnitudes = new Float64Array(size / 2 + 1);
-  spectrum.magnitudes(samples, start, start, magnitudes, new Float64Array(size / 2 + 1));
+  const starts = LASTING_FROM_S.map((s) => Math.round(s * sampleRate)).filter((at) => at + size <= samples.length);
+  const earliest = starts[0];
+  if (earliest === undefined) return null;
+  const least = energyOf(samples, earliest, earliest + size) * 10 ** (-MOST_FALLEN_DB / 10);
+  const sounding = starts.filter((at) => energyOf(samples, at, at + size) >= least);
   const bin = sampleRate / size;
+  const partials = spectraOf(size).of(samples, (pair) => {
+    const found: Root[] = [];
+    for (let i = 0; i < sounding.length; i += 2) {
+      const first = sounding[i] as number;
+      const second = sounding[i + 1];
+      const [a, b] = pair(first, second ?? first);
+      found.push(...highestPartial(a, bin), ...(second === undefined ? [] : highestPartial(b, bin)));
+    }
+    return found;
+  });
+  return partials.length === 0 ? null : partials.reduce((a, b) => (b.hz < a.hz ? b : a));
+}
+
+/** The highest peak of a spectrum, where it has most of the power; its place by a parabola through logarithms. */
+function highestPartial(magnitudes: Float32Array, bin: number): Root[] {
+  const bins = magnitudes.length;
   const power = (k: number) => (magnitudes[k] as number) ** 2;
   const first = Math.max(SPREAD + 1, Math.round(LOWEST_HZ / bin));
-  const last = Math.min(size / 2 - SPREAD - 1, Math.round(HIGHEST_HZ / bin));
+  const last = Math.min(bins - SPREAD - 2, Math.round(HIGHEST_HZ / bin));
   let best = first;
   for (let k = first; k <= last; k++) if (power(k) > power(best)) best = k;
   let all = 0;
-  for (let k = 1; k <= size / 2; k++) all += power(k);
+  for (let k = 1; k < bins; k++) all += power(k);
   let own = 0;
   for (let k = best - SPREAD; k <= best + SPREAD; k++) own += power(k);
   const share = all > 0 ? own / all : 0;
-  if (share < LEAST_SHARE) return null;
+  if (share < LEAST_SHARE) return [];
   const level = (k: number) => Math.log(power(k) + 1e-30);
   const [l, m, r] = [level(best - 1), level(best), level(best + 1)];
   // The edge of what is looked at is no peak.
-  if (m < l || m <= r) return null;
-  return { hz: (best + (0.5 * (l - r)) / (l - 2 * m + r)) * bin, clarity: share };
-}
-
-const spectra = new Map<number, PairedSpectrum>();
-
-function spectrumOf(size: number): PairedSpectrum {
-  const known = spectra.get(size) ?? new PairedSpectrum(size);
-  spectra.set(size, known);
-  return known;
+  if (m < l || m <= r) return [];
+  return [{ hz: (best + (0.5 * (l - r)) / (l - 2 * m + r)) * bin, clarity: share }];
 }
 
 /** The weighted median of pitches, told only where most of the weight lies near it. */

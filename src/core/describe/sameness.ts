@@ -1,21 +1,13 @@
-import { type Network, runNetwork } from './network';
+import { threadKernel } from '../kernel/kernel';
+import { type ClearHead, COHERENCE_FIGURES, clearHead, layHeads } from './coherence';
+import type { Network } from './network';
 import { BANDS, CELLS } from './sketch';
 import type { SoundFigures } from './sound';
 
-/** Bands and cells that are held against one another together: starts of the zones. */
-const BAND_ZONES = [0, 4, 8, 12, 16, 20] as const;
-const CELL_ZONES = [0, 1, 3, 6, 10] as const;
-const ZONES = BAND_ZONES.length * CELL_ZONES.length;
-/** The zone of each cell and band. */
-const ZONE_OF = Uint8Array.from({ length: CELLS * BANDS }, (_, i) => {
-  const [cell, band] = [Math.floor(i / BANDS), i % BANDS];
-  const zoneOf = (starts: readonly number[], at: number) => starts.findLastIndex((start) => start <= at);
-  return zoneOf(CELL_ZONES, cell) * BAND_ZONES.length + zoneOf(BAND_ZONES, band);
-});
+/** Zones of the sketch, four bands by some cells, that the kernel holds against one another; then what share was compared and the cosine. */
+const ZONES = 30;
 /** What lies further under a sound's loudest band of a moment does not tell it, as a logarithm of power. */
 const FLOOR = -6;
-/** Levels that are further apart than this are simply different, as a logarithm of power. */
-const FAR = 2.5;
 /** A band of a moment counts where what rang on before is at most this share of it. */
 const MOST_LEFT = 0.5;
 const FIGURES = 8;
@@ -28,101 +20,147 @@ export interface FamilyChances {
 
 /** What two sounds are compared by, got ready once a sound. */
 export interface Comparable {
-  /** Logarithms of power by cell and band over the floor, at most 6 and at least 0. */
-  readonly levels: Float32Array;
-  /** 1 where a level is the sound's own, 0 where it may be what rang on before. */
-  readonly own: Uint8Array;
+  /** As the kernel reads it: logarithms of power by cell and band over the floor, 0 to 6, then masks of those that are surely the sound's own. */
+  readonly row: Float32Array;
   readonly cells: number;
-  readonly figures: Pick<SoundFigures, 'root' | 'peakDb' | 'brightnessHz' | 'seconds'>;
-  /** Logarithms of the decay by 20 dB in ms, and of the changes of sign a second. */
-  readonly decay: number | null;
+  readonly peakDb: number;
+  /** Logarithms: of the decay by 20 dB in ms, of the length in ms, of the changes of sign a second, of the brightness and the root in Hz. */
+  readonly decay: number;
+  readonly length: number;
   readonly crossings: number;
   readonly brightness: number;
-  readonly chances: FamilyChances;
+  readonly root: number | null;
+  /** Roots of the probabilities of the main family. */
+  readonly main: Float64Array;
+  readonly contains: ArrayLike<number>;
+  readonly head: ClearHead;
 }
 
 export function comparable(sound: SoundFigures, chances: FamilyChances): Comparable {
-  const { sketch, envelope } = sound;
+  const { sketch, head, envelope, root, peakDb, brightnessHz, seconds } = sound;
   const { powers, cells, before } = sketch;
   const loudest = powers.reduce((a, b) => Math.max(a, b), 1e-14);
-  const levels = new Float32Array(cells * BANDS);
-  const own = new Uint8Array(cells * BANDS);
+  const row = new Float32Array(2 * CELLS * BANDS);
+  const own = new Int32Array(row.buffer, 4 * CELLS * BANDS);
   for (let i = 0; i < cells * BANDS; i++) {
     const power = powers[i] as number;
-    levels[i] = Math.max(FLOOR, Math.log10(power / loudest + 1e-12)) - FLOOR;
+    row[i] = Math.max(FLOOR, Math.log10(power / loudest + 1e-12)) - FLOOR;
     // The most that can be left of what sounded before is all of it.
-    own[i] = (before[i % BANDS] as number) <= MOST_LEFT * power ? 1 : 0;
+    own[i] = (before[i % BANDS] as number) <= MOST_LEFT * power ? -1 : 0;
   }
   return {
-    levels,
-    own,
+    row,
     cells,
-    figures: sound,
-    decay: envelope.decay20Ms,
+    peakDb,
+    decay: envelope.decay20Ms === null ? Number.POSITIVE_INFINITY : Math.log10(1 + envelope.decay20Ms),
+    length: Math.log10(1 + 1000 * seconds),
     crossings: Math.log10(20 + envelope.crossings),
-    brightness: Math.log2(50 + sound.brightnessHz),
-    chances,
+    brightness: Math.log2(50 + brightnessHz),
+    root: root && Math.log2(root.hz),
+    main: Float64Array.from(chances.main, Math.sqrt),
+    contains: chances.contains,
+    head: clearHead(head, sketch),
   };
 }
 
-export function pairInputCount(chances: FamilyChances): number {
-  return ZONES + FIGURES + chances.contains.length;
-}
-
-const sums = new Float64Array(ZONES);
-const weights = new Float64Array(ZONES);
-
-/** What the network is shown of two sounds, the same whichever comes first; written to `out`, `pairInputCount` long. */
-export function pairInputs(
-  a: Comparable,
-  b: Comparable,
-  out = new Float32Array(pairInputCount(a.chances)),
-): Float32Array {
-  const { levels: levelsA, own: ownA, figures: fa } = a;
-  const { levels: levelsB, own: ownB, figures: fb } = b;
-  sums.fill(0);
-  weights.fill(0);
-  let [known, all, dot, squareA, squareB] = [0, 0, 0, 0, 0];
-  const count = Math.min(levelsA.length, levelsB.length);
-  for (let i = 0; i < count; i++) {
-    const x = levelsA[i] as number;
-    const y = levelsB[i] as number;
-    const heard = Math.max(x, y);
-    all += heard;
-    if (ownA[i] === 0 || ownB[i] === 0) continue;
-    known += heard;
-    const off = Math.abs(x - y);
-    const zone = ZONE_OF[i] as number;
-    weights[zone] = (weights[zone] as number) + heard;
-    sums[zone] = (sums[zone] as number) + heard * Math.min(off, FAR);
-    dot += x * y;
-    squareA += x * x;
-    squareB += y * y;
-  }
-  for (let zone = 0; zone < ZONES; zone++) {
-    const weight = weights[zone] as number;
-    out[zone] = weight > 0 ? (sums[zone] as number) / weight : 0;
-  }
-  const longest = Math.min(fa.seconds, fb.seconds) * 1000;
-  const decay = (ms: number | null) => Math.log10(1 + (ms === null || ms > longest ? longest : ms));
-  const [mainA, mainB] = [a.chances.main, b.chances.main];
+/** Writes how figures of two sounds differ, the same whichever comes first, after what the kernel tells of their sketches. */
+function compareFigures(a: Comparable, b: Comparable, out: Float32Array): void {
+  const length = Math.min(a.length, b.length);
   let family = 0;
-  for (let f = 0; f < mainA.length; f++) family += Math.sqrt((mainA[f] as number) * (mainB[f] as number));
-  let n = ZONES;
-  out[n++] = all > 0 ? known / all : 0;
-  out[n++] = squareA > 0 && squareB > 0 ? dot / Math.sqrt(squareA * squareB) : 1;
-  out[n++] = Math.min(30, Math.abs(fa.peakDb - fb.peakDb)) / 10;
-  out[n++] = Math.abs(decay(a.decay) - decay(b.decay));
+  for (let f = 0; f < a.main.length; f++) family += (a.main[f] as number) * (b.main[f] as number);
+  let n = ZONES + 2;
+  out[n++] = Math.min(30, Math.abs(a.peakDb - b.peakDb)) / 10;
+  out[n++] = Math.abs(Math.min(a.decay, length) - Math.min(b.decay, length));
   out[n++] = Math.abs(a.crossings - b.crossings);
   out[n++] = Math.abs(a.brightness - b.brightness);
-  out[n++] = fa.root && fb.root ? Math.min(1, Math.abs(Math.log2(fa.root.hz / fb.root.hz))) : 0.3;
+  out[n++] = a.root !== null && b.root !== null ? Math.min(1, Math.abs(a.root - b.root)) : 0.3;
   out[n++] = family;
-  const [holdsA, holdsB] = [a.chances.contains, b.chances.contains];
-  for (let f = 0; f < holdsA.length; f++) out[n++] = Math.abs((holdsA[f] as number) - (holdsB[f] as number));
-  return out;
+  for (let f = 0; f < a.contains.length; f++)
+    out[n++] = Math.abs((a.contains[f] as number) - (b.contains[f] as number));
 }
 
-/** How much likelier two sounds are the same drum than not, as a logarithm of odds. */
-export function samenessOf(a: Comparable, b: Comparable, network: Network): number {
-  return runNetwork(network, pairInputs(a, b))[0] as number;
+/** Sounds laid in the kernel's memory, where pairs of them are compared. */
+interface Laid {
+  /** Figures told of a pair. */
+  readonly count: number;
+  /** Where they are told; there is room up to a multiple of 4. */
+  readonly at: number;
+  /** Tells them of two sounds, by their places: how they differ by zones of their sketches, by their figures, how coherent they are. */
+  compare(a: number, b: number): Float32Array;
+}
+
+function lay(sounds: readonly Comparable[]): Laid {
+  const kernel = threadKernel();
+  const { run } = kernel;
+  const rows = sounds.map(({ row }) => kernel.lay(row));
+  const heads = layHeads(sounds.map(({ head }) => head));
+  const own = ZONES + FIGURES + (sounds[0]?.contains.length ?? 0);
+  const count = own + COHERENCE_FIGURES;
+  const at = kernel.lay(new Float32Array(upToFours(count)));
+  let values = kernel.floats(at, count);
+  return {
+    count,
+    at,
+    compare(a, b) {
+      // Memory that has grown since lies elsewhere.
+      if (values.buffer !== run.memory.buffer) values = kernel.floats(at, count);
+      const [x, y] = [sounds[a] as Comparable, sounds[b] as Comparable];
+      run.zoneDifferences(rows[a] as number, rows[b] as number, Math.min(x.cells, y.cells), at);
+      compareFigures(x, y, values);
+      heads.compare(a, b, values, own);
+      return values;
+    },
+  };
+}
+
+/** Lets `work` ask what the network is shown of two sounds, by their places in the list; the same whichever comes first. */
+export function withInputs<T>(
+  sounds: readonly Comparable[],
+  work: (inputs: (a: number, b: number) => Float32Array) => T,
+): T {
+  return threadKernel().within(() => {
+    const { compare } = lay(sounds);
+    return work((a, b) => compare(a, b).slice());
+  });
+}
+
+/**
+ * Lets `work` ask for sounds, by their places in the list, how much likelier two are the same drum than not, as a logarithm of odds:
+ * what a network of `npm run train-sameness` makes of `withInputs`.
+ */
+export function withOdds<T>(
+  sounds: readonly Comparable[],
+  network: Network,
+  work: (odds: (a: number, b: number) => number) => T,
+): T {
+  const kernel = threadKernel();
+  return kernel.within(() => {
+    const { count, at, compare } = lay(sounds);
+    const { inputs, hidden, inner, outer, innerOffset } = network;
+    if (sounds.length > 0 && count !== inputs)
+      throw new RangeError(`The network takes ${inputs} figures; it was given ${count}.`);
+    const wide = upToFours(inputs);
+    const units = upToFours(hidden);
+    const turned = new Float32Array(units * wide);
+    for (let i = 0; i < inputs; i++)
+      for (let h = 0; h < hidden; h++) turned[h * wide + i] = inner[i * hidden + h] as number;
+    const innerAt = kernel.lay(turned);
+    const offsetsAt = kernel.lay(padded(innerOffset, units));
+    const outerAt = kernel.lay(padded(outer, units));
+    const last = network.outerOffset[0] as number;
+    return work((a, b) => {
+      compare(a, b);
+      return kernel.run.networkScore(at, wide, units, innerAt, offsetsAt, outerAt, last);
+    });
+  });
+}
+
+function upToFours(count: number): number {
+  return 4 * Math.ceil(count / 4);
+}
+
+function padded(values: Float32Array, length: number): Float32Array {
+  const out = new Float32Array(length);
+  out.set(values);
+  return out;
 }

@@ -1,5 +1,4 @@
-import { threadKernel } from '../kernel/kernel';
-import { hann } from '../signal/window';
+import { type Spectra, spectraOf } from '../kernel/spectra';
 
 /**
  * What a sound is like in few figures: mean power in bands of the spectrum over stretches of time that grow longer, as the ear
@@ -55,23 +54,32 @@ function bandEdges(size: number, sampleRate: number): Int32Array {
   return edges;
 }
 
+const middles = new Map<number, Float64Array>();
+
+/** Middles of the bands in hertz, of sketches at a sample rate. */
+export function bandMiddles(sampleRate: number): Float64Array {
+  const known = middles.get(sampleRate);
+  if (known) return known;
+  const size = windowFrames(sampleRate);
+  const edges = bandEdges(size, sampleRate);
+  const found = Float64Array.from(
+    { length: BANDS },
+    (_, b) => (Math.sqrt((edges[b] as number) * (edges[b + 1] as number)) * sampleRate) / size,
+  );
+  middles.set(sampleRate, found);
+  return found;
+}
+
 /** Makes sketches of sounds of one sample rate. */
 export class Sketcher {
   private readonly size: number;
-  private readonly window: Float32Array;
+  private readonly spectra: Spectra;
   private readonly edges: Int32Array;
-  /** Middles of the bands in hertz. */
-  readonly centresHz: Float64Array;
 
   constructor(readonly sampleRate: number) {
     this.size = windowFrames(sampleRate);
-    this.window = Float32Array.from(hann(this.size));
+    this.spectra = spectraOf(this.size);
     this.edges = bandEdges(this.size, sampleRate);
-    const { edges, size } = this;
-    this.centresHz = Float64Array.from(
-      { length: BANDS },
-      (_, b) => (Math.sqrt((edges[b] as number) * (edges[b + 1] as number)) * sampleRate) / size,
-    );
   }
 
   /** Frames of sound before the start and after it that a sketch looks at. */
@@ -89,7 +97,7 @@ export class Sketcher {
     const inside = samples.subarray(Math.max(0, start), Math.min(samples.length, end, start + this.reach.after));
     const powers = new Float32Array(CELLS * BANDS);
     let cells = 0;
-    this.spectra(inside, (mean) => {
+    this.meanPowers(inside, (mean) => {
       for (let cell = 0; cell < CELLS; cell++) {
         const [from, to] = [CELL_STEPS[cell] as number, CELL_STEPS[cell + 1] as number];
         // A window that reaches past the end is half empty: only the first may.
@@ -103,39 +111,30 @@ export class Sketcher {
     const earlier = new Float32Array(BANDS);
     const clear = start - Math.ceil(CLEAR_S * this.sampleRate);
     const from = Math.max(0, clear - 2 * size);
-    this.spectra(samples.subarray(from, Math.max(0, clear)), (mean) => {
+    this.meanPowers(samples.subarray(from, Math.max(0, clear)), (mean) => {
       if (clear >= size) mean(clear - size - from, 1, before);
       if (clear >= 2 * size) mean(clear - 2 * size - from, 1, earlier);
     });
     return { powers: powers.slice(0, cells * BANDS), cells, before, earlier };
   }
 
-  /** Lays samples where spectra are made of them; `mean` then writes mean powers by band over windows half a window apart. */
-  private spectra(
+  /** Lets `work` ask for mean powers by band over windows half a window apart. */
+  private meanPowers(
     samples: Float32Array,
     work: (mean: (at: number, count: number, out: Float32Array) => void) => void,
   ): void {
     const { size } = this;
-    const bins = size / 2 + 1;
-    const kernel = threadKernel();
-    const { run } = kernel;
-    kernel.within(() => {
-      const laid = kernel.lay(samples);
-      const window = kernel.lay(this.window);
-      const twiddles = run.reserve(12 * size);
-      run.fillTwiddles(twiddles, size);
-      const scratch = run.reserve(16 * size);
-      const [a, b] = [run.reserve(4 * (bins + 4)), run.reserve(4 * (bins + 4))];
+    this.spectra.of(samples, (pair) =>
       work((at, count, out) => {
         for (let n = 0; n < count; n += 2) {
           const first = at + (n * size) / 2;
-          run.magnitudePair(laid, samples.length, first, first + size / 2, size, window, twiddles, scratch, a, b);
-          this.add(kernel.floats(a, bins), out);
-          if (n + 1 < count) this.add(kernel.floats(b, bins), out);
+          const [a, b] = pair(first, first + size / 2);
+          this.add(a, out);
+          if (n + 1 < count) this.add(b, out);
         }
         for (let band = 0; band < BANDS; band++) out[band] = (out[band] as number) / count;
-      });
-    });
+      }),
+    );
   }
 
   private add(magnitudes: Float32Array, out: Float32Array): void {

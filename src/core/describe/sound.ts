@@ -1,14 +1,19 @@
 import { loudestOf } from '../onset/energy';
 import { toDb } from '../signal/units';
 import { type EnvelopeFigures, envelopeOf } from './envelope';
+import { type Head, headOf, headReach } from './head';
 import { momentaryLufs } from './loudness';
 import type { Root } from './period';
 import { rootOf } from './root';
-import { BANDS, type Sketch, Sketcher } from './sketch';
+import { BANDS, bandMiddles, type Sketch, Sketcher } from './sketch';
+import { textureOf } from './texture';
 
 /** All that is told of a slice by listening to it alone: to its first second and a half. */
 export interface SoundFigures {
   readonly sketch: Sketch;
+  readonly head: Head;
+  /** `TEXTURE_FIGURES` logarithms of flatness. */
+  readonly texture: Float32Array;
   readonly envelope: EnvelopeFigures;
   readonly root: Root | null;
   /** Loudest sample of what was listened to, in dBFS. */
@@ -34,7 +39,8 @@ export class Describer {
   /** Frames before a slice's start, and after it at most, that are listened to. */
   get reach(): { readonly before: number; readonly after: number } {
     return {
-      before: this.sketcher.reach.before,
+      // One more, since a head is made of differences.
+      before: Math.max(this.sketcher.reach.before, headReach(this.sampleRate).before + 1),
       after: Math.max(this.sketcher.reach.after, Math.ceil(HEARD_S * this.sampleRate)),
     };
   }
@@ -49,21 +55,23 @@ export class Describer {
     const sketch = this.sketcher.sketch(samples, start, end);
     return {
       sketch,
+      head: headOf(samples, start, end, sampleRate),
+      texture: textureOf(heard, sampleRate),
       envelope: envelopeOf(heard, sampleRate),
       root: rootOf(heard, sampleRate),
       peakDb: toDb(loudestOf(heard)),
       lufs: momentaryLufs({ sampleRate, channels: [heard] }),
-      brightnessHz: brightness(sketch, this.sketcher.centresHz),
+      brightnessHz: brightness(sketch, bandMiddles(sampleRate)),
       seconds: wholeFrames / sampleRate,
     };
   }
 }
 
-function brightness({ powers, cells }: Sketch, centresHz: Float64Array): number {
+function brightness({ powers, cells }: Sketch, middlesHz: Float64Array): number {
   let [weighted, all] = [0, 0];
   for (let i = 0; i < cells * BANDS; i++) {
     all += powers[i] as number;
-    weighted += (powers[i] as number) * (centresHz[i % BANDS] as number);
+    weighted += (powers[i] as number) * (middlesHz[i % BANDS] as number);
   }
   return all > 0 ? weighted / all : 0;
 }

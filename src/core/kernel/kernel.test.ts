@@ -200,3 +200,50 @@ it('finds the loudest sample and what is sudden as plain loops do', () => {
   }
   expect(loudestOf(new Float32Array(0))).toBe(0);
 });
+
+it('holds sketches against one another as is written out plainly', () => {
+  const random = seededRandom(4);
+  const [cells, bands] = [13, 24];
+  const row = () => {
+    const values = new Float32Array(2 * cells * bands);
+    const own = new Int32Array(values.buffer, 4 * cells * bands);
+    for (let i = 0; i < cells * bands; i++) {
+      values[i] = 6 * random();
+      own[i] = random() < 0.7 ? -1 : 0;
+    }
+    return { values, own };
+  };
+  const [a, b] = [row(), row()];
+  const compared = 9;
+  const starts = [0, 1, 3, 6, 10];
+  const zones = Array.from({ length: 30 }, () => ({ sum: 0, weight: 0 }));
+  let [all, known, dot, squareA, squareB] = [0, 0, 0, 0, 0];
+  for (let i = 0; i < compared * bands; i++) {
+    const [x, y] = [a.values[i] as number, b.values[i] as number];
+    const heard = Math.max(x, y);
+    all += heard;
+    if (a.own[i] === 0 || b.own[i] === 0) continue;
+    known += heard;
+    const cell = Math.floor(i / bands);
+    const zone = zones[6 * starts.findLastIndex((s) => s <= cell) + Math.floor((i % bands) / 4)];
+    if (zone) {
+      zone.weight += heard;
+      zone.sum += heard * Math.min(2.5, Math.abs(x - y));
+    }
+    dot += x * y;
+    squareA += x * x;
+    squareB += y * y;
+  }
+  const plain = [
+    ...zones.map(({ sum, weight }) => (weight > 0 ? sum / weight : 0)),
+    known / all,
+    dot / Math.sqrt(squareA * squareB),
+  ];
+  const kernel = threadKernel();
+  const told = kernel.within(() => {
+    const out = kernel.run.reserve(4 * plain.length);
+    kernel.run.zoneDifferences(kernel.lay(a.values), kernel.lay(b.values), compared, out);
+    return Array.from(kernel.floats(out, plain.length));
+  });
+  for (const [i, value] of plain.entries()) expect(told[i]).toBeCloseTo(value, 5);
+});

@@ -54,12 +54,40 @@ interface Exports {
   mostSudden(samples: number, from: number, to: number): number;
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
+  realSpectrum(values: number, size: number, twiddles: number, work: number, bins: number, out: number): void;
+  coherence(
+    a: number,
+    b: number,
+    bins: number,
+    size: number,
+    from: number,
+    most: number,
+    edges: number,
+    count: number,
+    twiddles: number,
+    work: number,
+    out: number,
+  ): number;
+  zoneDifferences(a: number, b: number, cells: number, out: number): void;
+  dotProduct(a: number, b: number, count: number): number;
+  networkScore(
+    values: number,
+    inputs: number,
+    hidden: number,
+    inner: number,
+    offsets: number,
+    outer: number,
+    offset: number,
+  ): number;
   foldPairs(from: number, frames: number, out: number): number;
   stepPowers(samples: number, length: number, step: number, out: number): void;
   energies(x: number, length: number, out: number): void;
   widen(from: number, length: number, to: number): void;
   autocorrelation(x: number, length: number, order: number, out: number): void;
   correlations(x: number, length: number, order: number, out: number): void;
+  filteredEnergies(x: number, length: number, coefficients: number, step: number, weight: number, out: number): number;
+  likenessAt(x: number, length: number, lag: number): number;
+  decimate(x: number, length: number, taps: number, count: number, factor: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
   levinson(r: number, order: number, a: number, work: number): void;
   likeliestChange(energy: number, length: number, from: number, to: number, before: number, after: number): number;

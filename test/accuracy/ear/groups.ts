@@ -2,7 +2,7 @@ import { familyChances } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
-import { comparable, samenessOf } from '../../../src/core/describe/sameness';
+import { comparable, withOdds } from '../../../src/core/describe/sameness';
 import { SAMENESS_NETWORK } from '../../../src/core/describe/sameness-weights';
 import { BANDS } from '../../../src/core/describe/sketch';
 import { Describer, type SoundFigures } from '../../../src/core/describe/sound';
@@ -13,11 +13,13 @@ import type { Group } from '../patterns';
 import { type Loop, makeLoop, type TrueSlice } from './loops';
 import { REPORT_KITS, TUNING_KITS } from './percussion';
 import { adjustedRand } from './score';
+import { strokeLoop } from './strokes';
 
 const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping'];
 const KITS = ['fluid 0', 'fluid 25', 'fluid 32', 'pearl', 'zeppelin'];
 const TUNED = ['tim 0', 'bank 25', 'sonivox'];
 const SEEDS = [11, 12];
+const UNLIKE_SEED = 13;
 /** From so many decibels on a slice counts as bare; where the barest of a drum has less, there is no bare one to find. */
 const BARE_DB = 20;
 const AS_GOOD_DB = 1;
@@ -25,6 +27,8 @@ const AS_GOOD_DB = 1;
 export interface GroupReport {
   /** Means of the adjusted Rand index, by kind of loop. */
   readonly rand: Readonly<Record<string, number>>;
+  /** The same of loops in which no two strokes of a drum are alike, as they are played; those above are made of samples. */
+  readonly unlikeRand: number;
   /** The same where groups are told by the spectrum alone: its nearest cosine over a fixed share. */
   readonly plainRand: number;
   readonly bare: { readonly of: number; readonly ours: number; readonly byLevel: number; readonly byGap: number };
@@ -38,32 +42,42 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
     : REPORT_KITS.filter((k) => KITS.includes(k.name));
   const scores = new Map<string, number[]>();
   const plain: number[] = [];
+  const unlike: number[] = [];
   const bare = { of: 0, ours: 0, byLevel: 0, byGap: 0 };
   for (const kit of kits) {
     for (const group of GROUPS) {
       for (const seed of tuning ? [1, 2] : SEEDS) {
         const loop = makeLoop(kit, group, seed, folder);
-        const sounds = loop.slices.map(({ startFrame, endFrame }) =>
-          describer.describe(loop.samples, startFrame, endFrame),
-        );
-        const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK)));
-        const { groupOf } = groupSounds(sounds.length, (a, b) =>
-          samenessOf(ready[a] as never, ready[b] as never, SAMENESS_NETWORK),
-        );
-        const truth = loop.slices.map((s) => s.drums);
-        const score = adjustedRand(groupOf, truth);
+        const { sounds, score } = grouped(loop, describer);
         scores.set(group, [...(scores.get(group) ?? []), score]);
+        const truth = loop.slices.map((s) => s.drums);
         plain.push(adjustedRand(byCosine(sounds), truth));
         rankBare(loop, sounds, bare);
-        console.log(
-          `  ${loop.name.padEnd(24)} ${loop.slices.length} slices, ${new Set(truth).size} drums, ${new Set(groupOf).size} groups: ${score.toFixed(2)}`,
-        );
       }
+      unlike.push(grouped(strokeLoop(kit, group, UNLIKE_SEED, 1, folder), describer).score);
     }
   }
   const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
   const rand = Object.fromEntries([...scores].map(([group, values]) => [group, mean(values)]));
-  return { rand: { ...rand, all: mean([...scores.values()].flat()) }, plainRand: mean(plain), bare };
+  return {
+    rand: { ...rand, all: mean([...scores.values()].flat()) },
+    unlikeRand: mean(unlike),
+    plainRand: mean(plain),
+    bare,
+  };
+}
+
+/** The sounds of a loop, and how near their groups are to the truth. */
+function grouped(loop: Loop, describer: Describer): { sounds: SoundFigures[]; score: number } {
+  const sounds = loop.slices.map(({ startFrame, endFrame }) => describer.describe(loop.samples, startFrame, endFrame));
+  const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK)));
+  const { groupOf } = withOdds(ready, SAMENESS_NETWORK, (odds) => groupSounds(sounds.length, odds));
+  const truth = loop.slices.map((s) => s.drums);
+  const score = adjustedRand(groupOf, truth);
+  console.log(
+    `  ${loop.name.padEnd(24)} ${loop.slices.length} slices, ${new Set(truth).size} drums, ${new Set(groupOf).size} groups: ${score.toFixed(2)}`,
+  );
+  return { sounds, score };
 }
 
 /** Each sound with the first of those before it whose mean spectrum points the same way, within a share tuned on the tuning kits. */

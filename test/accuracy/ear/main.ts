@@ -22,6 +22,7 @@ if (process.argv.includes('--twins')) {
 const tuning = process.argv.includes('--tuning');
 const groups = reportGroups(folder, tuning);
 for (const [kind, rand] of Object.entries(groups.rand)) console.log(`Adjusted Rand index, ${kind}: ${rand.toFixed(3)}`);
+console.log(`The same of loops in which every stroke of a drum differs: ${groups.unlikeRand.toFixed(3)}`);
 console.log(`The same by the spectrum's cosine alone: ${groups.plainRand.toFixed(3)}`);
 const share = (n: number) => `${((100 * n) / groups.bare.of).toFixed(1)} %`;
 console.log(

@@ -7,6 +7,7 @@ import type { Network } from '../../../src/core/describe/network';
 import { logistic, runNetwork, softmax } from '../../../src/core/describe/network';
 import { rootOf } from '../../../src/core/describe/root';
 import { BANDS, Sketcher } from '../../../src/core/describe/sketch';
+import { textureOf } from '../../../src/core/describe/texture';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { keepWithout, learnNetwork, networkModule, together } from '../learning';
@@ -112,6 +113,7 @@ function caseOf(shot: OneShot, others: readonly OneShot[], plain: boolean): Case
   const heard = mix.subarray(start, end);
   const inputs = familyInputs({
     sketch: sketcher.sketch(mix, start, end),
+    texture: textureOf(heard, RATE),
     envelope: envelopeOf(heard, RATE),
     root: rootOf(heard, RATE),
     seconds: heard.length / RATE,
@@ -132,7 +134,7 @@ function learnOne(cases: readonly Case[], seed: number): Network {
   const weights = cases.map((c) => (1 / count / (share[c.family] as number)) ** 0.8);
   return learnNetwork(
     cases.map((c) => c.inputs),
-    { hidden: 96, outputs: 2 * count, epochs: 10, rate: 3e-3, decay: 4e-3, batch: 64, seed },
+    { hidden: 96, outputs: 2 * count, epochs: 10, rate: 3e-3, decay: 2e-3, batch: 64, seed },
     (index, out, derivative) => {
       const { family, contains } = cases[index] as Case;
       const weight = weights[index] as number;

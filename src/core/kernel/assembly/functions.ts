@@ -39,3 +39,7 @@ export function tangents(x: v128): v128 {
   const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
   return f32x4.sub(one, f32x4.div(f32x4.splat(2), f32x4.add(one, f32x4.mul(series, scale))));
 }
+
+export function total(v: v128): f32 {
+  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3);
+}

@@ -1,4 +1,4 @@
-import { logarithms, tangents } from './functions';
+import { logarithms, tangents, total } from './functions';
 import { mark, release, reserve } from './memory';
 
 // The places of placement.ts, in its steps.
@@ -158,12 +158,6 @@ export function placeScores(features: usize, count: i32, inner: usize, offset: u
       scores = f32x4.add(scores, f32x4.mul(tangents(c), v128.load(last + 32)));
       scores = f32x4.add(scores, f32x4.mul(tangents(d), v128.load(last + 48)));
     }
-    store<f32>(
-      out + 4 * place,
-      f32x4.extract_lane(scores, 0) +
-        f32x4.extract_lane(scores, 1) +
-        f32x4.extract_lane(scores, 2) +
-        f32x4.extract_lane(scores, 3),
-    );
+    store<f32>(out + 4 * place, total(scores));
   }
 }

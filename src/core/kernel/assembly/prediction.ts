@@ -1,5 +1,7 @@
 // Linear prediction as core/onset/lpc.ts has it.
 
+import { total } from './functions';
+
 /** Writes `length` floats as doubles. */
 export function widen(from: usize, length: i32, to: usize): void {
   let i = 0;
@@ -133,11 +135,7 @@ export function correlations(x: usize, length: i32, order: i32, out: usize): voi
       b = f32x4.add(b, f32x4.mul(v128.load(at + 16), v128.load(at + 16 - back)));
     }
     a = f32x4.add(a, b);
-    let sum: f64 =
-      <f64>f32x4.extract_lane(a, 0) +
-      <f64>f32x4.extract_lane(a, 1) +
-      <f64>f32x4.extract_lane(a, 2) +
-      <f64>f32x4.extract_lane(a, 3);
+    let sum = <f64>total(a);
     for (; i < length; i++) sum += <f64>load<f32>(x + 4 * i) * <f64>load<f32>(x + 4 * i - back);
     store<f64>(out + 8 * lag, sum);
   }

@@ -253,3 +253,12 @@ export function magnitudePair(
   loadFrames(samples, length, a, b, size, window, work);
   partMagnitudes(transform(work, work + 8 * size, size, twiddles), size, <f32>1 / <f32>size, outA, outB);
 }
+
+/** The first `bins` of the spectrum of `size` real values, their real parts and then their imaginary parts. `work` holds two complex rows. */
+export function realSpectrum(values: usize, size: i32, twiddles: usize, work: usize, bins: i32, out: usize): void {
+  memory.copy(work, values, 4 * size);
+  memory.fill(work + 4 * size, 0, 4 * size);
+  const z = transform(work, work + 8 * size, size, twiddles);
+  memory.copy(out, z, 4 * bins);
+  memory.copy(out + 4 * bins, z + 4 * size, 4 * bins);
+}
