@@ -88,7 +88,7 @@ export function layHeads(heads: readonly ClearHead[]): LaidHeads {
     const layout = layoutFor(sampleRate);
     const { size, bins, edges, window } = layout;
     const places = heads.flatMap((h, i) => (h.sampleRate === sampleRate ? [i] : []));
-    for (const i of places) at[i] = run.reserve(8 * bins + 4 * BROAD_BANDS);
+    for (const i of places) at[i] = run.reserve(16 * bins + 4 * BROAD_BANDS);
     rates.set(sampleRate, {
       ...layout,
       foldedTwiddles: twiddlesFor(kernel, size / 8),
@@ -106,8 +106,9 @@ export function layHeads(heads: readonly ClearHead[]): LaidHeads {
         kernel.floats(frameAt, size).set(frame);
         const row = at[i] as number;
         run.realSpectrum(frameAt, size, twiddles, work, bins, row);
+        run.weighDown(row, bins, row + 8 * bins);
         const power = bandPowers(kernel.floats(row, 2 * bins), bins, edges);
-        kernel.floats(row + 8 * bins, BROAD_BANDS).set(power);
+        kernel.floats(row + 16 * bins, BROAD_BANDS).set(power);
         powers[i] = power;
       }
     });

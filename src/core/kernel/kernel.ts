@@ -55,6 +55,7 @@ interface Exports {
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
   realSpectrum(values: number, size: number, twiddles: number, work: number, bins: number, out: number): void;
+  weighDown(spectrum: number, bins: number, out: number): void;
   coherence(
     a: number,
     b: number,

@@ -15,7 +15,7 @@ interface LayerTableProps {
 export function LayerTable({ view, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
   const columns = 'grid grid-cols-[minmax(0,1fr)_64px_52px_24px] items-center gap-2 px-2';
   return (
-    <div className="mt-2 min-h-0 flex-1 overflow-auto">
+    <div>
       <h2 className="text-[12px] font-semibold text-soft">{layers.length > 1 ? `${layers.length} layers` : 'Layer'}</h2>
       {layers.map((layer) => {
         const hit = view.hits.find((h) => h.id === layer.hitId);

@@ -15,7 +15,7 @@ export function OtherTakes({ view, variations, onTake, onDrop }: OtherTakesProps
   const audition = useAudition();
   if (variations.length === 0) return null;
   return (
-    <section aria-label="Other takes" className="mt-1 max-h-[40%] flex-none overflow-auto">
+    <section aria-label="Other takes" className="mt-2">
       <h2 className="text-[12px] font-semibold text-soft">
         {variations.length === 1 ? 'Another take' : `${variations.length} other takes`}
       </h2>

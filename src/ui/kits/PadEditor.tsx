@@ -58,25 +58,27 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
         {hit && recording && (
           <HitWave key={hit.id} hit={hit} recording={recording} onTrim={(fields) => setHit(hit, fields)} />
         )}
-        <LayerTable
-          view={view}
-          layers={layers}
-          chosenId={layer?.id}
-          onChoose={setChosenLayer}
-          onRemove={(l) =>
-            void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
-          }
-        />
-        {layer && (
-          <OtherTakes
+        <div className="mt-2 min-h-0 flex-1 overflow-auto">
+          <LayerTable
             view={view}
-            variations={view.variations.filter((v) => v.padId === pad.id)}
-            onTake={(variation) => void commit(`took another take on ${pad.name}`, takeInstead(layer, variation))}
-            onDrop={(v) =>
-              void commit(`dropped a take of ${pad.name}`, [{ op: 'remove', doc: 'variation', id: v.id, rev: v.rev }])
+            layers={layers}
+            chosenId={layer?.id}
+            onChoose={setChosenLayer}
+            onRemove={(l) =>
+              void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
             }
           />
-        )}
+          {layer && (
+            <OtherTakes
+              view={view}
+              variations={view.variations.filter((v) => v.padId === pad.id)}
+              onTake={(variation) => void commit(`took another take on ${pad.name}`, takeInstead(layer, variation))}
+              onDrop={(v) =>
+                void commit(`dropped a take of ${pad.name}`, [{ op: 'remove', doc: 'variation', id: v.id, rev: v.rev }])
+              }
+            />
+          )}
+        </div>
       </section>
       <section aria-label="How it sounds" className="w-[33%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="text-[12px] font-semibold text-soft">Pad</h2>

@@ -6,17 +6,29 @@ import { transform } from './transform';
 /** Bins that are summed up before the correlation is worked out, which is then true of an eighth of all lags. */
 const FOLD = 8;
 /** Against division by nought. */
-const LEAST: f32 = 1e-24;
+const LEAST: f32 = 1e-12;
+
+/** A spectrum, `bins` real parts and then imaginary ones, with the amount of every bin weighed down to its root. */
+export function weighDown(spectrum: usize, bins: i32, out: usize): void {
+  const im = <usize>(4 * bins);
+  for (let at: usize = 0; at < im; at += 16) {
+    const re = v128.load(spectrum + at);
+    const turned = v128.load(spectrum + im + at);
+    const amount = f32x4.sqrt(f32x4.add(f32x4.mul(re, re), f32x4.mul(turned, turned)));
+    const weight = f32x4.div(f32x4.splat(1), f32x4.sqrt(f32x4.add(amount, f32x4.splat(LEAST))));
+    v128.store(out + at, f32x4.mul(re, weight));
+    v128.store(out + im + at, f32x4.mul(turned, weight));
+  }
+}
 
 /**
- * Correlation of two sounds by their spectra, loud bins weighed down to the root of their amount, at lags of half a `size / FOLD` to
- * either side: complex values, as many real parts as imaginary ones. Gives where. `work` holds two complex rows of `size / FOLD`.
+ * Correlation of two sounds by their spectra, weighed down, at lags of half a `size / FOLD` to either side: complex values, as many
+ * real parts as imaginary ones. Gives where. `work` holds two complex rows of `size / FOLD`.
  */
 function correlation(a: usize, b: usize, bins: i32, from: i32, size: i32, twiddles: usize, work: usize): usize {
   const im = <usize>(4 * bins);
   const folded = size / FOLD;
   memory.fill(work, 0, 8 * folded);
-  const least = f32x4.splat(LEAST);
   for (let m = from / FOLD; m < bins / FOLD; m++) {
     let sumRe = f32x4.splat(0);
     let sumIm = f32x4.splat(0);
@@ -26,12 +38,8 @@ function correlation(a: usize, b: usize, bins: i32, from: i32, size: i32, twiddl
         ai = v128.load(a + im + at);
       const br = v128.load(b + at),
         bi = v128.load(b + im + at);
-      const re = f32x4.add(f32x4.mul(ar, br), f32x4.mul(ai, bi));
-      const turned = f32x4.sub(f32x4.mul(ar, bi), f32x4.mul(ai, br));
-      const power = f32x4.add(f32x4.mul(re, re), f32x4.mul(turned, turned));
-      const weight = f32x4.div(f32x4.splat(1), f32x4.sqrt(f32x4.sqrt(f32x4.add(power, least))));
-      sumRe = f32x4.add(sumRe, f32x4.mul(re, weight));
-      sumIm = f32x4.add(sumIm, f32x4.mul(turned, weight));
+      sumRe = f32x4.add(sumRe, f32x4.add(f32x4.mul(ar, br), f32x4.mul(ai, bi)));
+      sumIm = f32x4.add(sumIm, f32x4.sub(f32x4.mul(ar, bi), f32x4.mul(ai, br)));
     }
     store<f32>(work + 4 * m, total(sumRe));
     store<f32>(work + 4 * folded + 4 * m, total(sumIm));
@@ -66,7 +74,7 @@ function powerAt(z: usize, folded: i32, lag: i32): f32 {
 
 /**
  * Coherence of two sounds in each of `count` bands, 0 to 1, at the lag at which they are most alike; gives that lag. A sound is `bins`
- * real parts of its spectrum of `size`, then imaginary parts, then the power of each band; `edges` are the first bins of the bands
+ * real parts of its spectrum of `size`, then imaginary parts, the same weighed down, and the power of each band; `edges` are the first bins of the bands
  * and the end of the last, multiples of 4. Bins from `from` on, a multiple of 8, tell the lag.
  */
 export function coherence(
@@ -82,26 +90,28 @@ export function coherence(
   work: usize,
   out: usize,
 ): f64 {
-  const lag = bestLag(correlation(a, b, bins, from, size, twiddles, work), size / FOLD, most);
   const im = <usize>(4 * bins);
+  const lag = bestLag(correlation(a + 2 * im, b + 2 * im, bins, from, size, twiddles, work), size / FOLD, most);
   const step = (-2.0 * Math.PI * lag) / <f64>size;
   const stepRe = f32x4.splat(<f32>Math.cos(4 * step));
   const stepIm = f32x4.splat(<f32>Math.sin(4 * step));
+  const start = <f64>load<i32>(edges);
+  // Turned on from bin to bin and from band to band, which follow one another.
+  let turnRe = f32x4(
+    <f32>Math.cos(step * start),
+    <f32>Math.cos(step * (start + 1)),
+    <f32>Math.cos(step * (start + 2)),
+    <f32>Math.cos(step * (start + 3)),
+  );
+  let turnIm = f32x4(
+    <f32>Math.sin(step * start),
+    <f32>Math.sin(step * (start + 1)),
+    <f32>Math.sin(step * (start + 2)),
+    <f32>Math.sin(step * (start + 3)),
+  );
   for (let band = 0; band < count; band++) {
     const first = load<i32>(edges + 4 * band);
     const last = load<i32>(edges + 4 * band + 4);
-    let turnRe = f32x4(
-      <f32>Math.cos(step * <f64>first),
-      <f32>Math.cos(step * <f64>(first + 1)),
-      <f32>Math.cos(step * <f64>(first + 2)),
-      <f32>Math.cos(step * <f64>(first + 3)),
-    );
-    let turnIm = f32x4(
-      <f32>Math.sin(step * <f64>first),
-      <f32>Math.sin(step * <f64>(first + 1)),
-      <f32>Math.sin(step * <f64>(first + 2)),
-      <f32>Math.sin(step * <f64>(first + 3)),
-    );
     let sumRe = f32x4.splat(0);
     let sumIm = f32x4.splat(0);
     for (let k = first; k < last; k += 4) {
@@ -120,7 +130,7 @@ export function coherence(
     }
     const re = total(sumRe);
     const cross = total(sumIm);
-    const whole = load<f32>(a + 2 * im + 4 * band) * load<f32>(b + 2 * im + 4 * band);
+    const whole = load<f32>(a + 4 * im + 4 * band) * load<f32>(b + 4 * im + 4 * band);
     store<f32>(out + 4 * band, whole > 0 ? sqrt<f32>((re * re + cross * cross) / whole) : 0);
   }
   return lag;

@@ -2,7 +2,7 @@
 // AssemblyScript: TypeScript's syntax with machine types. What each part computes is told where it is called; pointers are bytes
 // into the module's memory.
 
-export { coherence } from './coherence';
+export { coherence, weighDown } from './coherence';
 export { filteredEnergies } from './loudness';
 export { mark, release, reserve } from './memory';
 export { novelty } from './novelty';
