@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { type Hearing, hear } from '@/core/describe/hearing';
+import { type Hearing, hear, KnownOdds } from '@/core/describe/hearing';
 import { unpackSound } from '@/core/describe/pack';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Family } from '@/core/hit/model';
@@ -68,7 +68,10 @@ export interface SourceToRebuild {
   readonly frames: number;
 }
 
-const unpacked = new Map<string, ReturnType<typeof unpackSound>>();
+/** Sounds by what they are packed as, each with a number of its own. */
+const unpacked = new Map<string, ReturnType<typeof unpackSound> & { readonly number: number }>();
+/** Slices come in one by one and are moved from shelf to shelf: only pairs that are new are held against one another. */
+const odds = new KnownOdds();
 
 /** Groups slices and tells how bare they are, away from the page's thread. */
 const api = {
@@ -87,6 +90,7 @@ const api = {
       listened,
       (i) => recordings[slices[i]?.of ?? 0]?.candidates ?? [],
       (i) => recordings[slices[i]?.of ?? 0]?.sampleRate ?? recordings[0].sampleRate,
+      { odds, soundOf: (i) => listened[i]?.number ?? -1 },
     );
     const { candidates, said, sampleRate, frames } = recordings[0];
     const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
@@ -117,12 +121,13 @@ const api = {
 
 export type HearingWorker = typeof api;
 
-function known(figures: string): ReturnType<typeof unpackSound> {
+function known(figures: string) {
   const there = unpacked.get(figures);
   if (there) return there;
   const sound = unpackSound(Uint8Array.from(atob(figures), (c) => c.charCodeAt(0)));
-  unpacked.set(figures, sound);
-  return sound;
+  const numbered = { ...sound, number: unpacked.size };
+  unpacked.set(figures, numbered);
+  return numbered;
 }
 
 Comlink.expose(api);

@@ -8,7 +8,7 @@ import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
 import { averageLinkage, groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
-import { hear, type ListenedSlice } from './hearing';
+import { hear, KnownOdds, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { Sketcher } from './sketch';
 import { Describer } from './sound';
@@ -217,6 +217,25 @@ describe('listening together', () => {
     expect(['effect', 'rim']).toContain(third?.family);
     expect(third?.familyConfidence).toBeGreaterThan(0.9);
     expect(third?.familyConfidence).toBeLessThan(1);
+  });
+
+  test('pairs that are known from before are not worked out again, and nothing is heard otherwise for it', () => {
+    const odds = new KnownOdds();
+    const known = { odds, soundOf: (i: number) => i };
+    const once = (some: readonly ListenedSlice[]) =>
+      hear(
+        some,
+        () => candidates,
+        () => sampleRate,
+        known,
+      );
+    once(slices.slice(0, -3));
+    expect(once(slices)).toEqual(heard());
+    const work = jest.fn(() => 7);
+    odds.of(2, 1, work);
+    odds.of(0, slices.length - 1, work);
+    expect(work).not.toHaveBeenCalled();
+    expect(odds.of(0, slices.length, work)).toBe(7);
   });
 
   test('slices that a person has parted stand on shelves of their own', () => {

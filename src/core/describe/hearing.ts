@@ -53,20 +53,41 @@ export interface Hearing {
 /** How sure a family is that another slice of the same group was given by a person. */
 const BY_SAMENESS = 0.97;
 
+/** Odds of pairs that were worked out before, by numbers that tell sounds apart; what has changed since is only what was said of them. */
+export class KnownOdds {
+  private readonly odds = new Map<number, number>();
+
+  of(a: number, b: number, work: () => number): number {
+    const key = Math.min(a, b) * 2 ** 26 + Math.max(a, b);
+    const known = this.odds.get(key);
+    if (known !== undefined) return known;
+    const found = work();
+    if (this.odds.size < MOST_KNOWN) this.odds.set(key, found);
+    return found;
+  }
+}
+
+/** Pairs of some 2,000 sounds: beyond that they would take more memory than working them out again takes time. */
+const MOST_KNOWN = 2_000_000;
+
 /**
  * Listens to slices together: groups those of the same drum, lets what a person has said of one speak for its group, and tells how bare
- * each is. `candidates` are those of the recording that the slice at a place in the list is of.
+ * each is. `candidates` are those of the recording that the slice at a place in the list is of. `known` remembers pairs from one call to the next,
+ * by numbers of the sounds.
  */
 export function hear(
   slices: readonly ListenedSlice[],
   candidatesOf: (index: number) => readonly Candidate[],
   sampleRateOf: (index: number) => number,
+  known: { readonly odds: KnownOdds; readonly soundOf: (index: number) => number } | null = null,
 ): Hearing {
   const ready = slices.map(({ figures, chances }) => comparable(figures, chances));
   const shelves = slices.map((s) => s.shelf);
-  const { groupOf, confidence } = withOdds(ready, SAMENESS_NETWORK, (odds) =>
-    groupManySounds(slices.length, odds, shelves),
-  );
+  const { groupOf, confidence } = withOdds(ready, SAMENESS_NETWORK, (odds) => {
+    const remembered =
+      known && ((a: number, b: number) => known.odds.of(known.soundOf(a), known.soundOf(b), () => odds(a, b)));
+    return groupManySounds(slices.length, remembered ?? odds, shelves);
+  });
   const membersOf = new Map<number, number[]>();
   for (const [i, group] of groupOf.entries()) membersOf.set(group, [...(membersOf.get(group) ?? []), i]);
   const usualsOf = new Map(

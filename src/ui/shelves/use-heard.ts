@@ -44,6 +44,8 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   const sounds = useSoundsOf(views, enabled);
   const worker = useRef<Comlink.Remote<HearingWorker> | null>(null);
   const [heard, setHeard] = useState<HeardSlices | null>(null);
+  const now = useRef(views);
+  now.current = views;
   const latest = useMemo(
     () => new Latest((error) => toast.error(`The slices could not be put on shelves: ${error.message}`)),
     [],
@@ -69,7 +71,6 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   }, [enabled]);
   useEffect(() => {
     if (!sounds[0]) return;
-    let late = false;
     const known = views.flatMap((view, of) => {
       const figures = byStretch(sounds[of]);
       return view.slices.flatMap((slice, i) => {
@@ -94,14 +95,12 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
     );
     const thread = worker.current;
     latest.run(async () => {
-      if (late || !thread) return;
+      if (!thread) return;
       const [first, ...others] = views;
       const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)]);
-      if (!late) setHeard({ shelves: shelvesOf(answer, known), unheard, rhythm: answer.rhythm });
+      // More slices may have been listened to meanwhile: what these are heard as is shown until those are, too.
+      if (now.current === views) setHeard({ shelves: shelvesOf(answer, known), unheard, rhythm: answer.rhythm });
     });
-    return () => {
-      late = true;
-    };
   }, [views, sounds, latest]);
   // What was heard before says nothing of slices that are no longer listened to.
   return enabled ? heard : null;
