@@ -33,7 +33,8 @@ export interface SliceLevels {
 
 export interface Heard extends Hearing {
   readonly levels: readonly SliceLevels[];
-  readonly rhythm: Rhythm;
+  /** Null while slices are still to come. */
+  readonly rhythm: Rhythm | null;
 }
 
 /** What else than its slices a recording is heard by. */
@@ -75,8 +76,12 @@ const odds = new KnownOdds();
 
 /** Groups slices and tells how bare they are, away from the page's thread. */
 const api = {
-  /** Slices of one recording or of several that are heard together; the rhythm is that of the first. */
-  hear(slices: readonly SliceToHear[], recordings: readonly [RecordingToHear, ...RecordingToHear[]]): Heard {
+  /** Slices of one recording or of several that are heard together; the rhythm is that of the first, once its slices are all there. */
+  hear(
+    slices: readonly SliceToHear[],
+    recordings: readonly [RecordingToHear, ...RecordingToHear[]],
+    whole: boolean,
+  ): Heard {
     const listened = slices.map(({ figures, ...rest }) => ({ ...rest, ...known(figures) }));
     const levels = listened.map(({ figures: { root, peakDb, lufs, brightnessHz, envelope } }) => ({
       rootHz: root?.hz ?? null,
@@ -92,6 +97,7 @@ const api = {
       (i) => recordings[slices[i]?.of ?? 0]?.sampleRate ?? recordings[0].sampleRate,
       { odds, soundOf: (i) => listened[i]?.number ?? -1 },
     );
+    if (!whole) return { ...hearing, levels, rhythm: null };
     const { candidates, said, sampleRate, frames } = recordings[0];
     const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
     const rhythm = rhythmOf(

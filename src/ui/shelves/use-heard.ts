@@ -97,7 +97,7 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
     latest.run(async () => {
       if (!thread) return;
       const [first, ...others] = views;
-      const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)]);
+      const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)], unheard === 0);
       // More slices may have been listened to meanwhile: what these are heard as is shown until those are, too.
       if (now.current === views) setHeard({ shelves: shelvesOf(answer, known), unheard, rhythm: answer.rhythm });
     });
