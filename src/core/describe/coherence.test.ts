@@ -99,7 +99,7 @@ describe('coherence of two sounds', () => {
     expect([silent.mean, ...silent.bands].every(Number.isFinite)).toBe(true);
   });
 
-  test.each([8000, 22050, 48000, 98000, 192000])('is told at %i Hz too', (rate) => {
+  test.each([8000, 22050, 48000, 96000, 192000])('is told at %i Hz too', (rate) => {
     const { bands, mean } = figures(head(stroke(1), rate), head(stroke(1), rate));
     expect(mean).toBeGreaterThan(0.99);
     // Bands over half the rate are empty.

@@ -9,7 +9,7 @@ export interface Grouping {
 }
 
 /** Log odds down to which groups are joined: even ones. */
-export const LEAST_ODDS = 0;
+const LEAST_ODDS = 0;
 /**
  * What it adds to the log odds of two sounds that they are like the same others, from its mean. Both settings are those at which the
  * groups of the tuning kits, none learnt from, are nearest the truth.

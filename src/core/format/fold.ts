@@ -7,7 +7,7 @@ import { asInt16, bytesPerFrame, type DecodeReport, decodeFrames, type PcmFormat
  * of any channel. `out` must have room for all whole frames.
  */
 export function foldFrames(
-  format: PcmFormat,
+  format: Omit<PcmFormat, 'validBits'>,
   bytes: Uint8Array,
   out: Float32Array,
   at: number,

@@ -8,7 +8,7 @@ export type MagnitudePair = (a: number, b: number) => readonly [Float32Array, Fl
 export class Spectra {
   private readonly window: Float32Array;
   private readonly twiddles: Float32Array;
-  readonly bins: number;
+  private readonly bins: number;
 
   /** `size` is a power of two, 16 at least. */
   constructor(private readonly size: number) {

@@ -1,6 +1,7 @@
 import { UndercroftError } from '@/core/errors';
+import { foldFrames } from '@/core/format/fold';
 import { BYTES_PER_SAMPLE, decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import { type Audio, toMono } from '@/core/signal/audio';
+import type { Audio } from '@/core/signal/audio';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { BLOCK_FRAMES } from './recording-writer';
@@ -58,16 +59,16 @@ export function readAudio(db: Db, recordingId: string, start = 0, end = Number.P
   return { sampleRate: format.sampleRate, channels: decodeFrames(format.encoding, bytes, format.channelCount) };
 }
 
-/** One channel for analysis of [start, end), decoded block by block, so that no more than one block lies about decoded. */
+/** One channel for analysis of [start, end), decoded block by block as they are kept, so that no more than one lies about decoded. */
 export function readMono(db: Db, recordingId: string, start: number, end: number): Float32Array {
   const format = readFormat(db, recordingId);
   const from = Math.max(0, start);
   const to = Math.max(from, Math.min(end, format.frames));
   const out = new Float32Array(to - from);
-  for (let at = from; at < to; at += BLOCK_FRAMES) {
-    const bytes = readPcmBytes(db, recordingId, format, at, Math.min(to, at + BLOCK_FRAMES));
-    const channels = decodeFrames(format.encoding, bytes, format.channelCount);
-    out.set(toMono({ sampleRate: format.sampleRate, channels }), at - from);
+  for (let at = from; at < to; ) {
+    const next = Math.min(to, (Math.floor(at / BLOCK_FRAMES) + 1) * BLOCK_FRAMES);
+    foldFrames(format, readPcmBytes(db, recordingId, format, at, next), out, at - from);
+    at = next;
   }
   return out;
 }

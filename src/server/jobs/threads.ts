@@ -49,6 +49,8 @@ export class Threads {
   private removals = 0;
   /** How often the analysing thread was told to look for jobs. */
   private wakes = 0;
+  /** Recordings that the helping thread was told to listen to and has not said to be done with. */
+  private helps = 0;
   private readonly idle = new Map<Role, NodeJS.Timeout>();
   private nextKey = 1;
   private stopped = false;
@@ -208,6 +210,7 @@ export class Threads {
           settle.reject(new Error('The importing thread ended; import the file again.'));
         this.open.clear();
       }
+      if (role === 'help') this.helps = 0;
       if (role === 'analyse') setTimeout(() => this.wake(), 1000).unref();
     });
     return worker;
@@ -232,10 +235,13 @@ export class Threads {
         if (message.n === this.wakes) this.rest('analyse');
         break;
       case 'much-to-hear':
-        if (availableParallelism() > 1) this.say('help', { type: 'help', recordingId: message.recordingId });
+        if (availableParallelism() < 2) break;
+        this.helps++;
+        this.say('help', { type: 'help', recordingId: message.recordingId });
         break;
       case 'helped':
-        this.rest('help');
+        this.helps--;
+        if (this.helps === 0) this.rest('help');
         break;
       case 'cancelled':
       case 'removed':

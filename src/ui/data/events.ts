@@ -2,11 +2,16 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { ServerEvent } from '@/contract/edits';
+import { Spaced } from '../parts/spaced';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
 import { decoding } from './decoding';
 import { keys } from './queries';
 import { refetch } from './turns';
+
+/** Slices come in batches, several a second: all that are there are fetched anew and put on shelves no oftener than this. */
+const DESCRIBED_MS = 800;
+const described = new Spaced(DESCRIBED_MS);
 
 /**
  * Listens to what the server tells. One tab of the browser holds the stream (a lock elects it) and passes events on to
@@ -36,7 +41,8 @@ export function useServerEvents(): void {
         return;
       }
       if (event.type === 'described') {
-        if (event.error === null) refetch(client, keys.sounds(event.recordingId));
+        const key = keys.sounds(event.recordingId);
+        if (event.error === null) described.run(event.recordingId, () => refetch(client, key));
         // Not asked for again by itself: the same slice would fail again.
         else toast.error(`The slices could not be listened to: ${event.error}`, { id: event.recordingId });
         return;

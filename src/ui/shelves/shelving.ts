@@ -58,7 +58,8 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${Math.round(shelf.confidence * 100)} %).`);
   if (barest.heard.isolation.score < 40)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
-  const others = barest.heard.guess.contains.filter((family) => family !== shelf.family);
+  // What lies on the pad is this slice, of which a person may have said another family than its shelf's.
+  const others = barest.heard.guess.contains.filter((family) => family !== barest.heard.family);
   if (others.length > 0) doubts.push(`It may hold another sound as well: ${others.join(', ')}.`);
   return doubts;
 }

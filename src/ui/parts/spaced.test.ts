@@ -1,0 +1,23 @@
+import { Spaced } from './spaced';
+
+beforeEach(() => jest.useFakeTimers());
+afterEach(() => jest.useRealTimers());
+
+it('runs at once, then once for all that was asked for meanwhile, and never loses the last', () => {
+  const spaced = new Spaced(700);
+  const done: string[] = [];
+  for (const what of ['a1', 'a2', 'a3']) spaced.run('a', () => done.push(what));
+  spaced.run('b', () => done.push('b1'));
+  expect(done).toEqual(['a1', 'b1']);
+  jest.advanceTimersByTime(699);
+  expect(done).toEqual(['a1', 'b1']);
+  jest.advanceTimersByTime(1);
+  expect(done).toEqual(['a1', 'b1', 'a3']);
+  spaced.run('a', () => done.push('a4'));
+  jest.advanceTimersByTime(700);
+  expect(done).toEqual(['a1', 'b1', 'a3', 'a4']);
+  // Rested, it runs at once again.
+  jest.advanceTimersByTime(700);
+  spaced.run('a', () => done.push('a5'));
+  expect(done.at(-1)).toBe('a5');
+});
