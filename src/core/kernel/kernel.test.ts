@@ -247,3 +247,72 @@ it('holds sketches against one another as is written out plainly', () => {
   });
   for (const [i, value] of plain.entries()) expect(told[i]).toBeCloseTo(value, 5);
 });
+
+test('figures of two sounds differ as they do one by one, and where a sound has no root, it does not matter', () => {
+  const families = 9;
+  const random = seededRandom(12);
+  const sound = (rooted: number) => {
+    const [peak, decay, length, crossings, brightness, root] = Array.from({ length: 6 }, () => 3 * random());
+    const chances = Array.from({ length: 2 * families }, random);
+    return Float32Array.of(...([peak, decay, length, crossings, brightness, root, rooted] as number[]), ...chances);
+  };
+  const kernel = threadKernel();
+  for (const [rootedA, rootedB] of [
+    [1, 1],
+    [1, 0],
+  ] as const) {
+    const [a, b] = [sound(rootedA), sound(rootedB)];
+    const figure = (row: Float32Array, place: number) => row[place] as number;
+    const apart = (place: number) => Math.abs(figure(a, place) - figure(b, place));
+    const shorter = Math.min(figure(a, 2), figure(b, 2));
+    const places = Array.from({ length: families }, (_, f) => 7 + f);
+    const plain = [
+      Math.min(30, apart(0)) / 10,
+      Math.abs(Math.min(figure(a, 1), shorter) - Math.min(figure(b, 1), shorter)),
+      apart(3),
+      apart(4),
+      rootedB ? Math.min(1, apart(5)) : 0.3,
+      places.reduce((sum, place) => sum + figure(a, place) * figure(b, place), 0),
+      ...places.map((place) => apart(place + families)),
+    ];
+    const told = kernel.within(() => {
+      const out = kernel.run.reserve(4 * plain.length);
+      kernel.run.figureDifferences(kernel.lay(a), kernel.lay(b), families, out);
+      return Array.from(kernel.floats(out, plain.length));
+    });
+    for (const [i, value] of plain.entries()) expect(told[i]).toBeCloseTo(value, 5);
+  }
+});
+
+test('sums of squares between bounds that fall between floats are those of plain loops', () => {
+  const samples = strokes(0.05).subarray(0, 1003);
+  const step = 44.1;
+  const count = Math.floor(samples.length / step);
+  const kernel = threadKernel();
+  const told = kernel.within(() => {
+    const out = kernel.run.reserve(8 * count);
+    kernel.run.stepEnergies(kernel.lay(samples), samples.length, step, count, out);
+    return kernel.doubles(out, count).slice();
+  });
+  for (const [n, sum] of told.entries()) {
+    const span = samples.subarray(Math.floor(n * step), Math.floor((n + 1) * step));
+    expect(sum).toBeCloseTo(
+      span.reduce((all, x) => all + x * x, 0),
+      10,
+    );
+  }
+});
+
+test.each([1003, 4096])('the power of one line of a spectrum of %i floats is that of a plain sum', (length) => {
+  const samples = strokes(0.2).subarray(0, length);
+  const lag = 97.3;
+  let [re, im] = [0, 0];
+  for (const [i, x] of samples.entries()) {
+    const windowed = x * (1 - Math.cos((2 * Math.PI * i) / length));
+    re += windowed * Math.cos((2 * Math.PI * i) / lag);
+    im += windowed * Math.sin((2 * Math.PI * i) / lag);
+  }
+  const kernel = threadKernel();
+  const told = kernel.within(() => kernel.run.linePower(kernel.lay(samples), length, lag));
+  expect(Math.abs(told / (re * re + im * im) - 1)).toBeLessThan(1e-8);
+});

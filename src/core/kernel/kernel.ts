@@ -1,3 +1,4 @@
+import { fromBase64 } from '../format/bytes';
 import { KERNEL_WASM } from './kernel-wasm';
 
 /** What src/core/kernel/assembly exports; pointers are bytes into its memory. */
@@ -54,33 +55,37 @@ interface Exports {
   mostSudden(samples: number, from: number, to: number): number;
   placeFeatures(sums: number, powers: number, out: number): void;
   placeScores(features: number, count: number, inner: number, offset: number, outer: number, out: number): void;
+  readBetween(
+    left: number,
+    right: number,
+    first: number,
+    position: number,
+    ratio: number,
+    count: number,
+    rows: number,
+    taps: number,
+    phases: number,
+    out: number,
+  ): void;
   realSpectrum(values: number, size: number, twiddles: number, work: number, bins: number, out: number): void;
   weighDown(spectrum: number, bins: number, out: number): void;
-  coherence(
-    a: number,
-    b: number,
-    bins: number,
-    size: number,
-    from: number,
-    most: number,
-    edges: number,
-    count: number,
-    twiddles: number,
-    work: number,
-    out: number,
-  ): number;
+  coherenceFigures(a: number, b: number, out: number): void;
   zoneDifferences(a: number, b: number, cells: number, out: number): void;
   dotProduct(a: number, b: number, count: number): number;
-  networkScore(
+  figureDifferences(a: number, b: number, families: number, out: number): void;
+  pairInputs(a: number, b: number, families: number, out: number): void;
+  networkOutputs(network: number, values: number, out: number): void;
+  pairScores(
+    a: number,
+    others: number,
+    count: number,
+    families: number,
+    network: number,
     values: number,
-    inputs: number,
-    hidden: number,
-    inner: number,
-    offsets: number,
-    outer: number,
-    offset: number,
-  ): number;
+    out: number,
+  ): void;
   foldPairs(from: number, frames: number, out: number): number;
+  stepEnergies(samples: number, length: number, step: number, count: number, out: number): void;
   stepPowers(samples: number, length: number, step: number, out: number): void;
   energies(x: number, length: number, out: number): void;
   widen(from: number, length: number, to: number): void;
@@ -88,6 +93,7 @@ interface Exports {
   correlations(x: number, length: number, order: number, out: number): void;
   filteredEnergies(x: number, length: number, coefficients: number, step: number, weight: number, out: number): number;
   likenessAt(x: number, length: number, lag: number): number;
+  linePower(x: number, length: number, lag: number): number;
   decimate(x: number, length: number, taps: number, count: number, factor: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
   levinson(r: number, order: number, a: number, work: number): void;
@@ -103,14 +109,17 @@ interface Views {
   readonly shorts: Int16Array;
 }
 
+let compiled: WebAssembly.Module | null = null;
+
 /** The vectorised inner loops with their memory: what is laid there during a call is free again after it. */
 export class Kernel {
   readonly run: Exports;
   private whole: Views | null = null;
 
   constructor() {
-    const bytes = Uint8Array.from(atob(KERNEL_WASM), (c) => c.charCodeAt(0));
-    this.run = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as unknown as Exports;
+    // Compiled once a thread, however many memories there are.
+    compiled ??= new WebAssembly.Module(fromBase64(KERNEL_WASM));
+    this.run = new WebAssembly.Instance(compiled).exports as unknown as Exports;
   }
 
   /** Frees what `work` reserves. */

@@ -1,5 +1,6 @@
-import { interpolatePair, type KernelBank, kernelBank } from './kernel';
+import { type Samples, samplesOf, threadInterpolation } from './interpolation';
 import { MAX_LAYERS, MAX_PADS, type PadSound, velocityGain } from './sound';
+import { fade, mixVoice, newVoice, type Voice } from './voice';
 
 /** Voices that fade out after being stolen, beyond the limit that a person hears. */
 const SPARE_VOICES = 32;
@@ -11,28 +12,6 @@ const STRIKE = 1;
 const RELEASE = 2;
 const STOP_ALL = 3;
 
-interface Voice {
-  active: boolean;
-  pad: number;
-  group: number;
-  held: boolean;
-  born: number;
-  delay: number;
-  left: number;
-  right: number;
-  start: number;
-  end: number;
-  position: number;
-  ratio: number;
-  bank: KernelBank;
-  gainLeft: number;
-  gainRight: number;
-  fadeOut: number;
-  /** Frames of a running fade-out that are left, or -1 when none runs. */
-  fadeLeft: number;
-  fadeLength: number;
-}
-
 /** The layers of a pad as flat arrays, so that changing a pad allocates nothing. */
 class PadTable {
   readonly layers = new Uint8Array(MAX_PADS);
@@ -41,7 +20,7 @@ class PadTable {
   readonly held = new Uint8Array(MAX_PADS);
   readonly group = new Uint8Array(MAX_PADS);
   readonly fadeOut = new Float64Array(MAX_PADS);
-  /** Six numbers a layer: left, right, start, end, ratio, gain, delay. */
+  /** Seven numbers a layer: left, right, start, end, ratio, gain, delay. */
   readonly layer = new Float64Array(MAX_PADS * MAX_LAYERS * LAYER_FIELDS);
 }
 export const LAYER_FIELDS = 7;
@@ -53,7 +32,8 @@ export const LAYER_FIELDS = 7;
 export class VoiceEngine {
   private readonly voices: Voice[];
   private readonly pads = new PadTable();
-  private readonly pair = new Float64Array(2);
+  private readonly reader = threadInterpolation();
+  private readonly memory: Samples;
   private readonly chokeFrames: number;
   private readonly releaseFrames: number;
   // Events wait in order of their frame: kind, pad, velocity at the frame.
@@ -65,9 +45,10 @@ export class VoiceEngine {
 
   constructor(
     readonly sampleRate: number,
-    private readonly memory: Float32Array,
+    memory: Float32Array,
     readonly voiceLimit = 64,
   ) {
+    this.memory = samplesOf(memory);
     this.chokeFrames = Math.max(1, Math.round(CHOKE_SECONDS * sampleRate));
     this.releaseFrames = Math.max(1, Math.round(RELEASE_SECONDS * sampleRate));
     this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, newVoice);
@@ -216,7 +197,7 @@ export class VoiceEngine {
       voice.end = t.layer[at + 3] as number;
       voice.position = voice.start;
       voice.ratio = ratio;
-      voice.bank = kernelBank(ratio);
+      voice.bank = this.reader.bankFor(ratio);
       voice.gainLeft = gain * (t.gainLeft[pad] as number);
       voice.gainRight = gain * (t.gainRight[pad] as number);
       voice.fadeOut = (t.fadeOut[pad] as number) * ratio;
@@ -246,80 +227,7 @@ export class VoiceEngine {
     left.fill(0, at, at + count);
     right.fill(0, at, at + count);
     for (const voice of this.voices) {
-      if (voice.active) this.mixVoice(voice, left, right, at, count);
+      if (voice.active) mixVoice(voice, this.memory, this.reader, left, right, at, count);
     }
-  }
-
-  private mixVoice(v: Voice, left: Float32Array, right: Float32Array, at: number, count: number): void {
-    const { memory, pair } = this;
-    let i = at;
-    const stop = at + count;
-    if (v.delay > 0) {
-      const wait = Math.min(v.delay, count);
-      v.delay -= wait;
-      i += wait;
-    }
-    const plain = v.ratio === 1;
-    for (; i < stop; i++) {
-      if (v.position >= v.end || v.fadeLeft === 0) {
-        v.active = false;
-        return;
-      }
-      let l: number;
-      let r: number;
-      if (plain) {
-        l = memory[v.left + v.position] as number;
-        r = memory[v.right + v.position] as number;
-      } else {
-        interpolatePair(memory, v.left, v.right, v.start, v.end, v.position, v.bank, pair);
-        l = pair[0] as number;
-        r = pair[1] as number;
-      }
-      let gain = 1;
-      const remaining = v.end - v.position;
-      if (remaining < v.fadeOut) gain = remaining / v.fadeOut;
-      if (v.fadeLeft > 0) {
-        gain *= v.fadeLeft / v.fadeLength;
-        v.fadeLeft--;
-      }
-      left[i] = (left[i] as number) + l * v.gainLeft * gain;
-      right[i] = (right[i] as number) + r * v.gainRight * gain;
-      v.position += v.ratio;
-    }
-    if (v.position >= v.end || v.fadeLeft === 0) v.active = false;
-  }
-}
-
-function newVoice(): Voice {
-  return {
-    active: false,
-    pad: 0,
-    group: 0,
-    held: false,
-    born: 0,
-    delay: 0,
-    left: 0,
-    right: 0,
-    start: 0,
-    end: 0,
-    position: 0,
-    ratio: 1,
-    bank: kernelBank(1),
-    gainLeft: 0,
-    gainRight: 0,
-    fadeOut: 0,
-    fadeLeft: -1,
-    fadeLength: 1,
-  };
-}
-
-/** Starts a fade-out, or shortens one that runs; the gain goes on from where it is, so nothing clicks. */
-function fade(voice: Voice, frames: number): void {
-  if (voice.fadeLeft < 0) {
-    voice.fadeLeft = frames;
-    voice.fadeLength = frames;
-  } else if (voice.fadeLeft > frames) {
-    voice.fadeLength = (voice.fadeLength * frames) / voice.fadeLeft;
-    voice.fadeLeft = frames;
   }
 }

@@ -2,14 +2,15 @@
 // AssemblyScript: TypeScript's syntax with machine types. What each part computes is told where it is called; pointers are bytes
 // into the module's memory.
 
-export { coherence, weighDown } from './coherence';
+export { coherenceFigures, weighDown } from './coherence';
 export { filteredEnergies } from './loudness';
 export { mark, release, reserve } from './memory';
 export { novelty } from './novelty';
-export { dotProduct, networkScore, zoneDifferences } from './pairs';
-export { decimate, likenessAt } from './period';
+export { dotProduct, figureDifferences, networkOutputs, pairInputs, pairScores, zoneDifferences } from './pairs';
+export { decimate, likenessAt, linePower } from './period';
 export { placeFeatures, placePowers, placeScores } from './placement';
 export { autocorrelation, correlations, energies, levinson, likeliestChange, residual, widen } from './prediction';
-export { foldPairs, stepPowers } from './samples';
+export { foldPairs, stepEnergies, stepPowers } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
 export { fillTwiddles, magnitudePair, realSpectrum } from './transform';
+export { readBetween } from './voices';

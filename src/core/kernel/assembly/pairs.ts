@@ -1,6 +1,7 @@
 // How two sounds differ, a network's answer to it, and how alike the answers of two are.
 
-import { tangents, total } from './functions';
+import { coherenceFigures } from './coherence';
+import { tangents, total, totals } from './functions';
 
 const CELLS = 13;
 const ROW = CELLS * 24 * 4;
@@ -54,23 +55,85 @@ export function zoneDifferences(a: usize, b: usize, cells: i32, out: usize): voi
   store<f32>(out + 124, squares > 0 ? total(dot) / sqrt<f32>(squares) : 1);
 }
 
+/** Places among a sound's figures, and where those of its families begin. */
+const PEAK = 0;
+const DECAY = 1;
+const LENGTH = 2;
+const CROSSINGS = 3;
+const BRIGHTNESS = 4;
+const ROOT = 5;
+const HAS_ROOT = 6;
+const FAMILIES = 7;
+
 /**
- * The one output of a network with one hidden layer. `inputs` and `hidden` are multiples of 4, noughts where there are no more;
- * `inner` has a row of inputs for each hidden unit.
+ * Differences of two sounds by their figures: level, decay as far as both reach, changes of sign, brightness, root - 0.3 where one has
+ * none -, how alike their families are, and for each family how much likelier one holds it.
  */
-export function networkScore(
-  values: usize,
-  inputs: i32,
-  hidden: i32,
-  inner: usize,
-  offsets: usize,
-  outer: usize,
-  offset: f32,
-): f32 {
-  let score = f32x4.splat(0);
-  const row = <usize>(4 * inputs);
-  for (let h = 0; h < hidden; h += 4) {
-    const at = inner + <usize>h * row;
+export function figureDifferences(a: usize, b: usize, families: i32, out: usize): void {
+  const length = min(figure(a, LENGTH), figure(b, LENGTH));
+  store<f32>(out, min<f32>(30, apart(a, b, PEAK)) / 10);
+  store<f32>(out + 4, abs(min(figure(a, DECAY), length) - min(figure(b, DECAY), length)));
+  store<f32>(out + 8, apart(a, b, CROSSINGS));
+  store<f32>(out + 12, apart(a, b, BRIGHTNESS));
+  const pitched = figure(a, HAS_ROOT) * figure(b, HAS_ROOT) > 0;
+  store<f32>(out + 16, pitched ? min<f32>(1, apart(a, b, ROOT)) : 0.3);
+  let alike: f32 = 0;
+  for (let f = FAMILIES; f < FAMILIES + families; f++) {
+    alike += figure(a, f) * figure(b, f);
+    store<f32>(out + 4 * (f - FAMILIES + 6), apart(a, b, f + families));
+  }
+  store<f32>(out + 20, alike);
+}
+
+function figure(row: usize, place: i32): f32 {
+  return load<f32>(row + 4 * place);
+}
+
+function apart(a: usize, b: usize, place: i32): f32 {
+  return abs(figure(a, place) - figure(b, place));
+}
+
+/** What is laid of a sound. */
+@unmanaged
+class Sound {
+  cells: i32;
+  levels: usize;
+  figures: usize;
+  head: usize;
+}
+
+/** All figures of how two sounds differ: of their sketches, of their figures, and how coherent their heads are. */
+export function pairInputs(a: usize, b: usize, families: i32, out: usize): void {
+  const x = changetype<Sound>(a);
+  const y = changetype<Sound>(b);
+  zoneDifferences(x.levels, y.levels, min(x.cells, y.cells), out);
+  figureDifferences(x.figures, y.figures, families, out + 4 * 32);
+  coherenceFigures(x.head, y.head, out + 4 * (38 + families));
+}
+
+/** A network with one hidden layer. `inputs` and `hidden` are multiples of 4, noughts where there are no more. */
+@unmanaged
+class Network {
+  inputs: i32;
+  hidden: i32;
+  outputs: i32;
+  /** A row of inputs for each hidden unit, and their offsets. */
+  inner: usize;
+  offsets: usize;
+  /** A row of hidden units for each output, and their offsets. */
+  outer: usize;
+  outerOffsets: usize;
+  /** Room for hidden units. */
+  units: usize;
+}
+
+/** Outputs of a network. */
+export function networkOutputs(network: usize, values: usize, out: usize): void {
+  const net = changetype<Network>(network);
+  const row = <usize>(4 * net.inputs);
+  const units = net.units;
+  for (let h = 0; h < net.hidden; h += 4) {
+    const at = net.inner + <usize>h * row;
     let a = f32x4.splat(0);
     let b = f32x4.splat(0);
     let c = f32x4.splat(0);
@@ -82,14 +145,30 @@ export function networkScore(
       c = f32x4.add(c, f32x4.mul(x, v128.load(at + 2 * row + i)));
       d = f32x4.add(d, f32x4.mul(x, v128.load(at + 3 * row + i)));
     }
-    // Four sums of four lanes at once.
-    const ab = f32x4.add(v128.shuffle<f32>(a, b, 0, 4, 1, 5), v128.shuffle<f32>(a, b, 2, 6, 3, 7));
-    const cd = f32x4.add(v128.shuffle<f32>(c, d, 0, 4, 1, 5), v128.shuffle<f32>(c, d, 2, 6, 3, 7));
-    const units = f32x4.add(v128.shuffle<f32>(ab, cd, 0, 1, 4, 5), v128.shuffle<f32>(ab, cd, 2, 3, 6, 7));
-    const bent = tangents(f32x4.add(units, v128.load(offsets + 4 * h)));
-    score = f32x4.add(score, f32x4.mul(bent, v128.load(outer + 4 * h)));
+    v128.store(units + 4 * h, tangents(f32x4.add(totals(a, b, c, d), v128.load(net.offsets + 4 * h))));
   }
-  return offset + total(score);
+  for (let o = 0; o < net.outputs; o++) {
+    const score = dotProduct(units, net.outer + 4 * o * net.hidden, net.hidden);
+    store<f32>(out + 4 * o, score + load<f32>(net.outerOffsets + 4 * o));
+  }
+}
+
+/**
+ * What a network makes of each pair of a sound and one of `count` others, whose places stand at `others`; `values` has room for its inputs.
+ */
+export function pairScores(
+  a: usize,
+  others: usize,
+  count: i32,
+  families: i32,
+  network: usize,
+  values: usize,
+  out: usize,
+): void {
+  for (let i = 0; i < count; i++) {
+    pairInputs(a, load<u32>(others + 4 * i), families, values);
+    networkOutputs(network, values, out + 4 * i);
+  }
 }
 
 /** Sum of products of two rows of floats, as many of them as `count`, a multiple of 4. */

@@ -28,23 +28,37 @@ export function foldPairs(from: usize, frames: i32, out: usize): i32 {
   return most;
 }
 
+/** Sum of squares of the floats [from, to). */
+function squares(samples: usize, from: i32, to: i32): f64 {
+  let low = f64x2.splat(0);
+  let high = f64x2.splat(0);
+  let i = from;
+  for (; i + 4 <= to; i += 4) {
+    const at = samples + 4 * i;
+    const a = f64x2.promote_low_f32x4(v128.load64_zero(at));
+    const b = f64x2.promote_low_f32x4(v128.load64_zero(at + 8));
+    low = f64x2.add(low, f64x2.mul(a, a));
+    high = f64x2.add(high, f64x2.mul(b, b));
+  }
+  low = f64x2.add(low, high);
+  let sum = f64x2.extract_lane(low, 0) + f64x2.extract_lane(low, 1);
+  for (; i < to; i++) sum += <f64>load<f32>(samples + 4 * i) * <f64>load<f32>(samples + 4 * i);
+  return sum;
+}
+
 /** Mean squares of every `step` floats of `length`, the last of what is left. */
 export function stepPowers(samples: usize, length: i32, step: i32, out: usize): void {
   for (let from = 0, n = 0; from < length; from += step, n++) {
     const to = min<i32>(length, from + step);
-    let low = f64x2.splat(0);
-    let high = f64x2.splat(0);
-    let i = from;
-    for (; i + 4 <= to; i += 4) {
-      const at = samples + 4 * i;
-      const a = f64x2.promote_low_f32x4(v128.load64_zero(at));
-      const b = f64x2.promote_low_f32x4(v128.load64_zero(at + 8));
-      low = f64x2.add(low, f64x2.mul(a, a));
-      high = f64x2.add(high, f64x2.mul(b, b));
-    }
-    low = f64x2.add(low, high);
-    let sum = f64x2.extract_lane(low, 0) + f64x2.extract_lane(low, 1);
-    for (; i < to; i++) sum += <f64>load<f32>(samples + 4 * i) * <f64>load<f32>(samples + 4 * i);
-    store<f32>(out + 4 * n, <f32>(sum / <f64>(to - from)));
+    store<f32>(out + 4 * n, <f32>(squares(samples, from, to) / <f64>(to - from)));
+  }
+}
+
+/** Sums of squares of `length` floats from one multiple of `step` to the next, bounds rounded down, as doubles; `count` of them. */
+export function stepEnergies(samples: usize, length: i32, step: f64, count: i32, out: usize): void {
+  for (let n = 0; n < count; n++) {
+    const from = <i32>(<f64>n * step);
+    const to = min<i32>(length, <i32>(<f64>(n + 1) * step));
+    store<f64>(out + 8 * n, squares(samples, from, to));
   }
 }

@@ -1,0 +1,60 @@
+// Samples read between their frames, for the voices of the engine.
+
+import { totals } from './functions';
+
+/**
+ * Frames of two channels from `position` on, `ratio` source frames apart, left and right by turns into `out`; `count` of them, or one
+ * more where that is odd. `left` and `right` hold what lies around them as floats, frame `first` foremost. A frame weighs the `taps`
+ * (a multiple of four) that lie around it by a row of `rows`, the two nearest of `phases` + 1 rows drawn together.
+ */
+export function readBetween(
+  left: usize,
+  right: usize,
+  first: f64,
+  position: f64,
+  ratio: f64,
+  count: i32,
+  rows: usize,
+  taps: i32,
+  phases: f64,
+  out: usize,
+): void {
+  const row = (<usize>taps) << 2;
+  const firsts = f64x2.splat(first + <f64>((taps >> 1) - 1));
+  const scale = f64x2.splat(phases);
+  const apart = right - left;
+  // Two frames a turn, so that the sums of one need not wait for those of the other.
+  for (let n = 0; n < count; n += 2) {
+    const next = position + ratio;
+    const positions = f64x2(position, next);
+    position = next + ratio;
+    const whole = f64x2.floor(positions);
+    const exact = f64x2.mul(f64x2.sub(positions, whole), scale);
+    const phase = f64x2.floor(exact);
+    const between = f32x4.demote_f64x2_zero(f64x2.sub(exact, phase));
+    const betweenA = v128.shuffle<f32>(between, between, 0, 0, 0, 0);
+    const betweenB = v128.shuffle<f32>(between, between, 1, 1, 1, 1);
+    const frames = i32x4.trunc_sat_f64x2_s_zero(f64x2.sub(whole, firsts));
+    const phaseRows = i32x4.trunc_sat_f64x2_s_zero(phase);
+    let a = left + ((<usize>i32x4.extract_lane(frames, 0)) << 2);
+    let b = left + ((<usize>i32x4.extract_lane(frames, 1)) << 2);
+    let rowA = rows + <usize>i32x4.extract_lane(phaseRows, 0) * row;
+    let rowB = rows + <usize>i32x4.extract_lane(phaseRows, 1) * row;
+    let leftA = f32x4.splat(0);
+    let leftB = f32x4.splat(0);
+    let rightA = f32x4.splat(0);
+    let rightB = f32x4.splat(0);
+    const end = rowA + row;
+    for (; rowA < end; rowA += 16, rowB += 16, a += 16, b += 16) {
+      const hereA = v128.load(rowA);
+      const hereB = v128.load(rowB);
+      const weightA = f32x4.add(hereA, f32x4.mul(betweenA, f32x4.sub(v128.load(rowA + row), hereA)));
+      const weightB = f32x4.add(hereB, f32x4.mul(betweenB, f32x4.sub(v128.load(rowB + row), hereB)));
+      leftA = f32x4.add(leftA, f32x4.mul(weightA, v128.load(a)));
+      leftB = f32x4.add(leftB, f32x4.mul(weightB, v128.load(b)));
+      rightA = f32x4.add(rightA, f32x4.mul(weightA, v128.load(a + apart)));
+      rightB = f32x4.add(rightB, f32x4.mul(weightB, v128.load(b + apart)));
+    }
+    v128.store(out + 8 * n, totals(leftA, rightA, leftB, rightB));
+  }
+}
