@@ -1,6 +1,7 @@
 import { familyChances } from '@/core/describe/family';
 import { FAMILY_NETWORK } from '@/core/describe/family-weights';
-import { hear } from '@/core/describe/hearing';
+import { type HeardSlice, hear } from '@/core/describe/hearing';
+import type { Impurity } from '@/core/describe/isolation';
 import { Describer } from '@/core/describe/sound';
 import type { Candidate } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
@@ -22,30 +23,54 @@ export function heardIn(
     const figures = describer.describe(mono, region.startFrame, region.endFrame);
     return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
   });
-  const hearing = hear(
-    listened,
-    () => candidates,
-    () => sampleRate,
-  );
+  const recording = { candidates, sampleRate };
+  const hearing = hear(listened, () => recording);
   const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
   const rhythm = rhythmOf(strokesHeard(listened, hearing), onsets, split, sampleRate, mono.length);
   const places = new Map(hearing.shelves.map(({ group }, place) => [group, place]));
-  const slices = hearing.slices.map(({ family, familyConfidence, guess, isolation, group }, i) => {
-    const root = listened[i]?.figures.root ?? null;
+  const slices = listened.map(({ figures }, i) => {
+    const { family, familyConfidence, guess, isolation, tailOf, group, groupConfidence } = hearing.slices[
+      i
+    ] as HeardSlice;
+    const { root, lufs, brightnessHz, envelope } = figures;
     return {
       family,
       familyConfidence: rounded(familyConfidence),
       contains: guess.contains,
       rootHz: root ? rounded(root.hz) : null,
+      rootConfidence: root ? rounded(root.clarity) : null,
+      momentaryLufs: rounded(lufs),
+      brightnessHz: rounded(brightnessHz),
+      decay20Ms: envelope.decay20Ms,
       isolation: isolation.score,
+      // Why it is no barer, from the worst.
+      foreign: isolation.reasons.map((reason) => told(reason, tailOf)),
       // Counted as the shelves stand, as in the rhythm.
       group: places.get(group) ?? group,
+      groupConfidence: rounded(groupConfidence),
     };
   });
-  return { slices, rhythm: told(rhythm) };
+  return { slices, rhythm: rhythmTold(rhythm) };
 }
 
-function told({ notes, bpm, bpmConfidence, octaves, downbeatFrame, downbeatConfidence, beats, beatUnit }: Rhythm) {
+/** A reason with what is known of it: whose tail, as the place of a slice in the list; when; or where in the spectrum. */
+function told(reason: Impurity, tailOf: number | null) {
+  const { kind, db } = reason;
+  if (kind === 'tail before') return { kind, db: rounded(db), ofSlice: tailOf };
+  if (kind === 'another onset') return { kind, db: rounded(db), seconds: rounded(reason.seconds) };
+  return { kind, db: rounded(db), hz: rounded(reason.hz) };
+}
+
+function rhythmTold({
+  notes,
+  bpm,
+  bpmConfidence,
+  octaves,
+  downbeatFrame,
+  downbeatConfidence,
+  beats,
+  beatUnit,
+}: Rhythm) {
   return {
     bpm,
     bpmConfidence: rounded(bpmConfidence),

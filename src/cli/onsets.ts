@@ -22,8 +22,14 @@ const NOT_LISTENED = {
   familyConfidence: null,
   contains: null,
   rootHz: null,
+  rootConfidence: null,
+  momentaryLufs: null,
+  brightnessHz: null,
+  decay20Ms: null,
   isolation: null,
+  foreign: null,
   group: null,
+  groupConfidence: null,
 };
 
 export interface OnsetOptions {

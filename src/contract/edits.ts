@@ -53,5 +53,10 @@ export type ServerEvent =
   | { readonly type: 'decoding'; readonly key: string; readonly share: number }
   | { readonly type: 'scan'; readonly scan: ScanProgress }
   | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number }
-  /** More of its slices have been listened to, or the listening has failed with a reason. */
-  | { readonly type: 'described'; readonly recordingId: string; readonly error: string | null };
+  /** More of its slices have been listened to - all there were, where `whole` - or the listening has failed with a reason. */
+  | {
+      readonly type: 'described';
+      readonly recordingId: string;
+      readonly whole: boolean;
+      readonly error: string | null;
+    };

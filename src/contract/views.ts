@@ -43,10 +43,12 @@ export interface CutView {
 /** What was found by listening to slices alone; which of them belong together is worked out in the page. */
 export interface SoundsView {
   readonly sounds: readonly {
+    /** In the order in which they were listened to. */
+    readonly id: number;
     readonly startFrame: number;
     readonly endFrame: number;
-    /** As base64; see `core/describe/pack`. */
-    readonly figures: string;
+    /** As base64; see `core/describe/pack`. Null for those up to the one after which they were asked for. */
+    readonly figures: string | null;
   }[];
   /** Slices that are still to be listened to. */
   readonly unheard: number;
@@ -104,9 +106,10 @@ export interface ErrorAnswer {
   readonly error: { readonly code: string; readonly message: string; readonly path?: string };
 }
 
-/** Peaks: frames under one pair at level 0, the factor between levels, and pairs in a tile. */
+/** Peaks: frames under one pair at level 0, the factor between levels, pairs in a tile, and tiles that one request may ask for at most. */
 export const PEAK_FRAMES = 256;
 export const PEAK_FACTOR = 4;
 export const TILE_PAIRS = 1024;
+export const MOST_TILES = 8;
 /** Largest stretch one request for samples may ask for, in bytes. */
 export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;

@@ -40,11 +40,12 @@ export function workspace(): Workspace {
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
     else if (message.type === 'removed') events.send({ type: 'recordings' });
     else if (message.type === 'described')
-      events.send({ type: 'described', recordingId: message.recordingId, error: null });
+      events.send({ type: 'described', recordingId: message.recordingId, whole: false, error: null });
     else {
       if (message.error) console.error(`${message.kind} ${message.recordingId}: ${message.error}`);
+      if (message.kind === 'rhythm') return;
       if (message.kind === 'describe') {
-        events.send({ type: 'described', recordingId: message.recordingId, error: message.error });
+        events.send({ type: 'described', recordingId: message.recordingId, whole: true, error: message.error });
         return;
       }
       events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });

@@ -1,6 +1,6 @@
-import { threadKernel } from '../kernel/kernel';
+import { Kernel } from '../kernel/kernel';
 import { seededRandom } from '../signal/random';
-import { COHERENCE_FIGURES, clearHead, layHeads } from './coherence';
+import { COHERENCE_FIGURES, clearHead, Heads } from './coherence';
 import { headOf, headReach, packHead, unpackHead } from './head';
 import { Sketcher } from './sketch';
 
@@ -34,9 +34,12 @@ function clear({ samples, rate }: Sound) {
 }
 
 function figures(a: Sound, b: Sound) {
-  const out = new Float32Array(COHERENCE_FIGURES);
-  threadKernel().within(() => layHeads([clear(a), clear(b)]).compare(0, 1, out, 0));
-  const [compared, ...rest] = out;
+  const kernel = new Kernel();
+  const heads = new Heads(kernel);
+  const [first, second] = [heads.lay(clear(a)), heads.lay(clear(b))];
+  const out = kernel.run.reserve(4 * COHERENCE_FIGURES);
+  kernel.run.coherenceFigures(first, second, out);
+  const [compared, ...rest] = kernel.floats(out, COHERENCE_FIGURES);
   return {
     compared,
     bands: rest.slice(0, 8),

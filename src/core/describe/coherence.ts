@@ -1,14 +1,16 @@
-import { type Kernel, threadKernel } from '../kernel/kernel';
+import type { Kernel } from '../kernel/kernel';
 import { BROAD_BANDS, BROAD_EDGES_HZ } from './bands';
 import { type Head, headReach } from './head';
 import { BANDS, bandMiddles, type Sketch } from './sketch';
 
 /** What is lower than this hardly tells the lag. */
 const LAG_FROM_HZ = 340;
-/** From this band on they count for the mean. */
-const MEAN_FROM = 2;
+/** Bins that the kernel sums up before it looks for the lag. */
+const FOLD = 8;
 /** Starts of one drum are marked no further apart than this. */
-const MOST_LAG_S = 0.003;
+const MOST_LAG_S = 0.0025;
+/** A lag of so much is told as 1. */
+const WHOLE_LAG_S = 0.003;
 /**
  * Figures that are told of a pair: 1 where waves could be compared; coherence in each band, its mean, the lag; and how coherent two
  * sounds could be in each band at most, with what rang on before each in it.
@@ -23,14 +25,23 @@ interface Layout {
   readonly bins: number;
   readonly from: number;
   readonly mostLag: number;
+  readonly wholeLag: number;
   readonly edges: Int32Array;
   readonly window: Float32Array;
 }
 
-function layoutFor(sampleRate: number): Layout {
+/** The same, laid in the kernel's memory. */
+interface LaidLayout extends Layout {
+  readonly at: number;
+  /** Of a transform of `size`. */
+  readonly twiddles: number;
+}
+
+function layoutOf(sampleRate: number): Layout {
   const { before, after } = headReach(sampleRate);
-  // Room for the head and for lags.
-  const size = 2 ** Math.ceil(Math.log2(2 * (before + after)) - 0.01);
+  // As many bins as a head has frames tell all of it. Lags go round then, and where a head is a little longer its end comes to lie on its
+  // beginning: both are faded where they meet.
+  const size = 2 ** Math.round(Math.log2(before + after));
   const bin = sampleRate / size;
   const upTo = (multiple: number, hz: number) => multiple * Math.round(Math.min(hz, sampleRate / 2) / bin / multiple);
   const edges = Int32Array.from(BROAD_EDGES_HZ, (hz) => upTo(4, hz));
@@ -41,6 +52,7 @@ function layoutFor(sampleRate: number): Layout {
     bins: 8 * Math.ceil((edges[BROAD_BANDS] as number) / 8),
     from: upTo(8, LAG_FROM_HZ),
     mostLag: Math.round(MOST_LAG_S * sampleRate),
+    wholeLag: Math.round(WHOLE_LAG_S * sampleRate),
     edges,
     window: Float32Array.from({ length: before + after }, (_, i) => (i < before ? rise(i) : fall(i - before))),
   };
@@ -66,82 +78,51 @@ export function clearHead(head: Head, { powers, before, cells }: Sketch): ClearH
   return { ...head, clear: Float32Array.from(all, (power, b) => Math.sqrt(1 - (left[b] as number) / (power + 1e-20))) };
 }
 
-/** Heads laid in the kernel's memory as spectra. */
-export interface LaidHeads {
-  /** Writes the figures of two of them, by their places, to `out` from `at` on; noughts where they are of different sample rates. */
-  compare(a: number, b: number, out: Float32Array, at: number): void;
-}
-
 /**
  * Lays heads where their waves are compared: how coherent two are in each band at the lag at which they are most alike (C. Knapp, G.
  * Carter, "The generalized correlation method for estimation of time delay", IEEE Trans. ASSP 24, 1976: cross-spectra weighed by the
  * root of their amount). Strokes of one sample are coherent in all bands, whatever their level; what else sounds along takes coherence
- * from its own bands. To be called within `kernel.within`.
+ * from its own bands.
  */
-export function layHeads(heads: readonly ClearHead[]): LaidHeads {
-  const kernel = threadKernel();
-  const { run } = kernel;
-  const rates = new Map<number, Layout & { readonly foldedTwiddles: number; readonly edgesAt: number; work: number }>();
-  const at = new Int32Array(heads.length);
-  const powers: Float32Array[] = heads.map(() => new Float32Array(BROAD_BANDS));
-  for (const sampleRate of new Set(heads.map((h) => h.sampleRate))) {
-    const layout = layoutFor(sampleRate);
+export class Heads {
+  private readonly rates = new Map<number, LaidLayout>();
+
+  /** The heads stay in the kernel's memory: it should be one of their own. */
+  constructor(private readonly kernel: Kernel) {}
+
+  /** Gives where the head lies, for the kernel's `coherenceFigures`, which is nought of two of different sample rates. */
+  lay({ sampleRate, samples, clear }: ClearHead): number {
+    const { kernel } = this;
+    const { run } = kernel;
+    const layout = this.layoutFor(sampleRate);
     const { size, bins, edges, window } = layout;
-    const places = heads.flatMap((h, i) => (h.sampleRate === sampleRate ? [i] : []));
-    for (const i of places) at[i] = run.reserve(16 * bins + 4 * BROAD_BANDS);
-    rates.set(sampleRate, {
-      ...layout,
-      foldedTwiddles: twiddlesFor(kernel, size / 8),
-      edgesAt: kernel.lay(edges),
-      work: run.reserve(2 * size),
-    });
+    const spectrum = run.reserve(16 * bins + 8 * BROAD_BANDS);
     kernel.within(() => {
-      const twiddles = twiddlesFor(kernel, size);
-      const work = run.reserve(16 * size);
       const frame = new Float32Array(size);
-      const frameAt = run.reserve(4 * size);
-      for (const i of places) {
-        const { samples } = heads[i] as ClearHead;
-        for (let k = 0; k < window.length; k++) frame[k] = (window[k] as number) * (samples[k] as number);
-        kernel.floats(frameAt, size).set(frame);
-        const row = at[i] as number;
-        run.realSpectrum(frameAt, size, twiddles, work, bins, row);
-        run.weighDown(row, bins, row + 8 * bins);
-        const power = bandPowers(kernel.floats(row, 2 * bins), bins, edges);
-        kernel.floats(row + 16 * bins, BROAD_BANDS).set(power);
-        powers[i] = power;
-      }
+      for (let k = 0; k < window.length; k++)
+        frame[k % size] = (frame[k % size] as number) + (window[k] as number) * (samples[k] as number);
+      run.realSpectrum(kernel.lay(frame), size, layout.twiddles, run.reserve(16 * size), bins, spectrum);
     });
+    run.weighDown(spectrum, bins, spectrum + 8 * bins);
+    const told = kernel.floats(spectrum + 16 * bins, 2 * BROAD_BANDS);
+    told.set(bandPowers(kernel.floats(spectrum, 2 * bins), bins, edges));
+    told.set(clear, BROAD_BANDS);
+    return kernel.lay(Int32Array.of(layout.at, spectrum));
   }
-  const told = run.reserve(4 * BROAD_BANDS);
-  return {
-    compare(a, b, out, first) {
-      const layout = rates.get(heads[a]?.sampleRate ?? 0);
-      if (!layout || heads[b]?.sampleRate !== heads[a]?.sampleRate) {
-        out.fill(0, first, first + COHERENCE_FIGURES);
-        return;
-      }
-      const [headA, headB] = [heads[a] as ClearHead, heads[b] as ClearHead];
-      const { size, bins, from, mostLag, edgesAt, foldedTwiddles, work } = layout;
-      const [x, y] = [at[a] as number, at[b] as number];
-      const lag = run.coherence(x, y, bins, size, from, mostLag, edgesAt, BROAD_BANDS, foldedTwiddles, work, told);
-      const bands = kernel.floats(told, BROAD_BANDS);
-      const [pa, pb] = [powers[a] as Float32Array, powers[b] as Float32Array];
-      let [weight, mean] = [0, 0];
-      for (let band = 0; band < BROAD_BANDS; band++) {
-        const coherence = bands[band] as number;
-        out[first + 1 + band] = coherence;
-        out[first + 3 + BROAD_BANDS + band] = (headA.clear[band] as number) * (headB.clear[band] as number);
-        if (band < MEAN_FROM) continue;
-        const share = Math.sqrt((pa[band] as number) * (pb[band] as number));
-        weight += share;
-        mean += share * coherence;
-      }
-      out[first] = 1;
-      out[first + 1 + BROAD_BANDS] = weight > 0 ? mean / weight : 0;
-      out[first + 2 + BROAD_BANDS] = Math.abs(lag) / mostLag;
-    },
-  };
+
+  private layoutFor(sampleRate: number): LaidLayout {
+    const known = this.rates.get(sampleRate);
+    if (known) return known;
+    const { kernel } = this;
+    const layout = layoutOf(sampleRate);
+    const { bins, size, from, mostLag, wholeLag, edges } = layout;
+    const folded = size / FOLD;
+    const words = [kernel.lay(edges), twiddlesFor(kernel, folded), kernel.run.reserve(16 * folded)];
+    const at = kernel.lay(Int32Array.of(bins, size, from, mostLag, wholeLag, ...words));
+    const laid = { ...layout, at, twiddles: twiddlesFor(kernel, size) };
+    this.rates.set(sampleRate, laid);
+    return laid;
+  }
 }
 
 function twiddlesFor({ run }: Kernel, size: number): number {

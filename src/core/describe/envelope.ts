@@ -1,3 +1,5 @@
+import { threadKernel } from '../kernel/kernel';
+
 /** How a sound's level goes, from its samples. */
 export interface EnvelopeFigures {
   /** From the start until the loudest millisecond of the first quarter of a second, in ms. */
@@ -20,17 +22,22 @@ const HOLD_MS = 30;
 
 /** Figures of one channel of a single sound, which begins at its start. */
 export function envelopeOf(samples: Float32Array, sampleRate: number): EnvelopeFigures {
+  const kernel = threadKernel();
   const ms = sampleRate / 1000;
   const steps = Math.max(1, Math.floor(samples.length / ms));
   const level = new Float64Array(steps);
   // J. Kaiser, "On a simple algorithm to calculate the energy of a signal", ICASSP 1990: even for a tone, however low, so that a
   // drum's own swing is no burst.
   const sudden = new Float64Array(Math.min(steps, BURSTS_MS));
+  const energies = kernel.within(() => {
+    const out = kernel.run.reserve(8 * steps);
+    kernel.run.stepEnergies(kernel.lay(samples), samples.length, ms, steps, out);
+    return kernel.doubles(out, steps).slice();
+  });
   for (let n = 0; n < steps; n++) {
     const from = Math.floor(n * ms);
     const to = Math.min(samples.length, Math.floor((n + 1) * ms));
-    let sum = 0;
-    for (let i = from; i < to; i++) sum += (samples[i] as number) ** 2;
+    const sum = energies[n] as number;
     level[n] = sum / Math.max(1, to - from);
     if (n >= BURSTS_MS) continue;
     let aside = 0;

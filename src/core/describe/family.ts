@@ -1,5 +1,6 @@
 import type { Family } from '../hit/model';
-import { logistic, type Network, runNetwork, softmax } from './network';
+import { laidNetwork } from './laid-network';
+import { logistic, type Network, softmax } from './network';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
 import { TEXTURE_FIGURES } from './texture';
@@ -100,7 +101,7 @@ function loudestCell({ powers, cells }: Sketch): number {
 
 /** Probabilities of `TOLD_FAMILIES`, then for each by itself that it is in the sound; by a network of `npm run train-families`. */
 export function familyChances(sound: SoundFigures, network: Network): { main: Float64Array; contains: Float64Array } {
-  const out = runNetwork(network, familyInputs(sound));
+  const out = laidNetwork(network).run(familyInputs(sound));
   const count = TOLD_FAMILIES.length;
   return { main: softmax(out.subarray(0, count)), contains: Float64Array.from(out.subarray(count), logistic) };
 }

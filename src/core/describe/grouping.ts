@@ -8,6 +8,19 @@ export interface Grouping {
   readonly confidence: readonly number[];
 }
 
+/** What a person has said of a sound: the shelf it stands on, its family; null where nothing. */
+export interface Said {
+  readonly shelf: string | null;
+  readonly family: string | null;
+}
+
+/** Whether a person has said that two sounds are the same drum, or that they are not; null where neither follows from what was said. */
+function saidSame(a: Said | undefined, b: Said | undefined): boolean | null {
+  if (!a || !b) return null;
+  if (a.shelf !== null && b.shelf !== null) return a.shelf === b.shelf;
+  return a.family !== null && b.family !== null && a.family !== b.family ? false : null;
+}
+
 /** Log odds down to which groups are joined: even ones. */
 const LEAST_ODDS = 0;
 /**
@@ -20,21 +33,22 @@ const USUAL_COMPANY = 0.6;
 /**
  * Groups sounds by average linkage: the two groups whose sounds are likeliest the same drum, in the mean of all pairs, are joined as
  * long as that is not unlikely (R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
- * University of Kansas Science Bulletin 38, 1958). The number of groups follows. `fixed` holds a name for each sound that a person has
- * put in a group: those of one name stay together, those of different names apart. Two sounds are the likelier the same the more they are
+ * University of Kansas Science Bulletin 38, 1958). The number of groups follows. `said` holds what a person has said of each sound:
+ * those of one shelf stay together, those of different shelves apart, and so do those of different families that no shelf holds
+ * together. Two sounds are the likelier the same the more they are
  * like the same others (R. Jarvis, E. Patrick, "Clustering using a similarity measure based on shared near neighbors", IEEE Trans.
  * Computers 22, 1973).
  */
 export function groupSounds(
   count: number,
   odds: (a: number, b: number) => number,
-  fixed: readonly (string | null)[] = [],
+  said: readonly Said[] = [],
 ): Grouping {
   const pair = new Float32Array(count * count);
   for (let a = 0; a < count; a++) {
     for (let b = a + 1; b < count; b++) {
-      const [x, y] = [fixed[a] ?? null, fixed[b] ?? null];
-      const value = x !== null && y !== null ? (x === y ? MUST : -MUST) : odds(a, b);
+      const same = saidSame(said[a], said[b]);
+      const value = same === null ? odds(a, b) : same ? MUST : -MUST;
       pair[a * count + b] = value;
       pair[b * count + a] = value;
     }
@@ -44,6 +58,7 @@ export function groupSounds(
   return { groupOf, confidence: confidences(pair, groupOf, count) };
 }
 
+const NOTHING_SAID: Said = { shelf: null, family: null };
 /** Said by a person, which nothing outweighs. */
 const MUST = 1e6;
 
@@ -84,17 +99,17 @@ const HELD_AGAINST = 6;
 export function groupManySounds(
   count: number,
   odds: (a: number, b: number) => number,
-  fixed: readonly (string | null)[] = [],
+  said: readonly Said[] = [],
 ): Grouping {
-  if (count <= MOST_PAIRED) return groupSounds(count, odds, fixed);
+  if (count <= MOST_PAIRED) return groupSounds(count, odds, said);
   const every = count / MOST_PAIRED;
   const first = new Set(Array.from({ length: MOST_PAIRED }, (_, i) => Math.floor(i * every)));
-  for (const [i, name] of fixed.entries()) if (name !== null) first.add(i);
+  for (const [i, { shelf }] of said.entries()) if (shelf !== null) first.add(i);
   const chosen = [...first].sort((a, b) => a - b);
   const base = groupSounds(
     chosen.length,
     (a, b) => odds(chosen[a] as number, chosen[b] as number),
-    chosen.map((i) => fixed[i] ?? null),
+    chosen.map((i) => said[i] ?? NOTHING_SAID),
   );
   const groupOf = new Array<number>(count).fill(-1);
   const confidence = new Array<number>(count).fill(0);
@@ -111,16 +126,25 @@ export function groupManySounds(
       { length: Math.min(HELD_AGAINST, all.length) },
       (_, n) => all[Math.floor(n * step)] as number,
     );
-    return { group, some };
+    // Which families were said of any of them: one that was said to be another does not join.
+    const families = new Set(all.flatMap((i) => said[i]?.family ?? []));
+    return { group, some, families };
   });
   let next = members.size;
   for (let i = 0; i < count; i++) {
     if (groupOf[i] !== -1) continue;
-    const means = heldAgainst.map(({ some }) => some.reduce((sum, other) => sum + odds(i, other), 0) / some.length);
+    const family = said[i]?.family ?? null;
+    const means = heldAgainst.map(({ some, families }) =>
+      family !== null && families.size > 0 && !families.has(family)
+        ? -MUST
+        : some.reduce((sum, other) => sum + odds(i, other), 0) / some.length,
+    );
     const best = means.indexOf(Math.max(...means));
     const most = means[best] as number;
     const second = Math.max(-8, ...means.filter((_, g) => g !== best));
-    groupOf[i] = most > LEAST_ODDS ? (heldAgainst[best]?.group as number) : next++;
+    const joined = most > LEAST_ODDS ? heldAgainst[best] : undefined;
+    groupOf[i] = joined?.group ?? next++;
+    if (family !== null) joined?.families.add(family);
     confidence[i] = logistic((most > LEAST_ODDS ? most - second : -most) / 2);
   }
   return { groupOf, confidence };

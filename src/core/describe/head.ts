@@ -36,12 +36,17 @@ export function headOf(recording: Float32Array, start: number, end: number, samp
 
 /** The law of ITU-T G.711 for 8 bits a sample, as a continuous curve. */
 const MU = 255;
+const LEVELS = 127 / Math.log1p(MU);
 
 /** Samples as bytes, what is soft as exactly as what is loud. */
 export function packHead({ samples }: Head): Int8Array {
-  return Int8Array.from(samples, (x) =>
-    Math.round((127 * Math.sign(x) * Math.log1p(MU * Math.abs(x))) / Math.log1p(MU)),
-  );
+  const out = new Int8Array(samples.length);
+  for (let i = 0; i < out.length; i++) {
+    const x = samples[i] as number;
+    const byte = Math.round(LEVELS * Math.log1p(MU * Math.abs(x)));
+    out[i] = x < 0 ? -byte : byte;
+  }
+  return out;
 }
 
 const EXPANDED = Float32Array.from({ length: 255 }, (_, i) => {
@@ -50,5 +55,7 @@ const EXPANDED = Float32Array.from({ length: 255 }, (_, i) => {
 });
 
 export function unpackHead(bytes: Int8Array, sampleRate: number): Head {
-  return { sampleRate, samples: Float32Array.from(bytes, (b) => EXPANDED[Math.max(0, b + 127)] as number) };
+  const samples = new Float32Array(bytes.length);
+  for (let i = 0; i < samples.length; i++) samples[i] = EXPANDED[Math.max(0, (bytes[i] as number) + 127)] as number;
+  return { sampleRate, samples };
 }

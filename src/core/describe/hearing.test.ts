@@ -8,12 +8,15 @@ import { seededRandom } from '../signal/random';
 import { familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
 import { averageLinkage, groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
-import { hear, KnownOdds, type ListenedSlice } from './hearing';
+import { hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
+import { comparable, SoundPairs } from './sameness';
 import { Sketcher } from './sketch';
 import { Describer } from './sound';
 
 const RATE = 44100;
+
+const put = (shelf: string | null) => ({ shelf, family: null });
 
 describe('grouping', () => {
   const drum = [0, 1, 0, 2, 1, 0, 2, 2, 1];
@@ -31,10 +34,20 @@ describe('grouping', () => {
   });
 
   test('what a person has put together stays together, what apart apart, and what is like them follows', () => {
-    const fixed = drum.map((_, i) => (i === 0 || i === 3 ? 'mine' : i === 2 ? 'other' : null));
+    const fixed = drum.map((_, i) => put(i === 0 || i === 3 ? 'mine' : i === 2 ? 'other' : null));
     const { groupOf } = groupSounds(drum.length, odds, fixed);
     expect(groupOf[0]).toBe(groupOf[3]);
     expect(groupOf[2]).not.toBe(groupOf[0]);
+  });
+
+  test('what a person has called two drums is not one, unless it was put on one shelf', () => {
+    const said = drum.map((_, i) => ({ shelf: null, family: i === 0 ? 'open hat' : i === 2 ? 'closed hat' : null }));
+    const apart = groupSounds(drum.length, odds, said).groupOf;
+    expect(apart[0]).not.toBe(apart[2]);
+    // The third of the three is like either.
+    expect([apart[0], apart[2]]).toContain(apart[5]);
+    const together = said.map(({ family }) => ({ shelf: family && 'mine', family }));
+    expect(groupSounds(drum.length, odds, together).groupOf).toEqual(drum);
   });
 
   test('of two that are as like a third, that one is joined which keeps its company', () => {
@@ -60,7 +73,7 @@ describe('grouping', () => {
       looked++;
       return kind(a) === kind(b) ? 2 : -4;
     };
-    const fixed = Array.from({ length: count }, (_, i) => (i === 3 || i === 4 ? 'mine' : null));
+    const fixed = Array.from({ length: count }, (_, i) => put(i === 3 || i === 4 ? 'mine' : null));
     const { groupOf, confidence } = groupManySounds(count, near, fixed);
     const groupsOfKind = new Map<number, Set<number>>();
     for (let i = 0; i < count; i++)
@@ -70,6 +83,18 @@ describe('grouping', () => {
     expect(groupOf[3]).toBe(groupOf[4]);
     expect(Math.min(...confidence)).toBeGreaterThan(0.5);
     expect(looked).toBeLessThan((count * count) / 10);
+  });
+
+  test('of thousands, too, what a person has called two drums is not one', () => {
+    const count = 4 * MOST_PAIRED;
+    const said = Array.from({ length: count }, (_, i) => ({
+      shelf: null,
+      family: i % 501 === 1 ? 'open hat' : i % 501 === 2 ? 'closed hat' : null,
+    }));
+    const { groupOf } = groupManySounds(count, () => 2, said);
+    const groupsOf = (family: string) =>
+      new Set(said.flatMap((s, i) => (s.family === family ? (groupOf[i] as number) : [])));
+    expect([...groupsOf('open hat')].filter((group) => groupsOf('closed hat').has(group))).toEqual([]);
   });
 
   test('is the same by pairs joined one at a time over all pairs', () => {
@@ -110,7 +135,7 @@ describe('isolation', () => {
     for (let i = 0; i < burst.length; i++) out[start + i] = (out[start + i] as number) + (burst[i] as number);
     return out;
   }
-  const told = (samples: Float32Array) => isolationOf(new Sketcher(RATE).sketch(samples, start, RATE), [], null);
+  const told = (samples: Float32Array) => isolationOf(new Sketcher(RATE).sketch(samples, start, RATE), [], null, RATE);
 
   test.each([-10, -20, -30])('of a sound while a tone of %d dB rings on is told within 3 dB, with the reason', (db) => {
     const { reasons, score } = told(under(db));
@@ -131,10 +156,13 @@ describe('isolation', () => {
     for (let i = 0; i < RATE / 3; i++)
       bled[start + i] = (bled[start + i] as number) + 0.1 * Math.sin((2 * Math.PI * 5000 * i) / RATE);
     const sketch = sketcher.sketch(bled, start, RATE);
-    const { reasons, score } = isolationOf(sketch, [], usualOf([clean, clean, clean, sketch]));
-    expect(reasons[0]?.kind).toBe('foreign to its group');
+    const { reasons, score } = isolationOf(sketch, [], usualOf([clean, clean, clean, sketch]), RATE);
+    const [reason] = reasons;
+    if (reason?.kind !== 'foreign to its group') throw new Error(`The first reason is ${reason?.kind}.`);
+    expect(reason.hz / 5000).toBeGreaterThan(0.88);
+    expect(reason.hz / 5000).toBeLessThan(1.14);
     expect(score).toBeLessThan(60);
-    expect(isolationOf(clean, [], usualOf([clean, clean, clean, sketch])).score).toBe(100);
+    expect(isolationOf(clean, [], usualOf([clean, clean, clean, sketch]), RATE).score).toBe(100);
   });
 
   test('what sounds from another onset on is foreign, as far as that is as loud', () => {
@@ -144,11 +172,11 @@ describe('isolation', () => {
       for (let i = 0; i < burst.length; i++)
         twice[start + at * RATE + i] = (twice[start + at * RATE + i] as number) + (burst[i] as number);
     const sketch = new Sketcher(RATE).sketch(twice, start, RATE * 1.6);
-    const { score, reasons } = isolationOf(sketch, [{ seconds: 0.37, db: 0 }], null);
-    expect(reasons[0]?.kind).toBe('another onset');
+    const { score, reasons } = isolationOf(sketch, [{ seconds: 0.37, db: 0 }], null, RATE);
+    expect(reasons[0]).toMatchObject({ kind: 'another onset', seconds: 0.37 });
     expect(Math.abs(reasons[0]?.db ?? 99)).toBeLessThan(3);
     expect(score).toBeLessThan(8);
-    expect(isolationOf(sketch, [{ seconds: 0.37, db: -30 }], null).reasons[0]?.db).toBeLessThan(-28);
+    expect(isolationOf(sketch, [{ seconds: 0.37, db: -30 }], null, RATE).reasons[0]?.db).toBeLessThan(-28);
   });
 
   test('onsets inside a slice count, those at its very start and after its end do not', () => {
@@ -179,6 +207,7 @@ describe('listening together', () => {
   const { sampleRate } = loop.audio;
   const mono = toMono(loop.audio);
   const candidates = detectOnsets(mono, sampleRate);
+  const recording = { candidates, sampleRate };
   const describer = new Describer(sampleRate);
   const slices = slicesFromOnsets(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), mono.length).map(
     (region): ListenedSlice => {
@@ -189,8 +218,7 @@ describe('listening together', () => {
   const heard = (set: (slice: ListenedSlice, i: number) => Partial<ListenedSlice> = () => ({})) =>
     hear(
       slices.map((slice, i) => ({ ...slice, ...set(slice, i) })),
-      () => candidates,
-      () => sampleRate,
+      () => recording,
     );
 
   test('puts every slice on one shelf, barest first', () => {
@@ -219,23 +247,14 @@ describe('listening together', () => {
     expect(third?.familyConfidence).toBeLessThan(1);
   });
 
-  test('pairs that are known from before are not worked out again, and nothing is heard otherwise for it', () => {
-    const odds = new KnownOdds();
-    const known = { odds, soundOf: (i: number) => i };
-    const once = (some: readonly ListenedSlice[]) =>
-      hear(
-        some,
-        () => candidates,
-        () => sampleRate,
-        known,
-      );
+  test('pairs that were held against one another before a slice came are not heard otherwise for it', () => {
+    const pairs = new SoundPairs();
+    const once = (some: readonly ListenedSlice[]) => hear(some, () => recording, pairs.odds.bind(pairs));
+    const add = (slice: ListenedSlice) => pairs.add(comparable(slice.figures, slice.chances));
+    slices.slice(0, -3).forEach(add);
     once(slices.slice(0, -3));
+    slices.slice(-3).forEach(add);
     expect(once(slices)).toEqual(heard());
-    const work = jest.fn(() => 7);
-    odds.of(2, 1, work);
-    odds.of(0, slices.length - 1, work);
-    expect(work).not.toHaveBeenCalled();
-    expect(odds.of(0, slices.length, work)).toBe(7);
   });
 
   test('slices that a person has parted stand on shelves of their own', () => {

@@ -3,9 +3,9 @@ import type { Candidate } from '../onset/detect';
 import { type FamilyGuess, guessFamily } from './family';
 import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
-import { comparable, withOdds } from './sameness';
-import { SAMENESS_NETWORK } from './sameness-weights';
+import { comparable, oddsAmong } from './sameness';
 import type { SoundFigures } from './sound';
+import { tailSources } from './tails';
 
 /** A slice with what was found by listening to it alone, and what a person has said of it. */
 export interface ListenedSlice {
@@ -19,6 +19,12 @@ export interface ListenedSlice {
   readonly shelf: string | null;
 }
 
+/** What else is known of the recording that a slice is of; slices that are told the same one are of one recording. */
+export interface HeardRecording {
+  readonly sampleRate: number;
+  readonly candidates: readonly Candidate[];
+}
+
 /** What a slice is heard as among the others. */
 export interface HeardSlice {
   readonly guess: FamilyGuess;
@@ -27,6 +33,8 @@ export interface HeardSlice {
   /** 1 where a person said so. */
   readonly familyConfidence: number;
   readonly isolation: Isolation;
+  /** Place in the list of the slice whose tail is likeliest loudest at its start; null where nothing rings. */
+  readonly tailOf: number | null;
   readonly group: number;
   readonly groupConfidence: number;
 }
@@ -53,41 +61,17 @@ export interface Hearing {
 /** How sure a family is that another slice of the same group was given by a person. */
 const BY_SAMENESS = 0.97;
 
-/** Odds of pairs that were worked out before, by numbers that tell sounds apart; what has changed since is only what was said of them. */
-export class KnownOdds {
-  private readonly odds = new Map<number, number>();
-
-  of(a: number, b: number, work: () => number): number {
-    const key = Math.min(a, b) * 2 ** 26 + Math.max(a, b);
-    const known = this.odds.get(key);
-    if (known !== undefined) return known;
-    const found = work();
-    if (this.odds.size < MOST_KNOWN) this.odds.set(key, found);
-    return found;
-  }
-}
-
-/** Pairs of some 2,000 sounds: beyond that they would take more memory than working them out again takes time. */
-const MOST_KNOWN = 2_000_000;
-
 /**
  * Listens to slices together: groups those of the same drum, lets what a person has said of one speak for its group, and tells how bare
- * each is. `candidates` are those of the recording that the slice at a place in the list is of. `known` remembers pairs from one call to the next,
- * by numbers of the sounds.
+ * each is. `recordingOf` tells which recording the slice at a place in the list is of. `oddsOf` tells of the slices at two places how much
+ * likelier they are the same drum than not, for who knows it from before.
  */
 export function hear(
   slices: readonly ListenedSlice[],
-  candidatesOf: (index: number) => readonly Candidate[],
-  sampleRateOf: (index: number) => number,
-  known: { readonly odds: KnownOdds; readonly soundOf: (index: number) => number } | null = null,
+  recordingOf: (index: number) => HeardRecording,
+  oddsOf = oddsAmong(slices.map(({ figures, chances }) => comparable(figures, chances))),
 ): Hearing {
-  const ready = slices.map(({ figures, chances }) => comparable(figures, chances));
-  const shelves = slices.map((s) => s.shelf);
-  const { groupOf, confidence } = withOdds(ready, SAMENESS_NETWORK, (odds) => {
-    const remembered =
-      known && ((a: number, b: number) => known.odds.of(known.soundOf(a), known.soundOf(b), () => odds(a, b)));
-    return groupManySounds(slices.length, remembered ?? odds, shelves);
-  });
+  const { groupOf, confidence } = groupManySounds(slices.length, oddsOf, slices);
   const membersOf = new Map<number, number[]>();
   for (const [i, group] of groupOf.entries()) membersOf.set(group, [...(membersOf.get(group) ?? []), i]);
   const usualsOf = new Map(
@@ -96,12 +80,15 @@ export function hear(
   const familyOf = new Map(
     [...membersOf].map(([group, members]) => [group, groupFamily(members.map((i) => at(slices, i)))]),
   );
+  const tails = tailsIn(slices, recordingOf);
   const heard = slices.map((slice, i): HeardSlice => {
+    const { candidates, sampleRate } = recordingOf(i);
     const group = groupOf[i] as number;
     const isolation = isolationOf(
       slice.figures.sketch,
-      innerOnsets(slice, candidatesOf(i), sampleRateOf(i)),
+      innerOnsets(slice, candidates, sampleRate),
       usualsOf.get(group) ?? null,
+      sampleRate,
     );
     const shared = familyOf.get(group) as GroupFamily;
     return {
@@ -109,6 +96,7 @@ export function hear(
       family: slice.family ?? shared.family,
       familyConfidence: slice.family ? 1 : shared.confidence,
       isolation,
+      tailOf: tails[i] ?? null,
       group,
       groupConfidence: slice.shelf === null ? (confidence[i] as number) : 1,
     };
@@ -125,6 +113,26 @@ export function hear(
     };
   });
   return { slices: heard, shelves: told.sort((a, b) => b.members.length - a.members.length) };
+}
+
+/** For each slice the place of the one that rings on in it, each recording's slices by themselves. */
+function tailsIn(slices: readonly ListenedSlice[], recordingOf: (index: number) => HeardRecording): (number | null)[] {
+  const placesOf = new Map<HeardRecording, number[]>();
+  for (const i of slices.keys()) {
+    const places = placesOf.get(recordingOf(i));
+    if (places) places.push(i);
+    else placesOf.set(recordingOf(i), [i]);
+  }
+  const tails: (number | null)[] = slices.map(() => null);
+  for (const [{ sampleRate }, places] of placesOf) {
+    const own = places.map((i) => {
+      const { startFrame, endFrame, figures } = at(slices, i);
+      return { startFrame, endFrame, sketch: figures.sketch };
+    });
+    for (const [k, source] of tailSources(own, sampleRate).entries())
+      if (source !== null) tails[places[k] as number] = places[source] as number;
+  }
+  return tails;
 }
 
 function at<T>(list: readonly T[], i: number): T {

@@ -1,14 +1,15 @@
 import type { Candidate } from '../onset/detect';
 import type { Region } from '../onset/split';
 import { select } from '../signal/select';
-import { BANDS, CELLS, cellSeconds, cellSpanSeconds, type Sketch, WINDOW_S } from './sketch';
+import { BANDS, bandMiddles, CELLS, cellSeconds, cellSpanSeconds, type Sketch, WINDOW_S } from './sketch';
 
-/** Why a slice is not bare: something foreign in it, and its energy against the slice's own, in dB. */
-export interface Impurity {
-  readonly kind: 'tail before' | 'another onset' | 'foreign to its group';
-  /** Under the sound itself: -18 means eighteen decibels less energy. */
-  readonly db: number;
-}
+/** Why a slice is not bare: something foreign in it, and its energy against the slice's own: -18 means eighteen decibels less. */
+export type Impurity =
+  | { readonly kind: 'tail before'; readonly db: number }
+  /** `seconds` from the slice's start. */
+  | { readonly kind: 'another onset'; readonly db: number; readonly seconds: number }
+  /** `hz` is the middle of the band that holds most of it. */
+  | { readonly kind: 'foreign to its group'; readonly db: number; readonly hz: number };
 
 export interface Isolation {
   /** 0 to 100: how free a slice is of other sounds. 0 at as much foreign energy as own, 100 at 40 dB less. */
@@ -29,21 +30,39 @@ export interface InnerOnset {
 const PART_S = 0.03;
 const LEAST_STRENGTH = 0.35;
 
-/** What was detected inside a slice after its start, each against the peak at the start. */
+/** What was detected inside a slice after its start, each against the peak at the start; `candidates` in the order of time. */
 export function innerOnsets(region: Region, candidates: readonly Candidate[], sampleRate: number): InnerOnset[] {
-  const own = nearest(candidates, region.startFrame);
-  const from = region.startFrame + PART_S * sampleRate;
-  return candidates
-    .filter((c) => c.frame > from && c.frame < region.endFrame && c.strength >= LEAST_STRENGTH)
-    .map((c) => ({
-      seconds: (c.frame - region.startFrame) / sampleRate,
-      db: 20 * Math.log10((c.peak * c.strength + 1e-6) / ((own?.peak ?? 1) + 1e-6)),
-    }));
+  const { startFrame, endFrame } = region;
+  const own = nearest(candidates, startFrame);
+  const found: InnerOnset[] = [];
+  for (let i = firstAfter(candidates, startFrame + PART_S * sampleRate); i < candidates.length; i++) {
+    const { frame, strength, peak } = candidates[i] as Candidate;
+    if (frame >= endFrame) break;
+    if (strength < LEAST_STRENGTH) continue;
+    found.push({
+      seconds: (frame - startFrame) / sampleRate,
+      db: 20 * Math.log10((peak * strength + 1e-6) / ((own?.peak ?? 1) + 1e-6)),
+    });
+  }
+  return found;
 }
 
 function nearest(candidates: readonly Candidate[], frame: number): Candidate | undefined {
-  const off = (c: Candidate) => Math.abs(c.frame - frame);
-  return candidates.reduce<Candidate | undefined>((best, c) => (!best || off(c) < off(best) ? c : best), undefined);
+  const after = firstAfter(candidates, frame);
+  const [before, next] = [candidates[after - 1], candidates[after]];
+  if (!before || !next) return before ?? next;
+  return next.frame - frame < frame - before.frame ? next : before;
+}
+
+/** Place of the first candidate that stands after a frame. */
+function firstAfter(candidates: readonly Candidate[], frame: number): number {
+  let [low, high] = [0, candidates.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((candidates[middle] as Candidate).frame > frame) high = middle;
+    else low = middle + 1;
+  }
+  return low;
 }
 
 const BARE_DB = 40;
@@ -62,33 +81,42 @@ const ALLOWED = 20;
  * never more than sounds), other onsets inside, and what other members of its group do not have at the same place. `usual` is what
  * `usualOf` tells of its group.
  */
-export function isolationOf(sketch: Sketch, inner: readonly InnerOnset[], usual: Float32Array | null): Isolation {
+export function isolationOf(
+  sketch: Sketch,
+  inner: readonly InnerOnset[],
+  usual: Float32Array | null,
+  sampleRate: number,
+): Isolation {
   const all = energyOf(sketch);
   if (all <= 0) return { score: 0, foreignDb: 0, reasons: [] };
   const left = leftover(sketch);
-  // What sounds from another onset on is its, as far as it is as loud; of several the one that has most stands for all.
-  const others = inner.reduce(
-    (most, { seconds, db }) => Math.max(most, energyOf(sketch, seconds) * Math.min(1, 10 ** (db / 10))),
-    0,
-  );
-  const foreign = usual ? foreignTo(sketch, usual) : 0;
-  const parts: { kind: Impurity['kind']; energy: number }[] = [
-    { kind: 'tail before', energy: left },
-    { kind: 'another onset', energy: others },
-    // What is left of the sound before is foreign to the group as well, and counts once.
-    { kind: 'foreign to its group', energy: Math.max(0, foreign - left) },
-  ];
-  const impure = parts.reduce((sum, { energy }) => sum + energy, 0);
+  const other = loudestOnset(sketch, inner);
+  const foreign = usual ? foreignTo(sketch, usual) : { energy: 0, band: 0 };
+  // What is left of the sound before is foreign to the group as well, and counts once.
+  const strange = Math.max(0, foreign.energy - left);
+  const impure = left + other.energy + strange;
   const own = Math.max(all - impure, all * 1e-3);
   const db = (energy: number) => 10 * Math.log10(energy / own + 1e-12);
+  const parts: readonly Impurity[] = [
+    { kind: 'tail before', db: db(left) },
+    { kind: 'another onset', db: db(other.energy), seconds: other.seconds },
+    { kind: 'foreign to its group', db: db(strange), hz: bandMiddles(sampleRate)[foreign.band] as number },
+  ];
   return {
     foreignDb: db(impure),
     score: Math.round(100 * Math.max(0, Math.min(1, -db(impure) / BARE_DB))),
-    reasons: parts
-      .map(({ kind, energy }) => ({ kind, db: db(energy) }))
-      .filter((reason) => reason.db > NOTHING_DB)
-      .sort((a, b) => b.db - a.db),
+    reasons: parts.filter((reason) => reason.db > NOTHING_DB).sort((a, b) => b.db - a.db),
   };
+}
+
+/** What sounds from another onset on is its, as far as it is as loud; of several the one that has most stands for all. */
+function loudestOnset(sketch: Sketch, inner: readonly InnerOnset[]): { energy: number; seconds: number } {
+  let most = { energy: 0, seconds: 0 };
+  for (const { seconds, db } of inner) {
+    const energy = energyOf(sketch, seconds) * Math.min(1, 10 ** (db / 10));
+    if (energy > most.energy) most = { energy, seconds };
+  }
+  return most;
 }
 
 /** Energy of a sketch's cells from a time on. */
@@ -135,15 +163,15 @@ export function usualOf(group: readonly Sketch[]): Float32Array | null {
   return usual;
 }
 
-/** Energy over what the group has at the same place. */
-function foreignTo(sketch: Sketch, usual: Float32Array): number {
+/** Energy over what the group has at the same place, and the band that holds most of it. */
+function foreignTo(sketch: Sketch, usual: Float32Array): { energy: number; band: number } {
   const scale = levelOf(sketch);
-  let sum = 0;
+  const bands = new Float64Array(BANDS);
   for (let i = 0; i < sketch.cells * BANDS; i++) {
     const over = (sketch.powers[i] as number) - ALLOWED * scale * (usual[i] as number);
-    if (over > 0) sum += over * cellSpanSeconds(Math.floor(i / BANDS));
+    if (over > 0) bands[i % BANDS] = (bands[i % BANDS] as number) + over * cellSpanSeconds(Math.floor(i / BANDS));
   }
-  return sum;
+  return { energy: bands.reduce((sum, e) => sum + e, 0), band: bands.indexOf(Math.max(...bands)) };
 }
 
 /** Level that sketches of one drum are brought to one another by: power of the first fifth of a second. */

@@ -1,3 +1,5 @@
+import { fromBase64 } from '../format/bytes';
+
 /** A network with one hidden layer, learnt by a program of test/accuracy and kept in the core as a table. */
 export interface Network {
   readonly inputs: number;
@@ -64,5 +66,5 @@ export function logistic(score: number): number {
 
 /** Figures from the base64 of their little-endian 32-bit floats. */
 export function table(base64: string): Float32Array {
-  return new Float32Array(Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)).buffer);
+  return new Float32Array(fromBase64(base64).buffer);
 }

@@ -15,6 +15,8 @@ export interface Chances {
 /** Levels are kept in half decibels from here up to +7.5 dB. */
 const FLOOR_DB = -120;
 const STEP_DB = 0.5;
+/** The power that each byte stands for. */
+const POWERS = Float32Array.from({ length: 256 }, (_, b) => (b === 0 ? 0 : 10 ** ((FLOOR_DB + STEP_DB * b) / 10)));
 const FIGURES = 13;
 const NONE = -1;
 
@@ -73,9 +75,8 @@ export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances
     sampleRate,
   ] = floats as unknown as number[];
   const headAt = 4 * count + ((cells as number) + 2) * BANDS;
-  const levels = Float32Array.from(bytes.subarray(4 * count, headAt), (b) =>
-    b === 0 ? 0 : 10 ** ((FLOOR_DB + STEP_DB * b) / 10),
-  );
+  const levels = new Float32Array(headAt - 4 * count);
+  for (let i = 0; i < levels.length; i++) levels[i] = POWERS[bytes[4 * count + i] as number] as number;
   const size = (cells as number) * BANDS;
   const sketch: Sketch = {
     cells: cells as number,
@@ -88,7 +89,10 @@ export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances
   return {
     figures: {
       sketch,
-      head: unpackHead(Int8Array.from(bytes.subarray(headAt)), sampleRate as number),
+      head: unpackHead(
+        new Int8Array(bytes.buffer, bytes.byteOffset + headAt, bytes.length - headAt),
+        sampleRate as number,
+      ),
       texture: floats.subarray(FIGURES + 1, chancesAt),
       envelope: {
         attackMs: attackMs as number,

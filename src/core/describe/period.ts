@@ -126,25 +126,8 @@ function top3(l: number, m: number, r: number): number {
 }
 
 /** Level of the partial whose period is `lag` frames, in dB: one line of the Fourier transform under a Hann window. */
-function decibelsAt({ samples }: Laid, lag: number): number {
-  const { length } = samples;
-  // Both circles are gone round step by step; over one window the rounding stays under 1e-12.
-  const [turnRe, turnIm] = [Math.cos((2 * Math.PI) / lag), Math.sin((2 * Math.PI) / lag)];
-  const [hannRe, hannIm] = [Math.cos((2 * Math.PI) / length), Math.sin((2 * Math.PI) / length)];
-  let [c, s, hc, hs] = [1, 0, 1, 0];
-  let [re, im] = [0, 0];
-  for (let i = 0; i < length; i++) {
-    const x = (samples[i] as number) * (1 - hc);
-    re += x * c;
-    im += x * s;
-    const nextC = c * turnRe - s * turnIm;
-    s = c * turnIm + s * turnRe;
-    c = nextC;
-    const nextH = hc * hannRe - hs * hannIm;
-    hs = hc * hannIm + hs * hannRe;
-    hc = nextH;
-  }
-  return 10 * Math.log10(re * re + im * im + 1e-30);
+function decibelsAt({ samples, at }: Laid, lag: number): number {
+  return 10 * Math.log10(threadKernel().run.linePower(at, samples.length, lag) + 1e-30);
 }
 
 /** Every `factor`th sample after a low pass at that rate's half: a windowed sinc (Oppenheim & Schafer, section 7.5). */

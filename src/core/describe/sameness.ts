@@ -1,6 +1,9 @@
-import { threadKernel } from '../kernel/kernel';
-import { type ClearHead, COHERENCE_FIGURES, clearHead, layHeads } from './coherence';
+import { Kernel } from '../kernel/kernel';
+import { type ClearHead, COHERENCE_FIGURES, clearHead, Heads } from './coherence';
+import { MOST_PAIRED } from './grouping';
+import { LaidNetwork } from './laid-network';
 import type { Network } from './network';
+import { SAMENESS_NETWORK } from './sameness-weights';
 import { BANDS, CELLS } from './sketch';
 import type { SoundFigures } from './sound';
 
@@ -18,21 +21,16 @@ export interface FamilyChances {
   readonly contains: ArrayLike<number>;
 }
 
-/** What two sounds are compared by, got ready once a sound. */
+/** What two sounds are compared by, got ready once a sound, as the kernel reads it. */
 export interface Comparable {
-  /** As the kernel reads it: logarithms of power by cell and band over the floor, 0 to 6, then masks of those that are surely the sound's own. */
-  readonly row: Float32Array;
+  /** Logarithms of power by cell and band over the floor, 0 to 6, then masks of those that are surely the sound's own. */
+  readonly levels: Float32Array;
   readonly cells: number;
-  readonly peakDb: number;
-  /** Logarithms: of the decay by 20 dB in ms, of the length in ms, of the changes of sign a second, of the brightness and the root in Hz. */
-  readonly decay: number;
-  readonly length: number;
-  readonly crossings: number;
-  readonly brightness: number;
-  readonly root: number | null;
-  /** Roots of the probabilities of the main family. */
-  readonly main: Float64Array;
-  readonly contains: ArrayLike<number>;
+  /**
+   * Peak in dBFS; logarithms of the decay by 20 dB in ms, of the length in ms, of the changes of sign a second, of the brightness and
+   * the root in Hz; 1 where there is a root; roots of the probabilities of the main family; probabilities of those it contains.
+   */
+  readonly figures: Float32Array;
   readonly head: ClearHead;
 }
 
@@ -40,127 +38,122 @@ export function comparable(sound: SoundFigures, chances: FamilyChances): Compara
   const { sketch, head, envelope, root, peakDb, brightnessHz, seconds } = sound;
   const { powers, cells, before } = sketch;
   const loudest = powers.reduce((a, b) => Math.max(a, b), 1e-14);
-  const row = new Float32Array(2 * CELLS * BANDS);
-  const own = new Int32Array(row.buffer, 4 * CELLS * BANDS);
+  const levels = new Float32Array(2 * CELLS * BANDS);
+  const own = new Int32Array(levels.buffer, 4 * CELLS * BANDS);
   for (let i = 0; i < cells * BANDS; i++) {
     const power = powers[i] as number;
-    row[i] = Math.max(FLOOR, Math.log10(power / loudest + 1e-12)) - FLOOR;
+    levels[i] = Math.max(FLOOR, Math.log10(power / loudest + 1e-12)) - FLOOR;
     // The most that can be left of what sounded before is all of it.
     own[i] = (before[i % BANDS] as number) <= MOST_LEFT * power ? -1 : 0;
   }
-  return {
-    row,
-    cells,
+  const figures = Float32Array.of(
     peakDb,
-    decay: envelope.decay20Ms === null ? Number.POSITIVE_INFINITY : Math.log10(1 + envelope.decay20Ms),
-    length: Math.log10(1 + 1000 * seconds),
-    crossings: Math.log10(20 + envelope.crossings),
-    brightness: Math.log2(50 + brightnessHz),
-    root: root && Math.log2(root.hz),
-    main: Float64Array.from(chances.main, Math.sqrt),
-    contains: chances.contains,
-    head: clearHead(head, sketch),
-  };
+    envelope.decay20Ms === null ? Number.POSITIVE_INFINITY : Math.log10(1 + envelope.decay20Ms),
+    Math.log10(1 + 1000 * seconds),
+    Math.log10(20 + envelope.crossings),
+    Math.log2(50 + brightnessHz),
+    root ? Math.log2(root.hz) : 0,
+    root ? 1 : 0,
+    ...Array.from(chances.main, Math.sqrt),
+    ...Array.from(chances.contains),
+  );
+  return { levels, cells, figures, head: clearHead(head, sketch) };
 }
 
-/** Writes how figures of two sounds differ, the same whichever comes first, after what the kernel tells of their sketches. */
-function compareFigures(a: Comparable, b: Comparable, out: Float32Array): void {
-  const length = Math.min(a.length, b.length);
-  let family = 0;
-  for (let f = 0; f < a.main.length; f++) family += (a.main[f] as number) * (b.main[f] as number);
-  let n = ZONES + 2;
-  out[n++] = Math.min(30, Math.abs(a.peakDb - b.peakDb)) / 10;
-  out[n++] = Math.abs(Math.min(a.decay, length) - Math.min(b.decay, length));
-  out[n++] = Math.abs(a.crossings - b.crossings);
-  out[n++] = Math.abs(a.brightness - b.brightness);
-  out[n++] = a.root !== null && b.root !== null ? Math.min(1, Math.abs(a.root - b.root)) : 0.3;
-  out[n++] = family;
-  for (let f = 0; f < a.contains.length; f++)
-    out[n++] = Math.abs((a.contains[f] as number) - (b.contains[f] as number));
-}
-
-/** Sounds laid in the kernel's memory, where pairs of them are compared. */
-interface Laid {
-  /** Figures told of a pair. */
-  readonly count: number;
-  /** Where they are told; there is room up to a multiple of 4. */
-  readonly at: number;
-  /** Tells them of two sounds, by their places: how they differ by zones of their sketches, by their figures, how coherent they are. */
-  compare(a: number, b: number): Float32Array;
-}
-
-function lay(sounds: readonly Comparable[]): Laid {
-  const kernel = threadKernel();
-  const { run } = kernel;
-  const rows = sounds.map(({ row }) => kernel.lay(row));
-  const heads = layHeads(sounds.map(({ head }) => head));
-  const own = ZONES + FIGURES + (sounds[0]?.contains.length ?? 0);
-  const count = own + COHERENCE_FIGURES;
-  const at = kernel.lay(new Float32Array(upToFours(count)));
-  let values = kernel.floats(at, count);
-  return {
-    count,
-    at,
-    compare(a, b) {
-      // Memory that has grown since lies elsewhere.
-      if (values.buffer !== run.memory.buffer) values = kernel.floats(at, count);
-      const [x, y] = [sounds[a] as Comparable, sounds[b] as Comparable];
-      run.zoneDifferences(rows[a] as number, rows[b] as number, Math.min(x.cells, y.cells), at);
-      compareFigures(x, y, values);
-      heads.compare(a, b, values, own);
-      return values;
-    },
-  };
-}
-
-/** Lets `work` ask what the network is shown of two sounds, by their places in the list; the same whichever comes first. */
-export function withInputs<T>(
-  sounds: readonly Comparable[],
-  work: (inputs: (a: number, b: number) => Float32Array) => T,
-): T {
-  return threadKernel().within(() => {
-    const { compare } = lay(sounds);
-    return work((a, b) => compare(a, b).slice());
-  });
-}
+/** Of the first so many sounds all odds have a place; of later ones, of which only some pairs are asked for, those are kept that were. */
+const MOST_IN_ROWS = 2000;
+/** Beyond that pairs take more memory than working them out again takes time. */
+const MOST_BESIDE = 2_000_000;
+/** So many lie in the processor's cache at once. */
+const TOGETHER = 8;
 
 /**
- * Lets `work` ask for sounds, by their places in the list, how much likelier two are the same drum than not, as a logarithm of odds:
- * what a network of `npm run train-sameness` makes of `withInputs`.
+ * Sounds held against one another, each pair once: sounds can come at any time, and those that came before know one another. They lie in a
+ * memory of their own, some 15 kB each, that goes with this.
  */
-export function withOdds<T>(
-  sounds: readonly Comparable[],
-  network: Network,
-  work: (odds: (a: number, b: number) => number) => T,
-): T {
-  const kernel = threadKernel();
-  return kernel.within(() => {
-    const { count, at, compare } = lay(sounds);
-    const { inputs, hidden, inner, outer, innerOffset } = network;
-    if (sounds.length > 0 && count !== inputs)
-      throw new RangeError(`The network takes ${inputs} figures; it was given ${count}.`);
-    const wide = upToFours(inputs);
-    const units = upToFours(hidden);
-    const turned = new Float32Array(units * wide);
-    for (let i = 0; i < inputs; i++)
-      for (let h = 0; h < hidden; h++) turned[h * wide + i] = inner[i * hidden + h] as number;
-    const innerAt = kernel.lay(turned);
-    const offsetsAt = kernel.lay(padded(innerOffset, units));
-    const outerAt = kernel.lay(padded(outer, units));
-    const last = network.outerOffset[0] as number;
-    return work((a, b) => {
-      compare(a, b);
-      return kernel.run.networkScore(at, wide, units, innerAt, offsetsAt, outerAt, last);
+export class SoundPairs {
+  private readonly kernel = new Kernel();
+  private readonly heads = new Heads(this.kernel);
+  private readonly laid: number[] = [];
+  /** For each of the first sounds its odds with those before it; NaN for those not asked for yet. */
+  private readonly rows: Float32Array[] = [];
+  /** Odds of later sounds, by `besideKey`. */
+  private readonly beside = new Map<number, number>();
+  private readonly families: number;
+  private readonly net: LaidNetwork;
+
+  constructor(private readonly network: Network = SAMENESS_NETWORK) {
+    this.families = network.inputs - ZONES - FIGURES - COHERENCE_FIGURES;
+    this.net = new LaidNetwork(this.kernel, network);
+  }
+
+  /** Takes a sound in; gives its number. */
+  add({ cells, levels, figures, head }: Comparable): number {
+    const { kernel } = this;
+    const words = [kernel.lay(levels), kernel.lay(figures), this.heads.lay(head)];
+    const number = this.laid.push(kernel.lay(Int32Array.of(cells, ...words))) - 1;
+    if (number < MOST_IN_ROWS) this.rows.push(new Float32Array(number).fill(Number.NaN));
+    return number;
+  }
+
+  /** What the network is shown of two sounds: how they differ by zones of their sketches, by their figures, and how coherent they are. */
+  inputs(a: number, b: number): Float32Array {
+    const { kernel, laid, families, net, network } = this;
+    kernel.run.pairInputs(laid[a] as number, laid[b] as number, families, net.values);
+    return kernel.floats(net.values, network.inputs).slice();
+  }
+
+  /**
+   * How much likelier two sounds are the same drum than not, as a logarithm of odds: what a network of `npm run train-sameness` makes of
+   * `inputs`; the same whichever comes first.
+   */
+  odds(a: number, b: number): number {
+    const [first, second] = [Math.min(a, b), Math.max(a, b)];
+    const known = this.rows[second]?.[first] ?? this.beside.get(besideKey(first, second));
+    if (known !== undefined && !Number.isNaN(known)) return known;
+    return this.meet(second, [first])[0] as number;
+  }
+
+  /** Has all of these know one another, in less time than pair by pair. */
+  meetAll(numbers: readonly number[]): void {
+    const rising = [...numbers].sort((a, b) => a - b);
+    for (let first = 0; first < rising.length; first += TOGETHER) {
+      const some = rising.slice(first, first + TOGETHER);
+      for (const number of rising.slice(first + 1)) {
+        const row = this.rows[number];
+        if (!row) break;
+        const strangers = some.filter((other) => other < number && Number.isNaN(row[other]));
+        if (strangers.length > 0) this.meet(number, strangers);
+      }
+    }
+  }
+
+  /** Odds of a sound with some that came before it. */
+  private meet(number: number, others: readonly number[]): Float32Array {
+    const { kernel, laid, families, net } = this;
+    const odds = kernel.within(() => {
+      const places = kernel.lay(Int32Array.from(others, (other) => laid[other] as number));
+      const out = kernel.run.reserve(4 * others.length);
+      kernel.run.pairScores(laid[number] as number, places, others.length, families, net.at, net.values, out);
+      return kernel.floats(out, others.length).slice();
     });
-  });
+    const row = this.rows[number];
+    for (const [i, other] of others.entries()) {
+      if (row) row[other] = odds[i] as number;
+      else if (this.beside.size < MOST_BESIDE) this.beside.set(besideKey(other, number), odds[i] as number);
+    }
+    return odds;
+  }
 }
 
-function upToFours(count: number): number {
-  return 4 * Math.ceil(count / 4);
+function besideKey(first: number, second: number): number {
+  return first * 2 ** 26 + second;
 }
 
-function padded(values: Float32Array, length: number): Float32Array {
-  const out = new Float32Array(length);
-  out.set(values);
-  return out;
+/** Odds of sounds by their places in a list; of no more than know one another, all pairs are held against one another at once. */
+export function oddsAmong(sounds: readonly Comparable[], network?: Network): (a: number, b: number) => number {
+  const pairs = new SoundPairs(network);
+  const numbers = sounds.map((sound) => pairs.add(sound));
+  if (numbers.length <= MOST_PAIRED) pairs.meetAll(numbers);
+  return (a, b) => pairs.odds(a, b);
 }

@@ -10,15 +10,20 @@ export interface TempoGuess {
 
 const SLOWEST = 50;
 const FASTEST = 210;
-/** Tempi are tried in steps of this ratio. */
-const RATIO = 1.004;
+/** Tempi that are tried, evenly spaced, in beats a minute. */
+interface Tempi {
+  readonly first: number;
+  readonly step: number;
+  readonly count: number;
+}
+
+const TRIED: Tempi = { first: SLOWEST, step: 0.5, count: 2 * (FASTEST - SLOWEST) + 1 };
 const WINDOW_S = 10;
 /** Listeners tap near this tempo; a resonance about it decides between a tempo and its double. */
 const PREFERRED_BPM = 115;
 const PREFERENCE_OCTAVES = 0.7;
-/** Harmonics of the beat that are looked at: the beat, its half, thirds and quarters. */
-const DIVISIONS = [1, 2, 3, 4];
-const WEIGHTS = [1, 1, 0.3, 0.6];
+/** How much the beat itself, its halves, its thirds and its quarters count. */
+const [WHOLES, HALVES, THIRDS, QUARTERS] = [1, 1, 0.3, 0.6];
 
 /**
  * Estimates the tempo from when and how strongly strokes were found: the Fourier tempogram of the strokes, taken window by
@@ -36,8 +41,10 @@ export function estimateTempo(
 ): TempoGuess | null {
   if (strokes.length < 4) return null;
   const { times, weights } = weighed(strokes, sampleRate);
-  const grid: { bpm: number; score: number }[] = [];
-  for (let bpm = SLOWEST; bpm <= FASTEST; bpm *= RATIO) grid.push({ bpm, score: scoreOf(bpm, times, weights) });
+  const grid = Array.from(pulses(TRIED, times, weights, WINDOW_S), (pulse, k) => {
+    const bpm = TRIED.first + k * TRIED.step;
+    return { bpm, score: preference(bpm) * pulse };
+  });
   const best = grid.reduce((a, b) => (b.score > a.score ? b : a));
   const bpm = wholeLoop(refined(best.bpm, times, weights), times, totalFrames / sampleRate);
   const rivals = grid.filter((g) => Math.abs(Math.log2(g.bpm / best.bpm)) > 0.06);
@@ -82,36 +89,68 @@ function weighed(strokes: readonly Candidate[], sampleRate: number): { times: nu
 }
 
 function scoreOf(bpm: number, times: readonly number[], weights: readonly number[]): number {
-  const octaves = Math.log2(bpm / PREFERRED_BPM) / PREFERENCE_OCTAVES;
-  return Math.exp(-0.5 * octaves * octaves) * pulseOf(bpm, times, weights, WINDOW_S);
+  const [pulse] = pulses({ first: bpm, step: 0, count: 1 }, times, weights, WINDOW_S);
+  return preference(bpm) * (pulse as number);
 }
 
-/** How well strokes stand on a beat of this tempo and its divisions, whatever the phase: means over windows. */
-function pulseOf(bpm: number, times: readonly number[], weights: readonly number[], windowS: number): number {
-  let sum = 0;
+/** The resonance about the tempo that people tap most readily. */
+function preference(bpm: number): number {
+  const octaves = Math.log2(bpm / PREFERRED_BPM) / PREFERENCE_OCTAVES;
+  return Math.exp(-0.5 * octaves * octaves);
+}
+
+/**
+ * How well strokes stand on a beat of each tempo and its divisions, whatever the phase: means over windows. Each stroke is turned on from
+ * tempo to tempo, and to multiples of an angle, by multiplication: a sine takes as long as twenty of these.
+ */
+function pulses(
+  { first, step, count }: Tempi,
+  times: readonly number[],
+  weights: readonly number[],
+  windowS: number,
+): Float64Array {
+  const sums = new Float64Array(count);
+  const parts = Array.from({ length: 8 }, () => new Float64Array(count));
+  const [re1, im1, re2, im2, re3, im3, re4, im4] = parts as [...Four, ...Four];
   let total = 0;
   for (let from = 0; from < times.length; ) {
     const start = times[from] as number;
+    for (const part of parts) part.fill(0);
     let to = from;
-    let weight = 0;
-    const re = [0, 0, 0, 0];
-    const im = [0, 0, 0, 0];
     for (; to < times.length && (times[to] as number) < start + windowS; to++) {
-      const t = times[to] as number;
+      // Only how strokes stand to one another counts: small angles are more exact.
+      const turn = (2 * Math.PI * ((times[to] as number) - start)) / 60;
       const w = weights[to] as number;
-      weight += w;
-      for (const [d, division] of DIVISIONS.entries()) {
-        const phase = (2 * Math.PI * t * bpm * division) / 60;
-        re[d] = (re[d] as number) + w * Math.cos(phase);
-        im[d] = (im[d] as number) + w * Math.sin(phase);
+      total += w;
+      let [c, s] = [Math.cos(turn * first), Math.sin(turn * first)];
+      const [onC, onS] = [Math.cos(turn * step), Math.sin(turn * step)];
+      for (let k = 0; k < count; k++) {
+        const c2 = c * c - s * s;
+        const s2 = 2 * c * s;
+        re1[k] = (re1[k] as number) + w * c;
+        im1[k] = (im1[k] as number) + w * s;
+        re2[k] = (re2[k] as number) + w * c2;
+        im2[k] = (im2[k] as number) + w * s2;
+        re3[k] = (re3[k] as number) + w * (c2 * c - s2 * s);
+        im3[k] = (im3[k] as number) + w * (c2 * s + s2 * c);
+        re4[k] = (re4[k] as number) + w * (c2 * c2 - s2 * s2);
+        im4[k] = (im4[k] as number) + w * (2 * c2 * s2);
+        const next = c * onC - s * onS;
+        s = c * onS + s * onC;
+        c = next;
       }
     }
-    for (const [d, w] of WEIGHTS.entries()) sum += w * Math.hypot(re[d] as number, im[d] as number);
-    total += weight;
+    const amount = (re: Float64Array, im: Float64Array, k: number) => Math.hypot(re[k] as number, im[k] as number);
+    for (let k = 0; k < count; k++) {
+      const plain = WHOLES * amount(re1, im1, k) + HALVES * amount(re2, im2, k);
+      sums[k] = (sums[k] as number) + plain + THIRDS * amount(re3, im3, k) + QUARTERS * amount(re4, im4, k);
+    }
     from = to;
   }
-  return total > 0 ? sum / total : 0;
+  return total > 0 ? sums.map((sum) => sum / total) : sums;
 }
+
+type Four = [Float64Array, Float64Array, Float64Array, Float64Array];
 
 /** The best tempo near one, to a thousandth of a beat a minute: longer windows resolve finer. */
 function refined(bpm: number, times: readonly number[], weights: readonly number[]): number {
@@ -120,16 +159,14 @@ function refined(bpm: number, times: readonly number[], weights: readonly number
     [0.01, 0.001, 20],
     [0.002, 0.0001, 60],
   ] as const) {
-    const centre = best;
-    let most = Number.NEGATIVE_INFINITY;
-    for (let r = -reach; r <= reach; r += step) {
-      const tried = centre * (1 + r);
-      const score = pulseOf(tried, times, weights, windowS);
-      if (score > most) {
-        most = score;
-        best = tried;
-      }
-    }
+    const tempi: Tempi = {
+      first: best * (1 - reach),
+      step: best * step,
+      count: 2 * Math.round(reach / step) + 1,
+    };
+    const found = pulses(tempi, times, weights, windowS);
+    const most = found.indexOf(Math.max(...found));
+    best = tempi.first + most * tempi.step;
   }
   return Math.round(best * 1000) / 1000;
 }

@@ -8,7 +8,7 @@ import { DEFAULT_SPLIT } from '@/core/onset/split';
 import { overviewLong } from '@/core/overview/pack';
 import type { Db } from '../db/open';
 import { insertDoc, prepared, readDoc } from '../history/tables';
-import { readFormat, readMono } from '../importing/pcm';
+import { MonoReader } from '../importing/pcm';
 import { droppedBytes } from '../rubbish';
 import { oneShotsOf, takeOneShot } from './one-shots';
 
@@ -21,9 +21,10 @@ const DETECTION_SHARE = 0.8;
  * that are there already are a person's and stay.
  */
 export function analyseRecording(db: Db, recordingId: string, progress: (share: number) => void): void {
-  const { frames, sampleRate, peak } = readFormat(db, recordingId);
+  const reader = new MonoReader(db, recordingId);
+  const { frames, sampleRate, peak } = reader.format;
   const read = (start: number, end: number) => {
-    const samples = readMono(db, recordingId, start, end);
+    const samples = reader.read(start, end);
     droppedBytes(samples.byteLength);
     return samples;
   };
@@ -81,7 +82,7 @@ export function requeueOutdated(db: Db): void {
     `INSERT INTO job (kind, recording_id, state)
      SELECT 'analyse', a.recording_id, 'waiting' FROM analysis a
      WHERE a.version < ? AND NOT EXISTS (
-       SELECT 1 FROM job j WHERE j.recording_id = a.recording_id AND j.state IN ('waiting', 'running'))`,
+       SELECT 1 FROM job j WHERE j.kind = 'analyse' AND j.recording_id = a.recording_id AND j.state IN ('waiting', 'running'))`,
   ).run(DETECTION_VERSION);
 }
 

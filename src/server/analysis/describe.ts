@@ -6,7 +6,8 @@ import { Describer } from '@/core/describe/sound';
 import type { Region } from '@/core/onset/split';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
-import { readFormat, readMono } from '../importing/pcm';
+import { MonoReader } from '../importing/pcm';
+import { queueJob } from '../jobs/lease';
 
 /** Slices that are listened to between two commits: results arrive as they are ready, and an edit need not wait long. */
 const BATCH = 24;
@@ -22,15 +23,9 @@ export function countUnheard(db: Db, recordingId: string): number {
   return n;
 }
 
-/** Has a recording's slices listened to, if some have not been and no job for it waits already. Tells whether one was made. */
-export function queueDescription(db: Db, recordingId: string): boolean {
-  return (
-    prepared(
-      db,
-      `INSERT INTO job (kind, recording_id, state) SELECT 'describe', ?, 'waiting'
-       WHERE NOT EXISTS (SELECT 1 FROM job WHERE kind = 'describe' AND recording_id = ? AND state = 'waiting')`,
-    ).run(recordingId, recordingId).changes > 0
-  );
+/** Has a recording's slices listened to that have not been, unless that is under way. Tells whether it is begun. */
+export function listenToMissing(db: Db, recordingId: string): boolean {
+  return countUnheard(db, recordingId) > 0 && queueJob(db, 'describe', recordingId, { unlessRunning: true });
 }
 
 /** Documents that a rhythm is worked out from. */
@@ -43,7 +38,7 @@ const HEARD_BY = new Set(['slice', 'cut', 'recording']);
 export function relisten(db: Db, touched: readonly Touched[]): boolean {
   const changed = new Set(touched.filter(({ doc }) => HEARD_BY.has(doc)).map(({ scope }) => scope));
   const known = prepared(db, 'SELECT 1 FROM slice_sound WHERE recording_id = ? LIMIT 1');
-  return [...changed].filter((id) => known.get(id) !== undefined && queueDescription(db, id)).length > 0;
+  return [...changed].filter((id) => known.get(id) !== undefined && queueJob(db, 'describe', id)).length > 0;
 }
 
 /**
@@ -52,17 +47,22 @@ export function relisten(db: Db, touched: readonly Touched[]): boolean {
  * the other end: at worst both listen to the last batch.
  */
 export function describeSlices(db: Db, recordingId: string, from: 'start' | 'end', told: () => void): void {
-  const { sampleRate, frames } = readFormat(db, recordingId);
-  const describer = new Describer(sampleRate);
+  const reader = new MonoReader(db, recordingId);
+  const describer = new Describer(reader.format.sampleRate);
+  const { before, after } = describer.reach;
+  const room = new Float32Array(before + after);
   const next = prepared(
     db,
     `SELECT DISTINCT s.start_frame AS startFrame, s.end_frame AS endFrame ${MISSING} ORDER BY s.start_frame ${from === 'start' ? 'ASC' : 'DESC'} LIMIT ${BATCH}`,
   );
-  const keep = prepared(db, 'INSERT OR REPLACE INTO slice_sound VALUES (?, ?, ?, ?, ?)');
+  const keep = prepared(
+    db,
+    'INSERT OR REPLACE INTO slice_sound (recording_id, start_frame, end_frame, version, figures) VALUES (?, ?, ?, ?, ?)',
+  );
   for (;;) {
     const regions = next.all(DESCRIPTION_VERSION, recordingId) as Region[];
     if (regions.length === 0) return;
-    const found = regions.map((region) => ({ region, bytes: listen(db, recordingId, region, describer, frames) }));
+    const found = regions.map((region) => ({ region, bytes: listen(reader, region, describer, room) }));
     db.transaction(() => {
       for (const { region, bytes } of found)
         keep.run(recordingId, region.startFrame, region.endFrame, DESCRIPTION_VERSION, Buffer.from(bytes));
@@ -71,12 +71,16 @@ export function describeSlices(db: Db, recordingId: string, from: 'start' | 'end
   }
 }
 
-function listen(db: Db, recordingId: string, region: Region, describer: Describer, frames: number): Uint8Array {
-  const { startFrame, endFrame } = region;
+function listen(
+  reader: MonoReader,
+  { startFrame, endFrame }: Region,
+  describer: Describer,
+  room: Float32Array,
+): Uint8Array {
   const { before, after } = describer.reach;
   const from = Math.max(0, startFrame - before);
-  const to = Math.min(frames, endFrame, startFrame + after);
-  const samples = readMono(db, recordingId, from, to);
+  const to = Math.min(reader.format.frames, endFrame, startFrame + after);
+  const samples = reader.read(from, to, room);
   const figures = describer.describe(samples, startFrame - from, to - from, endFrame - startFrame);
   return packSound(figures, familyChances(figures, FAMILY_NETWORK));
 }

@@ -58,11 +58,8 @@ export function keepRhythm(db: Db, recordingId: string): void {
       ...unpackSound(Uint8Array.from(row.figures)),
     };
   });
-  const hearing = hear(
-    listened,
-    () => candidates,
-    () => sampleRate,
-  );
+  const recording = { candidates, sampleRate };
+  const hearing = hear(listened, () => recording);
   const rhythm = rhythmOf(
     strokesHeard(listened, hearing),
     selectOnsets(candidates, DEFAULT_SPLIT, sampleRate),

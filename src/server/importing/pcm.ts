@@ -59,16 +59,62 @@ export function readAudio(db: Db, recordingId: string, start = 0, end = Number.P
   return { sampleRate: format.sampleRate, channels: decodeFrames(format.encoding, bytes, format.channelCount) };
 }
 
-/** One channel for analysis of [start, end), decoded block by block as they are kept, so that no more than one lies about decoded. */
-export function readMono(db: Db, recordingId: string, start: number, end: number): Float32Array {
-  const format = readFormat(db, recordingId);
-  const from = Math.max(0, start);
-  const to = Math.max(from, Math.min(end, format.frames));
-  const out = new Float32Array(to - from);
-  for (let at = from; at < to; ) {
-    const next = Math.min(to, (Math.floor(at / BLOCK_FRAMES) + 1) * BLOCK_FRAMES);
-    foldFrames(format, readPcmBytes(db, recordingId, format, at, next), out, at - from);
-    at = next;
+/** Blocks that stay decoded: stretches that are read one after another overlap, and a slice may reach over two. */
+const KEPT_BLOCKS = 4;
+
+/** Reads a recording for analysis, folded to one channel, block by block as it is kept. */
+export class MonoReader {
+  readonly format: StoredFormat;
+  /** By ordinal, the last read at the end. */
+  private readonly blocks = new Map<number, Float32Array>();
+
+  constructor(
+    private readonly db: Db,
+    private readonly recordingId: string,
+  ) {
+    this.format = readFormat(db, recordingId);
   }
-  return out;
+
+  /** [start, end), clipped to what exists; written to the beginning of `room` where there is enough of it. */
+  read(start: number, end: number, room?: Float32Array): Float32Array {
+    const from = Math.max(0, start);
+    const to = Math.max(from, Math.min(end, this.format.frames));
+    const out = room && room.length >= to - from ? room.subarray(0, to - from) : new Float32Array(to - from);
+    for (let at = from; at < to; ) {
+      const ordinal = Math.floor(at / BLOCK_FRAMES);
+      const first = ordinal * BLOCK_FRAMES;
+      const next = Math.min(to, first + BLOCK_FRAMES);
+      out.set(this.block(ordinal).subarray(at - first, next - first), at - from);
+      at = next;
+    }
+    return out;
+  }
+
+  private block(ordinal: number): Float32Array {
+    const { blocks } = this;
+    const known = blocks.get(ordinal);
+    blocks.delete(ordinal);
+    const block = known ?? this.decoded(ordinal, this.oldest() ?? new Float32Array(BLOCK_FRAMES));
+    blocks.set(ordinal, block);
+    return block;
+  }
+
+  /** The block that was read longest ago, to be written over, where there are as many as are kept. */
+  private oldest(): Float32Array | undefined {
+    const [first] = this.blocks;
+    if (!first || this.blocks.size < KEPT_BLOCKS) return undefined;
+    this.blocks.delete(first[0]);
+    return first[1];
+  }
+
+  private decoded(ordinal: number, room: Float32Array): Float32Array {
+    const row = prepared(this.db, 'SELECT data FROM pcm_block WHERE recording_id = ? AND ordinal = ?').get(
+      this.recordingId,
+      ordinal,
+    ) as { data: Buffer } | undefined;
+    // It may be taken away while it is read.
+    if (!row) throw new UndercroftError('not-found', 'The recording is no longer there.');
+    foldFrames(this.format, row.data, room, 0);
+    return room;
+  }
 }

@@ -1,6 +1,7 @@
 import type { ImportAnswer } from '@/contract/views';
 import type { ErrorCode } from '@/core/errors';
 import type { ImportOptions } from '../importing/options';
+import type { JobKind } from './lease';
 
 /** What the server's main thread says to its worker. Byte buffers change owner with the message. */
 export type ToWorker =
@@ -41,7 +42,7 @@ export type FromWorker =
   | { readonly type: 'described'; readonly recordingId: string }
   | {
       readonly type: 'settled';
-      readonly kind: 'analyse' | 'describe';
+      readonly kind: JobKind;
       readonly recordingId: string;
       readonly error: string | null;
     };

@@ -6,7 +6,7 @@ import { keepRhythm } from '../analysis/rhythm';
 import { openWorkspace } from '../db/open';
 import { Intake } from '../importing/intake';
 import { removeRecording } from '../importing/recording-writer';
-import { claimJob, type Job, LEASE_MS, renewLease, settleJob } from './lease';
+import { claimJob, hasUnhurried, type Job, LEASE_MS, queueJob, renewLease, settleJob } from './lease';
 import type { CarriedError, FromWorker, ToWorker, WorkerStart } from './protocol';
 
 /** A worker thread of the server: writes imports as they arrive, runs the jobs that wait, or helps with one, by its role. */
@@ -14,19 +14,24 @@ const { workspace } = workerData as WorkerStart;
 const db = openWorkspace(workspace, { migrate: false });
 /** From so many slices on a second thread is worth its start. */
 const MUCH_TO_HEAR = 100;
+/** What nobody waits for is done once it has been quiet so long: the page has much to do with slices that were just heard. */
+const QUIET_MS = 3000;
+let quiet: NodeJS.Timeout | undefined;
 const imports = new Map<number, Running>();
 
 function say(message: FromWorker): void {
   parentPort?.postMessage(message);
 }
 
-function runJobs(n: number): void {
-  for (let job = claimJob(db); job; job = claimJob(db)) {
+function runJobs(n: number, unhurried = false): void {
+  clearTimeout(quiet);
+  for (let job = claimJob(db, { unhurried }); job; job = claimJob(db, { unhurried })) {
     const error = runJob(job);
     settleJob(db, job, error);
     say({ type: 'settled', kind: job.kind, recordingId: job.recordingId, error });
   }
-  say({ type: 'idle', n });
+  if (hasUnhurried(db)) quiet = setTimeout(() => runJobs(n, true), QUIET_MS);
+  else say({ type: 'idle', n });
 }
 
 function runJob(job: Job): string | null {
@@ -51,6 +56,9 @@ function runJob(job: Job): string | null {
           say({ type: 'described', recordingId });
           renew();
         });
+        queueJob(db, 'rhythm', recordingId);
+        break;
+      case 'rhythm':
         keepRhythm(db, recordingId);
         break;
       default:

@@ -5,18 +5,28 @@ import { readRhythm } from '../analysis/rhythm';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/** What was found by listening to each slice of a recording alone, as far as that has come. */
-export function soundsView(db: Db, recordingId: string): SoundsView {
+/**
+ * What was found by listening to each slice of a recording alone, as far as that has come. Figures are left out of sounds up to the
+ * one `after`: who asks has them.
+ */
+export function soundsView(db: Db, recordingId: string, after = 0): SoundsView {
   const rows = prepared(
     db,
-    `SELECT DISTINCT f.start_frame AS startFrame, f.end_frame AS endFrame, f.figures
+    `SELECT DISTINCT f.id, f.start_frame AS startFrame, f.end_frame AS endFrame, iif(f.id > ?, f.figures, NULL) AS figures
      FROM slice s JOIN slice_sound f
        ON f.recording_id = s.recording_id AND f.start_frame = s.start_frame AND f.end_frame = s.end_frame
      WHERE s.recording_id = ? AND f.version = ?`,
-  ).all(recordingId, DESCRIPTION_VERSION) as { startFrame: number; endFrame: number; figures: Buffer }[];
+  ).all(after, recordingId, DESCRIPTION_VERSION) as SoundRow[];
   return {
-    sounds: rows.map(({ figures, ...region }) => ({ ...region, figures: figures.toString('base64') })),
+    sounds: rows.map(({ figures, ...rest }) => ({ ...rest, figures: figures?.toString('base64') ?? null })),
     unheard: countUnheard(db, recordingId),
     rhythm: readRhythm(db, recordingId),
   };
+}
+
+interface SoundRow {
+  readonly id: number;
+  readonly startFrame: number;
+  readonly endFrame: number;
+  readonly figures: Buffer | null;
 }
