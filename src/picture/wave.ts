@@ -11,6 +11,8 @@ export interface WaveView {
   readonly height: number;
   /** Magnifies the picture, never the sound. */
   readonly gain: number;
+  /** Frame from which on nothing is drawn; the recording's end where it is not given. */
+  readonly end?: number;
 }
 
 /** Most columns of a picture. */
@@ -39,7 +41,7 @@ export function drawWave(ctx: Context2D, source: WaveSource, view: WaveView, col
     ctx.stroke();
     return;
   }
-  source.columns(start, framesPerPixel, Math.min(width, COLUMNS), scratch);
+  source.columns(start, framesPerPixel, Math.min(width, COLUMNS), scratch, view.end);
   // Whole-pixel rectangles one by one: a single path of a thousand of them takes the browser many times as long to fill.
   for (let x = 0; x < width; x++) {
     const low = scratch[2 * x] as number;

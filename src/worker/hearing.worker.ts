@@ -1,6 +1,9 @@
 import * as Comlink from 'comlink';
-import { type Hearing, hear, KnownOdds } from '@/core/describe/hearing';
+import { MOST_PAIRED } from '@/core/describe/grouping';
+import { type Hearing, hear } from '@/core/describe/hearing';
 import { unpackSound } from '@/core/describe/pack';
+import { comparable, SoundPairs } from '@/core/describe/sameness';
+import { fromBase64 } from '@/core/format/bytes';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import type { Family } from '@/core/hit/model';
 import { rebuild } from '@/core/kit/rebuild';
@@ -10,13 +13,19 @@ import { DEFAULT_SPLIT, type Region } from '@/core/onset/split';
 import { type Rhythm, rhythmOf, type SaidTime } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 
-/** A slice as the page knows it; `figures` are packed as `core/describe/pack` has them. */
+/** What was found by listening to a slice alone, as it comes from the server; `figures` are packed as `core/describe/pack` has them. */
+export interface SoundToTake {
+  readonly id: number;
+  readonly figures: string;
+}
+
+/** A slice as the page knows it, with the sound that it is. */
 export interface SliceToHear {
   /** Its recording, by its place among those that are heard. */
   readonly of: number;
   readonly startFrame: number;
   readonly endFrame: number;
-  readonly figures: string;
+  readonly soundId: number;
   readonly family: Family | null;
   readonly shelf: string | null;
 }
@@ -33,8 +42,6 @@ export interface SliceLevels {
 
 export interface Heard extends Hearing {
   readonly levels: readonly SliceLevels[];
-  /** Null while slices are still to come. */
-  readonly rhythm: Rhythm | null;
 }
 
 /** What else than its slices a recording is heard by. */
@@ -69,20 +76,31 @@ export interface SourceToRebuild {
   readonly frames: number;
 }
 
-/** Sounds by what they are packed as, each with a number of its own. */
-const unpacked = new Map<string, ReturnType<typeof unpackSound> & { readonly number: number }>();
+/** Sounds by their ids, each with its number among the pairs. */
+const sounds = new Map<number, ReturnType<typeof unpackSound> & { readonly number: number }>();
 /** Slices come in one by one and are moved from shelf to shelf: only pairs that are new are held against one another. */
-const odds = new KnownOdds();
+const pairs = new SoundPairs();
+/** What a rhythm is worked out from. */
+let heardLast: { readonly recording: RecordingToHear; readonly strokes: ReturnType<typeof strokesHeard> } | null = null;
 
 /** Groups slices and tells how bare they are, away from the page's thread. */
 const api = {
-  /** Slices of one recording or of several that are heard together; the rhythm is that of the first, once its slices are all there. */
-  hear(
-    slices: readonly SliceToHear[],
-    recordings: readonly [RecordingToHear, ...RecordingToHear[]],
-    whole: boolean,
-  ): Heard {
-    const listened = slices.map(({ figures, ...rest }) => ({ ...rest, ...known(figures) }));
+  /** Takes sounds in that slices to be heard are, each once. */
+  take(some: readonly SoundToTake[]): void {
+    for (const { id, figures } of some) {
+      const sound = unpackSound(fromBase64(figures));
+      sounds.set(id, { ...sound, number: pairs.add(comparable(sound.figures, sound.chances)) });
+    }
+  },
+
+  /** Holds sounds against one another whose slices are still to be heard, so that there is less to do when they are. */
+  compare(soundIds: readonly number[]): void {
+    meet(soundIds.map((id) => taken(id).number));
+  },
+
+  /** Slices of one recording or of several that are heard together. */
+  hear(slices: readonly SliceToHear[], recordings: readonly [RecordingToHear, ...RecordingToHear[]]): Heard {
+    const listened = slices.map(({ soundId, ...rest }) => ({ ...rest, ...taken(soundId) }));
     const levels = listened.map(({ figures: { root, peakDb, lufs, brightnessHz, envelope } }) => ({
       rootHz: root?.hz ?? null,
       rootClarity: root?.clarity ?? null,
@@ -91,23 +109,24 @@ const api = {
       brightnessHz,
       decay20Ms: envelope.decay20Ms,
     }));
+    const numbers = listened.map(({ number }) => number);
+    meet(numbers);
     const hearing = hear(
       listened,
-      (i) => recordings[slices[i]?.of ?? 0]?.candidates ?? [],
-      (i) => recordings[slices[i]?.of ?? 0]?.sampleRate ?? recordings[0].sampleRate,
-      { odds, soundOf: (i) => listened[i]?.number ?? -1 },
+      (i) => recordings[slices[i]?.of ?? 0] ?? recordings[0],
+      (a, b) => pairs.odds(numbers[a] as number, numbers[b] as number),
     );
-    if (!whole) return { ...hearing, levels, rhythm: null };
-    const { candidates, said, sampleRate, frames } = recordings[0];
-    const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
-    const rhythm = rhythmOf(
-      strokesHeard(listened, hearing, (i) => slices[i]?.of === 0),
-      onsets,
-      said,
-      sampleRate,
-      frames,
-    );
-    return { ...hearing, levels, rhythm };
+    const strokes = strokesHeard(listened, hearing, (i) => slices[i]?.of === 0);
+    heardLast = { recording: recordings[0], strokes };
+    return { ...hearing, levels };
+  },
+
+  /** The rhythm of the first recording that was heard last, all of whose slices are then to have been there. */
+  rhythm(): Rhythm {
+    if (!heardLast) throw new Error('There is no rhythm of what has not been heard.');
+    const { recording, strokes } = heardLast;
+    const { candidates, said, sampleRate, frames } = recording;
+    return rhythmOf(strokes, selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), said, sampleRate, frames);
   },
 
   /** Plays slices by their own starts through the engine and holds what comes out against the source, frame by frame. */
@@ -127,13 +146,15 @@ const api = {
 
 export type HearingWorker = typeof api;
 
-function known(figures: string) {
-  const there = unpacked.get(figures);
-  if (there) return there;
-  const sound = unpackSound(Uint8Array.from(atob(figures), (c) => c.charCodeAt(0)));
-  const numbered = { ...sound, number: unpacked.size };
-  unpacked.set(figures, numbered);
-  return numbered;
+function taken(id: number) {
+  const sound = sounds.get(id);
+  if (!sound) throw new Error(`The sound ${id} is to be heard and was not taken in.`);
+  return sound;
+}
+
+/** Holds sounds against one another, if not so many that only some of their pairs are asked for. */
+function meet(numbers: readonly number[]): void {
+  if (numbers.length <= MOST_PAIRED) pairs.meetAll(numbers);
 }
 
 Comlink.expose(api);

@@ -7,11 +7,23 @@ import { tabId } from './api';
 import { refetchTouched } from './commit';
 import { decoding } from './decoding';
 import { keys } from './queries';
+import { unhearable } from './sounds';
 import { refetch } from './turns';
 
-/** Slices come in batches, several a second: all that are there are fetched anew and put on shelves no oftener than this. */
-const DESCRIBED_MS = 800;
+/** Slices come in batches, several a second: what is new is fetched no oftener than this, and when they are whole. */
+const DESCRIBED_MS = 400;
 const described = new Spaced(DESCRIBED_MS);
+
+/** The stream was closed for a while: anything may have changed. */
+interface Missed {
+  readonly type: 'missed';
+}
+
+/** What all keys begin with. */
+const EVERYTHING = [] as const;
+
+/** A page to which the stream is given within this time was given it as it came. */
+const AT_ONCE_MS = 2000;
 
 /**
  * Listens to what the server tells. One tab of the browser holds the stream (a lock elects it) and passes events on to
@@ -22,7 +34,11 @@ export function useServerEvents(): void {
   useEffect(() => {
     const channel = new BroadcastChannel('undercroft-events');
     const gone = new AbortController();
-    const hear = (event: ServerEvent) => {
+    const hear = (event: ServerEvent | Missed) => {
+      if (event.type === 'missed') {
+        refetch(client, EVERYTHING);
+        return;
+      }
       if (event.type === 'edit') {
         if (event.tab !== tabId) refetchTouched(client, event.touched);
         return;
@@ -41,10 +57,13 @@ export function useServerEvents(): void {
         return;
       }
       if (event.type === 'described') {
-        const key = keys.sounds(event.recordingId);
-        if (event.error === null) described.run(event.recordingId, () => refetch(client, key));
-        // Not asked for again by itself: the same slice would fail again.
-        else toast.error(`The slices could not be listened to: ${event.error}`, { id: event.recordingId });
+        const { recordingId, whole, error } = event;
+        if (error === null)
+          described.run(recordingId, () => refetch(client, keys.sounds(recordingId)), { last: whole });
+        else {
+          unhearable.add(recordingId);
+          toast.error(`The slices could not be listened to: ${error}`, { id: recordingId });
+        }
         return;
       }
       if (event.type === 'analysis') {
@@ -54,14 +73,21 @@ export function useServerEvents(): void {
       }
       refetch(client, keys.recordings);
     };
-    channel.onmessage = (message: MessageEvent<ServerEvent>) => hear(message.data);
+    channel.onmessage = (message: MessageEvent<ServerEvent | Missed>) => hear(message.data);
+    const tell = (event: ServerEvent | Missed) => {
+      channel.postMessage(event);
+      hear(event);
+    };
+    const asked = performance.now();
     void navigator.locks
       .request('undercroft-events', { signal: gone.signal }, () => {
         const source = new EventSource('/api/events');
-        source.onmessage = (message: MessageEvent<string>) => {
-          const event = JSON.parse(message.data) as ServerEvent;
-          channel.postMessage(event);
-          hear(event);
+        source.onmessage = (message: MessageEvent<string>) => tell(JSON.parse(message.data) as ServerEvent);
+        // A page that has waited for its turn, or whose stream was broken off, has not heard what was told meanwhile.
+        let missed = performance.now() - asked > AT_ONCE_MS;
+        source.onopen = () => {
+          if (missed) tell({ type: 'missed' });
+          missed = true;
         };
         return new Promise<void>((resolve) => {
           gone.signal.addEventListener('abort', () => {

@@ -1,11 +1,12 @@
-import { useQueries, useQuery } from '@tanstack/react-query';
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
-import type { CutView, HitView, KitListEntry, KitView, RecordingView, SoundsView, StoryView } from '@/contract/views';
+import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import { browserId, getJson } from './api';
+import { fetchSounds, type KnownSounds, unhearable } from './sounds';
 
 export const keys = {
   recordings: ['recordings'] as const,
@@ -23,8 +24,15 @@ export const keys = {
   analysis: (id: string) => ['analysis', id] as const,
 };
 
+/** What is under way is asked for this often as well, should a word of it be lost. */
+const UNDER_WAY_MS = 5000;
+
 export function useRecordings() {
-  return useQuery({ queryKey: keys.recordings, queryFn: () => getJson<RecordingView[]>('/api/recordings') });
+  return useQuery({
+    queryKey: keys.recordings,
+    queryFn: () => getJson<RecordingView[]>('/api/recordings'),
+    refetchInterval: ({ state }) => (state.data?.some(({ analysed }) => !analysed) ? UNDER_WAY_MS : false),
+  });
 }
 
 /** Those in use, as opposed to those in the bin. */
@@ -66,14 +74,17 @@ export function useCuts(recordingIds: readonly string[]): readonly (CutView | un
 }
 
 /** What is heard in the slices of recordings, in their order; asking has the rest listened to. */
-export function useSoundsOf(views: readonly CutView[], enabled = true): readonly (SoundsView | undefined)[] {
+export function useSoundsOf(views: readonly CutView[], enabled = true): readonly (KnownSounds | undefined)[] {
+  const client = useQueryClient();
   return useQueries({
     queries: views.map(({ recording: { id, analysed } }) => ({
       queryKey: keys.sounds(id),
-      queryFn: () => getJson<SoundsView>(`/api/recordings/${id}/sounds`),
+      queryFn: () => fetchSounds(id, client.getQueryData(keys.sounds(id))),
       enabled: analysed && enabled,
+      refetchInterval: ({ state }: { state: { data?: KnownSounds } }) =>
+        (state.data?.unheard ?? 0) > 0 && !unhearable.has(id) ? UNDER_WAY_MS : false,
     })),
-    combine: dataOf<SoundsView>,
+    combine: dataOf<KnownSounds>,
   });
 }
 

@@ -160,7 +160,7 @@ function PadPlace({
       {pad && (
         <span className="block w-full min-w-0">
           <span
-            className={`font-semibold ${large ? 'block truncate text-[13px]' : 'line-clamp-2 break-words text-[12px] leading-[13px]'} ${faulty ? 'text-madder' : ''}`}
+            className={`line-clamp-2 break-words font-semibold ${large ? 'text-[13px] leading-[15px]' : 'text-[12px] leading-[13px]'} ${faulty ? 'text-madder' : ''}`}
           >
             {state === 'loading' ? '… ' : ''}
             {pad.name}

@@ -30,25 +30,28 @@ export function MiniWave({
   start,
   end,
   height,
+  width: fixed,
   gain,
 }: {
   recording: RecordingView;
   start: number;
   end: number;
   height: number;
+  /** In CSS pixels; where it is not given, as wide as there is room. */
+  width?: number;
   gain?: number;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { width } = useSize(box);
+  const { width } = useSize(box, fixed);
   const palette = usePalette();
   const { source, arrivals } = useWaveSource(recording);
   useDrawing(() => {
     if (!canvas.current || width === 0) return;
     const ctx = beginDrawing(canvas.current, width, height);
     const framesPerPixel = (end - start) / width;
-    const own = gain ?? ownGain(source, start, framesPerPixel, width);
-    drawWave(ctx, source, { start, framesPerPixel, width, height, gain: own }, palette('wave'));
+    const own = gain ?? ownGain(source, start, end, width);
+    drawWave(ctx, source, { start, end, framesPerPixel, width, height, gain: own }, palette('wave'));
   }, [width, height, start, end, gain, arrivals, palette, source]);
   return (
     <div ref={box} className="w-full overflow-hidden" style={{ height }}>
@@ -57,9 +60,9 @@ export function MiniWave({
   );
 }
 
-function ownGain(source: WaveSource, start: number, framesPerPixel: number, width: number): number {
+function ownGain(source: WaveSource, start: number, end: number, width: number): number {
   const columns = new Float32Array(2 * width);
-  source.columns(start, framesPerPixel, width, columns);
+  source.columns(start, (end - start) / width, width, columns, end);
   let peak = 0;
   for (const value of columns) if (Math.abs(value) > peak) peak = Math.abs(value);
   return peak > 0 ? Math.min(200, 1 / peak) : 1;

@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { COLOURS, type Colours, fitCanvas, type Palette } from '@/picture/canvas';
 
 function readColours(): Colours {
@@ -6,17 +6,40 @@ function readColours(): Colours {
   return Object.fromEntries(COLOURS.map((token) => [token, style.getPropertyValue(`--${token}`).trim()])) as Colours;
 }
 
-/** The colours of the theme that is on, read anew when the theme changes; null before they are known. */
+/** The colours of the theme that is on, read once for all that is drawn, and anew when the theme changes. */
+class ThemeColours {
+  private colours: Colours | null = null;
+  private readonly listeners = new Set<() => void>();
+  private observer: MutationObserver | null = null;
+
+  readonly now = (): Colours | null => this.colours;
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    if (!this.observer) {
+      this.observer = new MutationObserver(() => this.read());
+      this.observer.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] });
+      this.read();
+    }
+    return () => {
+      this.listeners.delete(listener);
+      if (this.listeners.size > 0) return;
+      this.observer?.disconnect();
+      this.observer = null;
+    };
+  };
+
+  private read(): void {
+    this.colours = readColours();
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const theme = new ThemeColours();
+
+/** The colours of the theme that is on; null before they are known. */
 export function useColours(): Colours | null {
-  const [colours, setColours] = useState<Colours | null>(null);
-  useEffect(() => {
-    const read = () => setColours(readColours());
-    read();
-    const observer = new MutationObserver(read);
-    observer.observe(document.documentElement, { attributes: true, attributeFilter: ['data-theme'] });
-    return () => observer.disconnect();
-  }, []);
-  return colours;
+  return useSyncExternalStore(theme.subscribe, theme.now, () => null);
 }
 
 /** The same as what drawing asks for colours. */
@@ -25,16 +48,16 @@ export function usePalette(): Palette {
   return useMemo(() => (token) => colours?.[token as keyof Colours] ?? '#000', [colours]);
 }
 
-/** Width and height of an element in CSS pixels, followed as it changes. */
-export function useSize(ref: RefObject<HTMLElement | null>): { width: number; height: number } {
-  const [size, setSize] = useState({ width: 0, height: 0 });
+/** Width and height of an element in CSS pixels, followed as it changes; it is not looked at where its width is known. */
+export function useSize(ref: RefObject<HTMLElement | null>, knownWidth?: number): { width: number; height: number } {
+  const [size, setSize] = useState({ width: knownWidth ?? 0, height: 0 });
   useEffect(() => {
     const element = ref.current;
-    if (!element) return;
+    if (!element || knownWidth !== undefined) return;
     const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
     observer.observe(element);
     return () => observer.disconnect();
-  }, [ref]);
+  }, [ref, knownWidth]);
   return size;
 }
 

@@ -21,3 +21,12 @@ it('runs at once, then once for all that was asked for meanwhile, and never lose
   spaced.run('a', () => done.push('a5'));
   expect(done.at(-1)).toBe('a5');
 });
+
+it('runs what is last at once, and not what it takes the place of', () => {
+  const spaced = new Spaced(100);
+  const done: number[] = [];
+  for (const n of [0, 1]) spaced.run('a', () => done.push(n));
+  spaced.run('a', () => done.push(2), { last: true });
+  jest.advanceTimersByTime(1000);
+  expect(done).toEqual([0, 2]);
+});

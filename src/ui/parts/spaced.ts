@@ -1,21 +1,29 @@
+interface Rest {
+  readonly timer: ReturnType<typeof setTimeout>;
+  /** What is to be run when it is over. */
+  next: (() => void) | null;
+}
+
 /** Runs work at once, and again no sooner than some time later: once, for all that was asked for meanwhile under the same name. */
 export class Spaced {
-  /** Names whose time is not over yet, with what is to be run then. */
-  private readonly resting = new Map<string, (() => void) | null>();
+  private readonly resting = new Map<string, Rest>();
 
   constructor(private readonly restMs: number) {}
 
-  run(name: string, work: () => void): void {
-    if (this.resting.has(name)) {
-      this.resting.set(name, work);
+  /** `last` is run at once: no more is to come. */
+  run(name: string, work: () => void, { last = false } = {}): void {
+    const rest = this.resting.get(name);
+    if (rest && !last) {
+      rest.next = work;
       return;
     }
-    work();
-    this.resting.set(name, null);
-    setTimeout(() => {
-      const next = this.resting.get(name);
+    if (rest) clearTimeout(rest.timer);
+    const timer = setTimeout(() => {
+      const next = this.resting.get(name)?.next;
       this.resting.delete(name);
       if (next) this.run(name, next);
     }, this.restMs);
+    this.resting.set(name, { timer, next: null });
+    work();
   }
 }

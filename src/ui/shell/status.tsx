@@ -38,7 +38,9 @@ export function StatusLine({ onSheet }: { onSheet: () => void }) {
       <button type="button" className="rounded px-1 hover:text-ink" onClick={onSheet}>
         ? all keys
       </button>
-      <span className="figure w-[84px] text-right">{voices === null ? 'sound off' : `${voices} voices`}</span>
+      <span className="figure w-[84px] text-right">
+        {voices === null ? 'sound off' : `${voices} ${voices === 1 ? 'voice' : 'voices'}`}
+      </span>
       <span className="w-[52px] text-right" data-testid="saved">
         {saving ? 'Saving …' : 'Saved'}
       </span>

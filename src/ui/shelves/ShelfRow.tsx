@@ -1,16 +1,18 @@
 'use client';
 
-import { useDraggable } from '@dnd-kit/core';
-import { memo, useEffect, useRef } from 'react';
+import { memo, useRef } from 'react';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
-import { MiniWave } from '../parts/MiniWave';
-import { MOST_SHOWN, nameShelf, stretchOfShelved } from './shelving';
+import { useNear } from '../parts/use-near';
+import { CardStrip } from './CardStrip';
+import { nameShelf } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface RowProps {
   readonly several: boolean;
+  /** How wide a card is, in CSS pixels. */
+  readonly cardWidth: number;
   readonly shelf: ShelfOfSlices;
   readonly number: number;
   readonly shelves: readonly ShelfOfSlices[];
@@ -32,9 +34,12 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
   const { commit } = useCommands();
   const said = shelf.slices.some(({ slice }) => slice.family !== null);
   const also = shelf.contains.filter((family) => family !== shelf.family);
+  const section = useRef<HTMLElement>(null);
+  const near = useNear(section);
   return (
     <section
-      aria-label={`Shelf ${number}: ${shelf.family}`}
+      ref={section}
+      aria-label={`Shelf ${number}: ${shelf.family}, ${shelf.slices.length === 1 ? '1 slice' : `${shelf.slices.length} slices`}`}
       data-testid="shelf"
       className="flex border-line border-b last:border-b-0"
     >
@@ -85,24 +90,17 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
           )}
         </span>
       </header>
-      <ol className="flex min-w-0 flex-1 items-start gap-2 overflow-x-auto px-3 py-2" aria-label="Slices, barest first">
-        {shelf.slices.slice(0, MOST_SHOWN).map((entry) => (
-          <Card
-            key={entry.slice.id}
-            several={props.several}
-            entry={entry}
-            chosen={entry.slice.id === chosenId}
-            selected={selected.has(entry.slice.id)}
-            onChoose={props.onChoose}
-            onHover={hovers ? props.onHover : null}
-          />
-        ))}
-        {shelf.slices.length > MOST_SHOWN && (
-          <li className="self-center whitespace-nowrap px-2 text-[12px] text-soft">
-            and {shelf.slices.length - MOST_SHOWN} less bare
-          </li>
-        )}
-      </ol>
+      {(near || shelf.slices.some(({ slice }) => slice.id === chosenId)) && (
+        <CardStrip
+          shelf={shelf}
+          width={props.cardWidth}
+          several={props.several}
+          chosenId={chosenId}
+          selected={selected}
+          onChoose={props.onChoose}
+          onHover={hovers ? props.onHover : null}
+        />
+      )}
     </section>
   );
 });
@@ -121,65 +119,3 @@ function Toggle({ label, text, on, onToggle }: { label: string; text: string; on
     </button>
   );
 }
-
-interface CardProps {
-  /** Whether slices of several recordings stand here, so that each tells which it is of. */
-  readonly several: boolean;
-  readonly entry: ShelvedSlice;
-  readonly chosen: boolean;
-  readonly selected: boolean;
-  readonly onChoose: (id: string, also: boolean) => void;
-  readonly onHover: ((entry: ShelvedSlice) => void) | null;
-}
-
-const Card = memo(function Card({ entry, several, chosen, selected, onChoose, onHover }: CardProps) {
-  const { recording, slice, number, heard } = entry;
-  const { setNodeRef, listeners } = useDraggable({
-    id: `shelf-${slice.id}`,
-    data: { stretch: stretchOfShelved(entry) },
-  });
-  const { score } = heard.isolation;
-  const button = useRef<HTMLButtonElement>(null);
-  // Chosen by a key, or from a kit's summary, it may lie out of sight.
-  useEffect(() => {
-    if (chosen) button.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
-  }, [chosen]);
-  return (
-    <li
-      ref={setNodeRef}
-      {...listeners}
-      className={`w-[104px] flex-none rounded-md border ${chosen ? 'border-verdigris bg-selection' : selected ? 'border-edge bg-selection' : 'border-line bg-paper hover:border-edge'}`}
-    >
-      <button
-        ref={button}
-        type="button"
-        data-testid="shelf-slice"
-        aria-pressed={selected}
-        aria-label={`Slice ${number}${several ? ` of ${recording.title}` : ''}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}`}
-        className="block w-full px-2 pt-1 pb-1 text-left"
-        onPointerEnter={() => onHover?.(entry)}
-        onClick={(event) => {
-          // The arrow keys go on from here by themselves, and the pads' keys play.
-          event.currentTarget.blur();
-          onChoose(slice.id, event.ctrlKey || event.metaKey);
-        }}
-      >
-        <MiniWave recording={recording} start={slice.startFrame} end={slice.endFrame} height={34} />
-        <span className="flex items-baseline justify-between text-[12px]">
-          <span className="figure text-soft">{number}</span>
-          <span className="figure" title="Isolation: how free it is of other sounds, 0 to 100">
-            {score}
-          </span>
-        </span>
-        {several && (
-          <span className="block truncate text-[11px] text-soft" title={recording.title}>
-            {recording.title}
-          </span>
-        )}
-        <span aria-hidden className="block h-[3px] bg-sunk">
-          <span className="block h-full bg-verdigris" style={{ width: `${score}%` }} />
-        </span>
-      </button>
-    </li>
-  );
-});

@@ -15,11 +15,12 @@ import { length } from '../parts/figures';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { useAudition } from '../sound/use-audition';
+import { cardWidth } from './CardStrip';
 import { MakeKit } from './MakeKit';
 import { RhythmBar } from './RhythmBar';
 import { ShelfRow } from './ShelfRow';
 import { SliceReport } from './SliceReport';
-import { barestOfEach, MOST_SHOWN, moveTo, partFrom, stretchOfShelved } from './shelving';
+import { barestOfEach, moveTo, partFrom, stretchOfShelved } from './shelving';
 import { Time } from './Time';
 import { Together, useTogether } from './Together';
 import { type ShelfOfSlices, type ShelvedSlice, useHeard } from './use-heard';
@@ -84,8 +85,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
       return;
     }
     const shelf = shelves[Math.max(0, Math.min(shelves.length - 1, chosen.shelfIndex + across))];
-    const at =
-      across === 0 ? Math.max(0, Math.min(MOST_SHOWN - 1, (shelf?.slices.length ?? 1) - 1, chosen.index + along)) : 0;
+    const at = across === 0 ? Math.max(0, Math.min((shelf?.slices.length ?? 1) - 1, chosen.index + along)) : 0;
     const next = shelf?.slices[at];
     if (next) choose(next.slice.id, false);
   };
@@ -137,6 +137,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
     if (changes.length === 0) toast('All 32 pads have a sound. Make a new kit for them.');
     else void commit(`laid the barest of each shelf of ${recording.title}`, changes);
   };
+  const width = cardWidth(shelves);
   const sliceCount = views.reduce((sum, { slices }) => sum + slices.length, 0);
   useStatus(
     chosen
@@ -179,6 +180,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
           <ShelfRow
             key={shelf.key}
             several={several}
+            cardWidth={width}
             shelf={shelf}
             number={i + 1}
             shelves={shelves}
@@ -213,6 +215,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
           shelves={shelves}
           onMove={move}
           onPart={part}
+          onShow={(id) => choose(id, false)}
           standIn={chosen !== undefined && rhythm.standIn(chosen.shelf) === chosen.entry.slice.id}
           onStandIn={(on) => chosen && rhythm.setStandIn(chosen.shelf, on ? chosen.entry.slice.id : null)}
         />

@@ -18,6 +18,8 @@ interface ReportProps {
   readonly shelves: readonly ShelfOfSlices[];
   readonly onMove: (to: ShelfOfSlices) => void;
   readonly onPart: () => void;
+  /** Chooses another slice. */
+  readonly onShow: (id: string) => void;
   /** Whether it plays for every stroke of its shelf when the recording is played by its own rhythm. */
   readonly standIn: boolean;
   readonly onStandIn: (on: boolean) => void;
@@ -32,6 +34,7 @@ export function SliceReport({
   shelves,
   onMove,
   onPart,
+  onShow,
   standIn,
   onStandIn,
 }: ReportProps) {
@@ -45,7 +48,7 @@ export function SliceReport({
       </section>
     );
   }
-  const { recording, slice, number, heard, levels } = chosen;
+  const { recording, slice, number, heard, levels, tail } = chosen;
   const { isolation, guess } = heard;
   const setFamily = (family: Family | null) =>
     void commit(`named slice ${number} ${family ?? 'of no family'}`, [
@@ -53,9 +56,12 @@ export function SliceReport({
     ]);
   const also = guess.contains.filter((family) => family !== heard.family);
   const sure = heard.familyConfidence === 1 ? 'as you said' : `${Math.round(heard.familyConfidence * 100)} % sure`;
-  const rows: readonly (readonly [string, string])[] = [
-    ['Root', rootText(levels.rootHz, levels.rootClarity)],
-    ['Level', `peak ${decibels(levels.peakDb)}FS, ${loudness(levels.lufs)} momentary`],
+  const rows: readonly (readonly [name: string, value: string, sure?: string])[] = [
+    levels.rootHz === null || levels.rootClarity === null
+      ? ['Root', 'none heard']
+      : ['Root', rootText(levels.rootHz), `${Math.round(levels.rootClarity * 100)} %`],
+    ['Peak', `${decibels(levels.peakDb)}FS`],
+    ['Loudness', loudness(levels.lufs)],
     ['Brightness', `${Math.round(levels.brightnessHz).toLocaleString('en')} Hz`],
     ['Falls by 20 dB in', levels.decay20Ms === null ? 'not before its end' : `${levels.decay20Ms} ms`],
     ['Length', length((slice.endFrame - slice.startFrame) / recording.sampleRate)],
@@ -105,7 +111,7 @@ export function SliceReport({
         </button>
       </div>
       <div className="flex min-h-0 flex-1 overflow-y-auto">
-        <dl className="grid w-1/2 content-start grid-cols-[104px_1fr] gap-x-2 gap-y-1 p-3">
+        <dl className="grid w-[56%] content-start grid-cols-[104px_1fr] gap-x-2 gap-y-1 p-3">
           <dt className="text-soft">Family</dt>
           <dd className="flex items-center gap-2">
             <FamilySelect label={`Family of slice ${number}`} value={heard.family} onChoose={setFamily} />
@@ -117,11 +123,11 @@ export function SliceReport({
               <dd>{also.join(', ')}</dd>
             </>
           )}
-          {rows.map(([name, value]) => (
-            <Pair key={name} name={name} value={value} />
+          {rows.map(([name, value, howSure]) => (
+            <Pair key={name} name={name} value={value} sure={howSure} />
           ))}
         </dl>
-        <div className="w-1/2 border-line border-l p-3">
+        <div className="min-w-0 flex-1 border-line border-l p-3">
           <p className="mb-1">
             <span className="text-soft">Isolation</span>{' '}
             <span className="figure text-[15px] font-semibold" data-testid="isolation">
@@ -135,7 +141,19 @@ export function SliceReport({
             <ul aria-label="Why it is not barer" className="flex flex-col gap-1">
               {isolation.reasons.map((reason) => (
                 <li key={reason.kind}>
-                  {reasonOf(reason)}
+                  <span className="flex items-baseline gap-2">
+                    <span className="flex-1">{reasonOf(reason, tail)}</span>
+                    {reason.kind === 'tail before' && tail && (
+                      <button
+                        type="button"
+                        className="flex-none rounded px-1 text-verdigris underline hover:bg-paper"
+                        title="Choose the slice that rings on here"
+                        onClick={() => onShow(tail.id)}
+                      >
+                        hear it
+                      </button>
+                    )}
+                  </span>
                   <span aria-hidden className="mt-[2px] block h-[3px] bg-sunk">
                     <span
                       className="block h-full bg-madder"
@@ -156,22 +174,23 @@ export function SliceReport({
   );
 }
 
-function Pair({ name, value }: { name: string; value: string }) {
+function Pair({ name, value, sure }: { name: string; value: string; sure: string | undefined }) {
   return (
     <>
       <dt className="text-soft">{name}</dt>
-      <dd className="figure">{value}</dd>
+      <dd className="figure">
+        {value} {sure && <span className="font-text text-soft">{sure} sure</span>}
+      </dd>
     </>
   );
 }
 
-function rootText(hz: number | null, clarity: number | null): string {
-  if (hz === null || clarity === null) return 'none heard';
+function rootText(hz: number): string {
   const { note, cents } = hzToNote(hz);
   const off = minus(`${cents >= 0 ? '+' : ''}${cents.toFixed(0)}`);
-  return `${noteName(note)} ${off} cents, ${hz.toFixed(1)} Hz (${Math.round(clarity * 100)} %)`;
+  return `${noteName(note)} ${off} cents, ${hz.toFixed(1)} Hz`;
 }
 
 function loudness(lufs: number): string {
-  return Number.isFinite(lufs) ? `${minus(lufs.toFixed(1))} LUFS` : 'silence';
+  return Number.isFinite(lufs) ? `${minus(lufs.toFixed(1))} LUFS momentary` : 'silence';
 }

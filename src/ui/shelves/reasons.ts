@@ -1,12 +1,25 @@
 import type { Impurity } from '@/core/describe/isolation';
 import { decibels } from '../parts/figures';
+import type { TailOf } from './use-heard';
 
 /** A reason for a slice not being bare, in words and with its figure. */
-export function reasonOf({ kind, db }: Impurity): string {
-  const what = {
-    'tail before': 'What rang on from before',
-    'another onset': 'Another onset inside',
-    'foreign to its group': 'Sound that others of its shelf do not have',
-  }[kind];
-  return `${what}: ${decibels(db)}`;
+export function reasonOf(reason: Impurity, tail: TailOf | null): string {
+  return `${whatOf(reason, tail)}: ${decibels(reason.db)}`;
+}
+
+function whatOf(reason: Impurity, tail: TailOf | null): string {
+  switch (reason.kind) {
+    case 'tail before':
+      return tail ? `Tail, likely of the ${tail.family}, slice ${tail.number}` : 'What rang on from before';
+    case 'another onset':
+      return `Another onset ${Math.round(reason.seconds * 1000)} ms in`;
+    case 'foreign to its group':
+      return `Sound around ${hertz(reason.hz)} that others of its shelf do not have`;
+  }
+}
+
+/** Two digits are as exact as a band is. */
+function hertz(hz: number): string {
+  const rounded = Number(hz.toPrecision(2));
+  return rounded < 1000 ? `${rounded} Hz` : `${rounded / 1000} kHz`;
 }

@@ -1,24 +1,31 @@
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
+import type { Slice } from '@/core/recording/model';
 import { fillPads, type Stretch } from '../pads/laying';
 import { stretchOf } from '../slice/Handles';
+import type { StoredSlice } from '../slice/use-marks';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
-/** Slices of a shelf that are shown: more are not looked through by eye. */
-export const MOST_SHOWN = 40;
-
 /** Puts slices on a shelf of their own name: what stands there by what is heard is written down with them. */
-export function putOn(slices: readonly ShelvedSlice[], shelf: string): Change[] {
-  return slices
-    .filter(({ slice }) => slice.shelf !== shelf)
-    .map(({ slice }) => ({ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { shelf } }));
+function putOn(slices: readonly ShelvedSlice[], shelf: string): Change[] {
+  return slices.flatMap(({ slice }) => (slice.shelf === shelf ? [] : setSlice(slice, { shelf })));
 }
 
-/** Moves slices to a shelf. */
+/** Moves slices to a shelf. Another family than its own that was said of one is taken back: it is what stands there. */
 export function moveTo(slices: readonly ShelvedSlice[], to: ShelfOfSlices, newId: () => string): Change[] {
   const shelf = to.shelf ?? newId();
-  return [...putOn(to.slices, shelf), ...putOn(slices, shelf)];
+  const own = slices.filter(({ slice }) => slice.family === null || slice.family === to.family);
+  const others = slices.filter((entry) => !own.includes(entry));
+  return [
+    ...putOn(to.slices, shelf),
+    ...putOn(own, shelf),
+    ...others.map(({ slice }) => setSlice(slice, { shelf, family: null })),
+  ];
+}
+
+function setSlice({ id, rev }: StoredSlice, set: Partial<Slice>): Change {
+  return { op: 'update', doc: 'slice', id, rev, set };
 }
 
 /** Makes slices a shelf of their own; those they stood with stay together. */
@@ -30,9 +37,7 @@ export function partFrom(from: ShelfOfSlices, slices: readonly ShelvedSlice[], n
 
 /** Gives all slices of a shelf a family. */
 export function nameShelf({ slices }: ShelfOfSlices, family: Family | null): Change[] {
-  return slices
-    .filter(({ slice }) => slice.family !== family)
-    .map(({ slice }) => ({ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } }));
+  return slices.flatMap(({ slice }) => (slice.family === family ? [] : setSlice(slice, { family })));
 }
 
 /** A slice on its way to a pad, as what it is heard as where nobody has said. */

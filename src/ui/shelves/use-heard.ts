@@ -2,15 +2,17 @@ import { useQueryClient } from '@tanstack/react-query';
 import * as Comlink from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { CutView, RecordingView, SoundsView } from '@/contract/views';
+import type { CutView, RecordingView } from '@/contract/views';
 import type { HeardSlice, Shelf } from '@/core/describe/hearing';
 import type { Family } from '@/core/hit/model';
 import { DEFAULT_SPLIT } from '@/core/onset/split';
 import type { Rhythm } from '@/core/rhythm/rhythm';
 import type { Heard, HearingWorker, RecordingToHear, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
 import { keys, useSoundsOf } from '../data/queries';
+import type { KnownSounds } from '../data/sounds';
 import { Latest } from '../parts/latest';
 import type { StoredSlice } from '../slice/use-marks';
+import { withKeys } from './shelf-keys';
 
 /** A slice with what it is heard as, and its number in the recording. */
 export interface ShelvedSlice {
@@ -19,10 +21,18 @@ export interface ShelvedSlice {
   readonly number: number;
   readonly heard: HeardSlice;
   readonly levels: SliceLevels;
+  /** The slice whose tail rings on in it; null where none does. */
+  readonly tail: TailOf | null;
+}
+
+export interface TailOf {
+  readonly id: string;
+  readonly number: number;
+  readonly family: Family;
 }
 
 export interface ShelfOfSlices extends Omit<Shelf, 'members'> {
-  /** The id of its barest slice when it was made; keeps its place while it is worked on. */
+  /** Stays with most of its slices however they are grouped, so that its place on the page does. */
   readonly key: string;
   /** Barest first. */
   readonly slices: readonly ShelvedSlice[];
@@ -42,10 +52,12 @@ const NOTHING: HeardSlices = { shelves: [], unheard: 0, rhythm: null };
 export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true): HeardSlices | null {
   const client = useQueryClient();
   const sounds = useSoundsOf(views, enabled);
-  const worker = useRef<Comlink.Remote<HearingWorker> | null>(null);
+  const worker = useRef<{ readonly thread: Comlink.Remote<HearingWorker>; readonly taken: Set<number> } | null>(null);
   const [heard, setHeard] = useState<HeardSlices | null>(null);
   const now = useRef(views);
   now.current = views;
+  /** What was last put on shelves, and how many slices. */
+  const shown = useRef({ views, count: 0 });
   const latest = useMemo(
     () => new Latest((error) => toast.error(`The slices could not be put on shelves: ${error.message}`)),
     [],
@@ -63,7 +75,7 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   useEffect(() => {
     if (!enabled) return;
     const thread = new Worker(new URL('../../worker/hearing.worker.ts', import.meta.url));
-    worker.current = Comlink.wrap<HearingWorker>(thread);
+    worker.current = { thread: Comlink.wrap<HearingWorker>(thread), taken: new Set() };
     return () => {
       thread.terminate();
       worker.current = null;
@@ -72,10 +84,10 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   useEffect(() => {
     if (!sounds[0]) return;
     const known = views.flatMap((view, of) => {
-      const figures = byStretch(sounds[of]);
+      const soundOf = byStretch(sounds[of]);
       return view.slices.flatMap((slice, i) => {
-        const found = figures.get(stretchKey(slice));
-        return found ? [{ of, recording: view.recording, slice, number: i + 1, figures: found }] : [];
+        const sound = soundOf.get(stretchKey(slice));
+        return sound ? [{ of, recording: view.recording, slice, number: i + 1, sound }] : [];
       });
     });
     const unheard = views.reduce((sum, view) => sum + view.slices.length, 0) - known.length;
@@ -84,26 +96,51 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
       return;
     }
     const wanted = known.map(
-      ({ of, slice, figures }): SliceToHear => ({
+      ({ of, slice, sound }): SliceToHear => ({
         of,
         startFrame: slice.startFrame,
         endFrame: slice.endFrame,
-        figures,
+        soundId: sound.id,
         family: slice.family as Family | null,
         shelf: slice.shelf,
       }),
     );
-    const thread = worker.current;
+    const hearer = worker.current;
     latest.run(async () => {
-      if (!thread) return;
+      if (!hearer) return;
+      const { thread, taken } = hearer;
+      const unknown = new Map(known.filter(({ sound }) => !taken.has(sound.id)).map(({ sound }) => [sound.id, sound]));
+      if (unknown.size > 0) await thread.take([...unknown.values()].map(({ id, figures }) => ({ id, figures })));
+      for (const id of unknown.keys()) taken.add(id);
+      // While slices come in, shelves are shown anew whenever twice as many are known: in between there would be little to see.
+      const { current } = shown;
+      if (unheard > 0 && current.views === views && known.length < 2 * current.count) {
+        await thread.compare(wanted.map(({ soundId }) => soundId));
+        return;
+      }
+      shown.current = { views, count: known.length };
       const [first, ...others] = views;
-      const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)], unheard === 0);
+      const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)]);
       // More slices may have been listened to meanwhile: what these are heard as is shown until those are, too.
-      if (now.current === views) setHeard({ shelves: shelvesOf(answer, known), unheard, rhythm: answer.rhythm });
+      if (now.current !== views) return;
+      setHeard((old) => ({
+        shelves: withKeys(shelvesOf(answer, known), old?.shelves ?? []),
+        unheard,
+        rhythm: isOf(old, first) ? old.rhythm : null,
+      }));
+      // Shelves are not kept waiting for it.
+      if (unheard > 0) return;
+      const rhythm = await thread.rhythm();
+      if (now.current === views) setHeard((old) => old && { ...old, rhythm });
     });
   }, [views, sounds, latest]);
   // What was heard before says nothing of slices that are no longer listened to.
   return enabled ? heard : null;
+}
+
+/** Whether what was heard before was heard of a recording. */
+function isOf(heard: HeardSlices | null, { recording: { id } }: CutView): heard is HeardSlices {
+  return heard?.shelves.some(({ slices }) => slices.some(({ recording }) => recording.id === id)) ?? false;
 }
 
 function toHear({
@@ -118,13 +155,18 @@ function toHear({
 function shelvesOf(
   { shelves, slices: heard, levels }: Heard,
   known: readonly Pick<ShelvedSlice, 'recording' | 'slice' | 'number'>[],
-): ShelfOfSlices[] {
+): Omit<ShelfOfSlices, 'key'>[] {
+  const tailAt = (i: number | null): TailOf | null => {
+    const of = i === null ? undefined : known[i];
+    return of ? { id: of.slice.id, number: of.number, family: (heard[i as number] as HeardSlice).family } : null;
+  };
   return shelves.map(({ members, ...shelf }) => {
     const slices = members.map((i): ShelvedSlice => {
       const { recording, slice, number } = known[i] as (typeof known)[number];
-      return { recording, slice, number, heard: heard[i] as HeardSlice, levels: levels[i] as SliceLevels };
+      const own = heard[i] as HeardSlice;
+      return { recording, slice, number, heard: own, levels: levels[i] as SliceLevels, tail: tailAt(own.tailOf) };
     });
-    return { ...shelf, key: slices[0]?.slice.id ?? '', slices };
+    return { ...shelf, slices };
   });
 }
 
@@ -132,8 +174,8 @@ function stretchKey({ startFrame, endFrame }: { startFrame: number; endFrame: nu
   return `${startFrame} ${endFrame}`;
 }
 
-function byStretch(data: SoundsView | undefined): ReadonlyMap<string, string> {
-  return new Map((data?.sounds ?? []).map((s) => [stretchKey(s), s.figures]));
+function byStretch(data: KnownSounds | undefined): ReadonlyMap<string, KnownSounds['sounds'][number]> {
+  return new Map((data?.sounds ?? []).map((sound) => [stretchKey(sound), sound]));
 }
 
 /** What is heard in each slice, by its id. */

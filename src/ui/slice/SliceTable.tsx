@@ -252,8 +252,8 @@ function Figures({ slice, held, source, time }: Pick<RowProps, 'slice' | 'held' 
 }
 
 /** How bare a slice is, and why it is not barer. */
-function isolationText({ heard: { isolation } }: ShelvedSlice): string {
-  const reasons = isolation.reasons.map(reasonOf);
+function isolationText({ heard: { isolation }, tail }: ShelvedSlice): string {
+  const reasons = isolation.reasons.map((reason) => reasonOf(reason, tail));
   return [`Isolation ${isolation.score} of 100: how free it is of other sounds`, ...reasons].join('\n');
 }
 

@@ -1,3 +1,4 @@
+import { fromBase64 } from '@/core/format/bytes';
 import { STEP_SECONDS } from '@/core/overview/overview';
 import { overviewStep, overviewSteps, type Span as Stretch, spansOf } from '@/core/overview/pack';
 import type { Palette } from '@/picture/canvas';
@@ -15,7 +16,7 @@ export interface Strip {
 /** The strip of a recording; empty where it was not listened to yet. */
 export function stripOf(overview: string | null): Strip {
   if (overview === null) return { stretches: [], clicks: [] };
-  const packed = Uint8Array.from(atob(overview), (c) => c.charCodeAt(0));
+  const packed = fromBase64(overview);
   const clicks = Array.from({ length: overviewSteps(packed) }, (_, s) => s)
     .filter((s) => overviewStep(packed, s).clicks > 0)
     .map((s) => (s + 0.5) * STEP_SECONDS);
