@@ -54,6 +54,7 @@ export function describingRow(folder: string): Row {
   });
   const marks = selectOnsets(candidates, { ...DEFAULT_SPLIT, strongest: 500 }, sampleRate);
   const regions = slicesFromOnsets(marks, mono.length);
+  const recording = { candidates, sampleRate };
   const describer = new Describer(sampleRate);
   let slices: ListenedSlice[] = [];
   const alone = timed(() => {
@@ -62,13 +63,7 @@ export function describingRow(folder: string): Row {
       return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
     });
   });
-  const together = timed(() =>
-    hear(
-      slices,
-      () => candidates,
-      () => sampleRate,
-    ),
-  );
+  const together = timed(() => hear(slices, () => recording));
   return {
     what: `describing ${regions.length} slices of 10 min`,
     figure: seconds(alone + together),

@@ -62,7 +62,8 @@ export async function hourOfMono(folder: string): Promise<string> {
   return server.workspace;
 }
 
-async function analysed(client: Client, id: string): Promise<void> {
+/** Waits until a recording has been listened to for onsets. */
+export async function analysed(client: Client, id: string): Promise<void> {
   while (!(await client.recordings()).find((r) => r.id === id)?.analysed) await new Promise((r) => setTimeout(r, 200));
 }
 

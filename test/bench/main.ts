@@ -3,14 +3,15 @@ import { analysisRow, describingRow, engineRow, sensitivityRow } from './core';
 import { hourOfMono, importRows } from './import';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
+import { shelvesRows } from './shelves';
 
 /** Parts that can be measured by themselves. */
-const PARTS = ['core', 'import', 'page'] as const;
+const PARTS = ['core', 'import', 'page', 'shelves'] as const;
 type Part = (typeof PARTS)[number];
 
 /**
  * `npm run bench`: speed and size, each beside a reference or a budget, measured now. Exit code 1 where a floor is missed.
- * `npm run bench -- core`, `import` or `page` measures only that.
+ * `npm run bench -- core`, `import`, `page` or `shelves` measures only that.
  */
 async function main(): Promise<void> {
   const only = process.argv[2] as Part | undefined;
@@ -23,6 +24,7 @@ async function main(): Promise<void> {
     if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder), describingRow(folder));
     const imported = wanted('import') ? await importRows(folder) : null;
     rows.push(...(imported?.rows ?? []));
+    if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));
     if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));
   } finally {
     remove(folder);

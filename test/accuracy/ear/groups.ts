@@ -2,10 +2,10 @@ import { familyChances } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
-import { comparable, withOdds } from '../../../src/core/describe/sameness';
-import { SAMENESS_NETWORK } from '../../../src/core/describe/sameness-weights';
+import { comparable, oddsAmong } from '../../../src/core/describe/sameness';
 import { BANDS } from '../../../src/core/describe/sketch';
 import { Describer, type SoundFigures } from '../../../src/core/describe/sound';
+import { tailSources } from '../../../src/core/describe/tails';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { peakOf } from '../../../src/core/signal/audio';
 import { RATE } from '../fluid';
@@ -31,6 +31,8 @@ export interface GroupReport {
   readonly unlikeRand: number;
   /** The same where groups are told by the spectrum alone: its nearest cosine over a fixed share. */
   readonly plainRand: number;
+  /** Of slices with a tail of -30 dB at least in them, those whose tail is told to be of the drum that was loudest before; and by the slice before. */
+  readonly tails: { readonly of: number; readonly right: number; readonly byPlace: number };
   readonly bare: { readonly of: number; readonly ours: number; readonly byLevel: number; readonly byGap: number };
 }
 
@@ -44,6 +46,7 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
   const plain: number[] = [];
   const unlike: number[] = [];
   const bare = { of: 0, ours: 0, byLevel: 0, byGap: 0 };
+  const tails = { of: 0, right: 0, byPlace: 0 };
   for (const kit of kits) {
     for (const group of GROUPS) {
       for (const seed of tuning ? [1, 2] : SEEDS) {
@@ -53,6 +56,7 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
         const truth = loop.slices.map((s) => s.drums);
         plain.push(adjustedRand(byCosine(sounds), truth));
         rankBare(loop, sounds, bare);
+        nameTails(loop, sounds, tails);
       }
       unlike.push(grouped(strokeLoop(kit, group, UNLIKE_SEED, 1, folder), describer).score);
     }
@@ -63,15 +67,39 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
     rand: { ...rand, all: mean([...scores.values()].flat()) },
     unlikeRand: mean(unlike),
     plainRand: mean(plain),
+    tails,
     bare,
   };
+}
+
+/** Tails quieter than this are hardly a reason. */
+const TAIL_DB = -30;
+
+function nameTails(
+  { slices }: Loop,
+  sounds: readonly SoundFigures[],
+  tails: { of: number; right: number; byPlace: number },
+): void {
+  const told = tailSources(
+    slices.map((slice, i) => ({ ...slice, sketch: (sounds[i] as SoundFigures).sketch })),
+    RATE,
+  );
+  for (const [i, { ringing }] of slices.entries()) {
+    const { reasons } = isolationOf((sounds[i] as SoundFigures).sketch, [], null, RATE);
+    const source = told[i];
+    if (ringing === null || source === null || source === undefined) continue;
+    if (!reasons.some(({ kind, db }) => kind === 'tail before' && db > TAIL_DB)) continue;
+    tails.of++;
+    if (slices[source]?.keys.includes(ringing)) tails.right++;
+    if (slices[i - 1]?.keys.includes(ringing)) tails.byPlace++;
+  }
 }
 
 /** The sounds of a loop, and how near their groups are to the truth. */
 function grouped(loop: Loop, describer: Describer): { sounds: SoundFigures[]; score: number } {
   const sounds = loop.slices.map(({ startFrame, endFrame }) => describer.describe(loop.samples, startFrame, endFrame));
   const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK)));
-  const { groupOf } = withOdds(ready, SAMENESS_NETWORK, (odds) => groupSounds(sounds.length, odds));
+  const { groupOf } = groupSounds(sounds.length, oddsAmong(ready));
   const truth = loop.slices.map((s) => s.drums);
   const score = adjustedRand(groupOf, truth);
   console.log(
@@ -122,7 +150,7 @@ function rankBare(
       members.reduce((a, b) => (value(b) > value(a) ? b : a)).slice.bareDb;
     const isBare = (db: number) => db >= Math.min(BARE_DB, best - AS_GOOD_DB);
     const score = (m: (typeof members)[number]) =>
-      isolationOf(m.sound.sketch, innerOnsets(m.slice, candidates, RATE), usual).foreignDb * -1;
+      isolationOf(m.sound.sketch, innerOnsets(m.slice, candidates, RATE), usual, RATE).foreignDb * -1;
     bare.of++;
     if (isBare(firstBy(score))) bare.ours++;
     if (isBare(firstBy((m) => peakOf([loop.samples], m.slice.startFrame, m.slice.startFrame + 0.05 * RATE))))

@@ -12,6 +12,8 @@ export interface TrueSlice extends Region {
   readonly keys: readonly number[];
   /** Energy of what is struck at its start over all else in the slice, what rings on of earlier strokes of the same drum too, in dB. */
   readonly bareDb: number;
+  /** The key that was loudest in the 20 ms before it of those not struck at its start; null where nothing sounded. */
+  readonly ringing: number | null;
 }
 
 export interface Loop {
@@ -30,6 +32,8 @@ export const HATS: readonly number[] = [42, 44, 46];
 const BEFORE_S = 0.015;
 const AFTER_S = 0.025;
 const LEAST_ENERGY = 1e-9;
+/** What rings is told by what sounds from so long before a start to so long before it. */
+const [RINGS_FRAMES, CLEAR_FRAMES] = [Math.round(0.023 * RATE), Math.round(0.003 * RATE)];
 
 /** A loop of a kit: a pattern, each drum rendered by itself, so that it is known what sounds in every slice. */
 export function makeLoop(kit: Kit, group: Group, seed: number, folder: string, split: Partial<AttackSplit> = {}): Loop {
@@ -105,5 +109,17 @@ export function trueSlice(
     else outside += energy(stem);
   }
   if (keys.length === 0) return [];
-  return [{ ...region, keys, drums: keys.join('+'), bareDb: 10 * Math.log10(inside / outside) }];
+  const earlier = [...stemOf].filter(([{ tick }]) => at - tick * secondsPerTick > BEFORE_S);
+  // The last stroke before it on each stem.
+  const last = new Map(earlier.sort(([a], [b]) => a.tick - b.tick).map(([note, stem]) => [stem, note.key]));
+  let [loudest, ringing]: [number, number | null] = [LEAST_ENERGY, null];
+  for (const [name, key] of last) {
+    // A kit may have no sound for a key.
+    const stem = stems.get(name);
+    let sum = 0;
+    for (let i = region.startFrame - RINGS_FRAMES; i < region.startFrame - CLEAR_FRAMES; i++)
+      sum += (stem?.[i] ?? 0) ** 2;
+    if (sum > loudest) [loudest, ringing] = [sum, key];
+  }
+  return [{ ...region, keys, drums: keys.join('+'), bareDb: 10 * Math.log10(inside / outside), ringing }];
 }

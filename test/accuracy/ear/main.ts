@@ -28,6 +28,10 @@ const share = (n: number) => `${((100 * n) / groups.bare.of).toFixed(1)} %`;
 console.log(
   `Barest first, of ${groups.bare.of} drums that have a bare slice and others: ${share(groups.bare.ours)}; by level ${share(groups.bare.byLevel)}, by the gap before ${share(groups.bare.byGap)}`,
 );
+const { tails } = groups;
+console.log(
+  `Tails of -30 dB or more in ${tails.of} slices: ${((100 * tails.right) / tails.of).toFixed(1)} % told of the drum that is loudest before; of the slice before ${((100 * tails.byPlace) / tails.of).toFixed(1)} %`,
+);
 const roots = reportRoots(
   [`/usr/share/sounds/sf2/${tuning ? 'TimGM6mb' : 'FluidR3_GM'}.sf2`],
   tuning ? 'tim' : 'fluid',

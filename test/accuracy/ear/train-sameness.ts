@@ -5,7 +5,7 @@ import { COHERENCE_FIGURES } from '../../../src/core/describe/coherence';
 import { familyChances } from '../../../src/core/describe/family';
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { logistic, type Network } from '../../../src/core/describe/network';
-import { type Comparable, comparable, withInputs, withOdds } from '../../../src/core/describe/sameness';
+import { type Comparable, comparable, oddsAmong, SoundPairs } from '../../../src/core/describe/sameness';
 import { Describer } from '../../../src/core/describe/sound';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
@@ -73,15 +73,15 @@ const loops = TUNING_KITS.filter(({ name }) => KITS.test(name)).flatMap((kit) =>
 
 const pairs = loops.flatMap(({ lineage, loop, sounds }) => {
   const share = MOST_PAIRS / ((sounds.length * (sounds.length - 1)) / 2);
-  return withInputs(sounds, (inputs) =>
-    sounds.flatMap((_, i) =>
-      sounds.flatMap((_, k): Pair[] => {
-        if (k <= i || random() >= share) return [];
-        const shown = inputs(i, k);
-        if (random() < NOT_COMPARED) shown.fill(0, -COHERENCE_FIGURES);
-        return [{ lineage, inputs: shown, same: loop.slices[i]?.drums === loop.slices[k]?.drums }];
-      }),
-    ),
+  const held = new SoundPairs();
+  for (const sound of sounds) held.add(sound);
+  return sounds.flatMap((_, i) =>
+    sounds.flatMap((_, k): Pair[] => {
+      if (k <= i || random() >= share) return [];
+      const inputs = held.inputs(i, k);
+      if (random() < NOT_COMPARED) inputs.fill(0, -COHERENCE_FIGURES);
+      return [{ lineage, inputs, same: loop.slices[i]?.drums === loop.slices[k]?.drums }];
+    }),
   );
 });
 console.log(
@@ -115,7 +115,7 @@ for (const left of new Set(pairs.map((p) => p.lineage))) {
   const scores = loops
     .filter((l) => l.lineage === left)
     .map(({ loop, sounds }) => {
-      const { groupOf } = withOdds(sounds, net, (odds) => groupSounds(sounds.length, odds));
+      const { groupOf } = groupSounds(sounds.length, oddsAmong(sounds, net));
       const truth = loop.slices.map((s) => s.drums);
       return adjustedRand(groupOf, truth);
     });
