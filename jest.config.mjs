@@ -6,6 +6,8 @@ const common = {
 
 /** `unit`: beside the code, and checks against outside references. `browser`: the real server, a real browser. */
 export default {
+  // What hangs is to be found, not what is slow on a busy machine.
+  testTimeout: 300_000,
   projects: [
     {
       ...common,

@@ -18,7 +18,7 @@ let failed = 0;
 check('biome', ['check', '--error-on-warnings', '.']);
 check('tsc', ['--noEmit']);
 // The browser tests have the machine to themselves: they measure what a person would feel.
-jest('unit', []);
+jest('unit', ['--maxWorkers=100%']);
 jest('browser', ['--runInBand']);
 console.log(`${passed} passed, ${failed} failed`);
 process.exitCode = failed === 0 ? 0 : 1;

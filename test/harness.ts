@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { type Browser, type BrowserContext, chromium, type Page } from 'playwright-core';
 
 /** The project's folder: tests run there, and so do the bundled measuring programs. */
@@ -16,7 +17,8 @@ export function scratch(): string {
 
 /** Runs the command line; gives what it printed. Throws with its standard error when it fails. */
 export function undercroft(...args: string[]): string {
-  return execFileSync(PROGRAM, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+  // The onsets of ten minutes are more than a megabyte.
+  return execFileSync(PROGRAM, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'], maxBuffer: 1 << 26 });
 }
 
 /** A copy of the demo workspace, made once a build. */
@@ -109,10 +111,24 @@ export async function saved(page: Page): Promise<void> {
   await page.waitForFunction(() => document.querySelector('[data-testid=saved]')?.textContent === 'Saved');
 }
 
+/** What a page shows follows what is done by a moment: tries until what is expected is so, and fails as it does if it never is. */
+export async function soon<T>(expected: () => T | Promise<T>): Promise<T> {
+  for (const end = Date.now() + 15_000; ; ) {
+    try {
+      return await expected();
+    } catch (error) {
+      if (Date.now() > end) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  }
+}
+
 /** A server over a workspace of its own and a browser at it, for the tests of one file. */
 export interface Session extends Visit {
   readonly folder: string;
   server: Server;
+  /** Rows of what is stored, read beside the server. */
+  ask<T>(sql: string, ...values: readonly unknown[]): T[];
   end(): Promise<void>;
 }
 
@@ -126,6 +142,14 @@ export async function begin(
     ...(await visit()),
     folder,
     server,
+    ask<T>(sql: string, ...values: readonly unknown[]): T[] {
+      const db = new Database(session.server.workspace, { readonly: true });
+      try {
+        return db.prepare(sql).all(...values) as T[];
+      } finally {
+        db.close();
+      }
+    },
     async end() {
       await session.browser.close();
       await session.server.kill();

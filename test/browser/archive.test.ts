@@ -5,10 +5,8 @@ import type { Page } from 'playwright-core';
 import type { HitView, RecordingView } from '../../src/contract/views';
 import { writeWav } from '../../src/core/format/wav';
 import { demoOneShots } from '../../src/demo/archive';
-import { begin, type Session, saved } from '../harness';
+import { begin, type Session, saved, soon } from '../harness';
 import { Client } from '../server/client';
-
-jest.setTimeout(180_000);
 
 let session: Session;
 let page: Page;
@@ -98,7 +96,7 @@ describe('a mixed folder', () => {
     expect(text).toMatch(/Imported 7 of 9/);
     expect(text).toMatch(/broken\.mp3.*This is not a sound file that can be read/);
     // What failed stands first in the report, and can be tried again.
-    expect(await imports().locator('li').first().getAttribute('data-state')).toBe('failed');
+    await soon(async () => expect(await imports().locator('li').first().getAttribute('data-state')).toBe('failed'));
     await imports().getByRole('button', { name: 'Try 2 again' }).click();
     await imports().getByText('2 could not be read').waitFor();
     await page.getByLabel('Close the list of imports').click();
@@ -110,19 +108,21 @@ describe('a mixed folder', () => {
     await row('wheel').click();
     const story = page.getByRole('complementary');
     await story.getByText('The great wheel').waitFor();
-    expect(await story.textContent()).toMatch(/frames of the encoder's delay/);
-    expect(await story.getByLabel('Tempo in BPM').inputValue()).toBe('120');
+    await soon(async () => expect(await story.textContent()).toMatch(/frames of the encoder's delay/));
+    await soon(async () => expect(await story.getByLabel('Tempo in BPM').inputValue()).toBe('120'));
     await row('tailrace 97bpm').click();
     await page.getByRole('complementary', { name: 'Story of tailrace 97bpm' }).waitFor();
-    expect(await page.getByLabel('Tempo in BPM').inputValue()).toBe('97');
+    await soon(async () => expect(await page.getByLabel('Tempo in BPM').inputValue()).toBe('97'));
   });
 
   test('words typed find, heads sort, and many are edited at once as one step', async () => {
     await page.getByLabel('Search recordings').fill('wheel');
-    expect(await page.locator('[data-testid=recording]').count()).toBe(1);
+    await soon(async () => expect(await page.locator('[data-testid=recording]').count()).toBe(1));
     await page.getByLabel('Search recordings').fill('');
     await page.getByRole('button', { name: 'Sort by Title' }).click();
-    expect(await page.locator('[data-testid=recording] input').first().inputValue()).toBe('gate');
+    await soon(async () =>
+      expect(await page.locator('[data-testid=recording] input').first().inputValue()).toBe('gate'),
+    );
     await page.locator('h1').click();
     await page.keyboard.press('Control+a');
     const bar = page.getByRole('region', { name: 'Edit those chosen' });
@@ -153,7 +153,7 @@ describe('a mixed folder', () => {
     await row('rain pipe').click();
     await page.keyboard.press('Delete');
     await page.getByRole('button', { name: 'Bin 1' }).waitFor();
-    expect(await row('rain pipe').count()).toBe(0);
+    await soon(async () => expect(await row('rain pipe').count()).toBe(0));
     await page.getByRole('button', { name: 'Bin 1' }).click();
     await row('rain pipe').click();
     await page.getByRole('button', { name: 'Put back' }).click();
@@ -198,7 +198,7 @@ describe('ready sounds', () => {
       .getByLabel(/^Family of/)
       .selectOption('tom');
     await saved(page);
-    expect(await hit('Closed hat (tin lid)').count()).toBe(0);
+    await soon(async () => expect(await hit('Closed hat (tin lid)').count()).toBe(0));
   });
 
   test('a file with two strikes is cut in two by one click', async () => {
@@ -226,7 +226,7 @@ describe('ready sounds', () => {
     expect((prepared?.startFrame ?? 0) / 48000).toBeLessThan(0.153);
     await page.getByRole('button', { name: 'Set back' }).click();
     await saved(page);
-    expect(await find()).toMatchObject({ gainDb: 0, startFrame: 0 });
+    await soon(async () => expect(await find()).toMatchObject({ gainDb: 0, startFrame: 0 }));
   });
 });
 
@@ -253,7 +253,9 @@ describe('to the pads', () => {
     await page.keyboard.press('F6');
     const list = page.getByRole('listbox', { name: 'Sounds to pick from' });
     await list.getByText('gate', { exact: true }).waitFor();
-    expect(await page.evaluate(() => document.activeElement?.getAttribute('aria-label'))).toBe('Sounds to pick from');
+    await soon(async () =>
+      expect(await page.evaluate(() => document.activeElement?.getAttribute('aria-label'))).toBe('Sounds to pick from'),
+    );
     await page.keyboard.press('/');
     await page.keyboard.type('weir');
     await page.keyboard.press('Enter');
@@ -282,11 +284,11 @@ describe('to the pads', () => {
   });
 
   test('rights that are not known stop an export, with the sounds and what to do; set right there, it goes out', async () => {
-    expect(await page.getByRole('img', { name: 'Rights: unknown' }).count()).toBeGreaterThan(0);
+    await soon(async () => expect(await page.getByRole('img', { name: 'Rights: unknown' }).count()).toBeGreaterThan(0));
     await page.getByRole('button', { name: 'Export zip …' }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByText('“First kit” cannot be passed on yet').waitFor();
-    expect(await dialog.getByTestId('held').count()).toBe(3);
+    await soon(async () => expect(await dialog.getByTestId('held').count()).toBe(3));
     const kit = (await client.get<{ id: string }[]>('/api/kits'))[0];
     const refused = await client.ask('GET', `/api/kits/${kit?.id}/export`);
     expect(refused.status).toBe(409);
@@ -361,6 +363,6 @@ describe('watched folders', () => {
     await page.getByRole('button', { name: 'Close', exact: true }).click();
     await page.getByLabel('Search recordings').fill('sluice');
     await row('sluice two').waitFor();
-    expect(await row('sluice one again').count()).toBe(0);
+    await soon(async () => expect(await row('sluice one again').count()).toBe(0));
   });
 });

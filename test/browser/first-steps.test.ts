@@ -3,9 +3,7 @@ import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
-import { begin, type Session, saved } from '../harness';
-
-jest.setTimeout(120_000);
+import { begin, type Session, saved, soon } from '../harness';
 
 let session: Session;
 let page: Page;
@@ -54,7 +52,9 @@ test('an empty workspace says what to do, on every page', async () => {
 test('files dropped anywhere come in; from there the keyboard alone makes a kit and plays it', async () => {
   await drop([{ name: 'weir gate.wav', bytes: loop(1) }]);
   await recordings().first().waitFor();
-  expect(await recordings().first().textContent()).toMatch(/2\.00 s.*WAV 16-bit.*44\.1 kHz mono/);
+  await soon(async () =>
+    expect(await recordings().first().textContent()).toMatch(/2\.00 s.*WAV 16-bit.*44\.1 kHz mono/),
+  );
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await rows().nth(3).waitFor();
@@ -67,21 +67,21 @@ test('files dropped anywhere come in; from there the keyboard alone makes a kit 
     await page.keyboard.press('Enter');
     await saved(page);
   }
-  expect(await page.locator('[data-testid=pads] [data-state]').count()).toBe(4);
+  await soon(async () => expect(await page.locator('[data-testid=pads] [data-state]').count()).toBe(4));
   await page.waitForSelector('[data-position="3"][data-state=ready]');
   await page.keyboard.down('v');
-  expect(await page.locator('[data-position="3"]').getAttribute('data-lit')).toBe('true');
+  await soon(async () => expect(await page.locator('[data-position="3"]').getAttribute('data-lit')).toBe('true'));
   await page.keyboard.up('v');
   // Keys are text, not drums, where something is typed.
   await page.getByRole('link', { name: 'Kits', exact: true }).click();
   const name = page.getByLabel('Name of the kit');
   await name.fill('');
   await name.pressSequentially('zaq1 v');
-  expect(await page.locator('[data-lit]').count()).toBe(0);
+  await soon(async () => expect(await page.locator('[data-lit]').count()).toBe(0));
   await name.press('Enter');
   await saved(page);
   await page.reload();
-  expect(await page.getByLabel('Name of the kit').inputValue()).toBe('zaq1 v');
+  await soon(async () => expect(await page.getByLabel('Name of the kit').inputValue()).toBe('zaq1 v'));
 });
 
 test('an import is cancelled on the way, and leaves nothing', async () => {
@@ -115,7 +115,7 @@ test('an import is cancelled on the way, and leaves nothing', async () => {
   await network.detach();
   await page.reload();
   await recordings().first().waitFor();
-  expect(await recordings().count()).toBe(1);
+  await soon(async () => expect(await recordings().count()).toBe(1));
 });
 
 test('a large file that is no sound is refused with its reason while it is still on its way', async () => {
@@ -173,9 +173,13 @@ test('gestures faster than their answers are all stored', async () => {
   await page.unroute('**/api/edits');
   await page.reload();
   await page.locator('[data-position="1"]').click();
-  expect(await page.getByRole('textbox', { name: 'Tune', exact: true }).inputValue()).toBe('7');
-  expect(await page.getByRole('textbox', { name: 'Level', exact: true }).inputValue()).toBe('−3.0');
-  expect(await page.getByRole('radio', { name: 'while held' }).getAttribute('aria-checked')).toBe('true');
+  await soon(async () => expect(await page.getByRole('textbox', { name: 'Tune', exact: true }).inputValue()).toBe('7'));
+  await soon(async () =>
+    expect(await page.getByRole('textbox', { name: 'Level', exact: true }).inputValue()).toBe('−3.0'),
+  );
+  await soon(async () =>
+    expect(await page.getByRole('radio', { name: 'while held' }).getAttribute('aria-checked')).toBe('true'),
+  );
 });
 
 describe('for people who do not use a pointer or see the canvas (WCAG 2.2 A and AA, by axe)', () => {

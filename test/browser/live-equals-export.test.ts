@@ -16,8 +16,6 @@ import { readAudio } from '../../src/server/importing/pcm';
 import { kitView } from '../../src/server/views/kits';
 import { begin, type Session } from '../harness';
 
-jest.setTimeout(120_000);
-
 let session: Session;
 
 beforeAll(async () => {

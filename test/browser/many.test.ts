@@ -1,9 +1,7 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { begin, type Session } from '../harness';
+import { begin, type Session, soon } from '../harness';
 import { manyRecordings } from '../many';
-
-jest.setTimeout(240_000);
 
 let session: Session;
 let page: Page;
@@ -23,7 +21,7 @@ afterAll(() => session?.end());
 
 test('of a thousand recordings only those in sight are drawn, and keys move through all of them', async () => {
   await page.getByText(/^1000 · /).waitFor();
-  expect(await page.locator('[data-testid=recording]').count()).toBeLessThan(30);
+  await soon(async () => expect(await page.locator('[data-testid=recording]').count()).toBeLessThan(30));
   await page.locator('h1').click();
   await page.keyboard.press('End');
   await page.locator('input[value="lantern yard 1000"]').waitFor();
@@ -64,7 +62,9 @@ async function typingTime(word: string): Promise<number> {
 
 test('search follows the typing: what is found stands there within a tenth of a second of the key', async () => {
   const time = await typingTime('lantern');
-  expect(await page.locator('[data-testid=recording]').first().getByLabel('Title').inputValue()).toMatch(/^lantern/);
+  await soon(async () =>
+    expect(await page.locator('[data-testid=recording]').first().getByLabel('Title').inputValue()).toMatch(/^lantern/),
+  );
   await page.getByText(/^125 · /).waitFor();
   expect(time).toBeLessThan(100);
 });

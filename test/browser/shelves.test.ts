@@ -1,8 +1,5 @@
-import Database from 'better-sqlite3';
 import type { Page } from 'playwright-core';
-import { begin, type Session, saved, startServer } from '../harness';
-
-jest.setTimeout(120_000);
+import { begin, type Session, saved, soon, startServer } from '../harness';
 
 let session: Session;
 let page: Page;
@@ -13,13 +10,6 @@ beforeAll(async () => {
 });
 
 afterAll(() => session?.end());
-
-function ask<T>(sql: string, ...values: unknown[]): T[] {
-  const db = new Database(session.server.workspace, { readonly: true });
-  const rows = db.prepare(sql).all(...values) as T[];
-  db.close();
-  return rows;
-}
 
 const shelf = (i: number) => page.locator('[data-testid=shelf]').nth(i);
 const cards = (i: number) => shelf(i).locator('[data-testid=shelf-slice]');
@@ -41,22 +31,33 @@ async function openShelves(title: string): Promise<void> {
 
 const standing = (n: number) =>
   page.waitForFunction((wanted) => document.querySelectorAll('[data-testid=shelf]').length === wanted, n);
-const shelved = () => page.locator('[data-testid=shelf-slice]').count();
+/** How many slices stand on each shelf; of long ones only those in sight are drawn. */
+const sizes = () =>
+  page
+    .locator('[data-testid=shelf]')
+    .evaluateAll((all) => all.map((one) => Number(/(\d+) slices?$/.exec(one.getAttribute('aria-label') ?? '')?.[1])));
+const sum = (some: readonly number[]) => some.reduce((a, b) => a + b, 0);
+
+/** Waits until the sizes of the shelves are as they ought to be. */
+async function sizesOnce(isSo: (all: number[]) => boolean): Promise<number[]> {
+  return soon(async () => {
+    const all = await sizes();
+    if (!isSo(all)) throw new Error(`The shelves hold ${all.join(', ')} slices.`);
+    return all;
+  });
+}
 const slicesOf = (title: string) =>
-  ask<{ id: string; family: string | null; shelf: string | null }>(
+  session.ask<{ id: string; family: string | null; shelf: string | null }>(
     `SELECT s.id, s.family, s.shelf FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = ? ORDER BY s.start_frame`,
     title,
   );
 
 test('field takes are sorted onto shelves, barest first, and every slice stands on one', async () => {
   await openShelves('Sack-floor takes');
-  await page.waitForFunction(
-    (n) => document.querySelectorAll('[data-testid=shelf-slice]').length === n,
-    slicesOf('Sack-floor takes').length,
-  );
-  const shelves = await page.locator('[data-testid=shelf]').count();
+  const all = slicesOf('Sack-floor takes').length;
+  const shelves = (await sizesOnce((some) => sum(some) === all)).length;
   expect(shelves).toBeGreaterThan(3);
-  expect(shelves).toBeLessThan(await shelved());
+  expect(shelves).toBeLessThan(all);
   const isolation = await cards(0).evaluateAll((all) =>
     all.map((card) => Number(/isolation (\d+)/.exec(card.getAttribute('aria-label') ?? '')?.[1])),
   );
@@ -68,11 +69,21 @@ test('a slice tells what is heard in it and why it is no barer, and is heard', a
   await cards(0).last().click();
   const report = page.getByLabel('What is heard');
   await report.getByText(/LUFS momentary/).waitFor();
-  await report.getByText(/dB$/).first().waitFor();
-  expect(Number(await page.getByTestId('isolation').textContent())).toBeLessThan(100);
+  await report
+    .getByText(/: −.* dB/)
+    .first()
+    .waitFor();
+  await soon(async () => expect(Number(await page.getByTestId('isolation').textContent())).toBeLessThan(100));
   await footer()
     .getByText(/1 voice/)
     .waitFor();
+  // Whose tail it is, is told, and one click away.
+  const tail = /slice (\d+):/.exec((await report.getByText(/^Tail, likely of the /).textContent()) ?? '')?.[1];
+  await report.getByRole('button', { name: 'hear it' }).click();
+  await footer()
+    .getByText(new RegExp(`^Slice ${tail} ·`))
+    .waitFor();
+  await cards(0).last().click();
   // Along the shelf and to the next by arrows; one key goes back to what was compared.
   const here = await footer()
     .getByText(/^Slice \d+ ·/)
@@ -132,38 +143,29 @@ test('corrections are there after the server was killed', async () => {
   expect(slicesOf(title)).toEqual(moved);
   // They stand on one shelf: the one that was chosen.
   const own = moved.filter((s) => s.shelf !== null).length;
-  await page.waitForFunction(
-    (n) =>
-      [...document.querySelectorAll('[data-testid=shelf]')].some(
-        (s) => s.querySelectorAll('[data-testid=shelf-slice]').length === n,
-      ),
-    own,
-  );
+  await sizesOnce((all) => all.includes(own));
 });
 
 test('a kit is made of the Sluice loop in one gesture, with a summary, and plays', async () => {
   await openShelves('Sluice loop');
-  await page.waitForFunction(
-    (n) => document.querySelectorAll('[data-testid=shelf-slice]').length === n,
-    slicesOf('Sluice loop').length,
-  );
-  const shelves = await page.locator('[data-testid=shelf]').count();
+  const stood = await sizesOnce((all) => sum(all) === slicesOf('Sluice loop').length);
+  const shelves = stood.length;
   await page.getByRole('button', { name: 'Make a kit of this' }).click();
   await page.getByText('The barest of each shelf lies').waitFor();
-  expect(await page.getByRole('button', { name: 'Show it' }).count()).toBe(shelves);
-  const [kit] = ask<{ id: string; name: string }>('SELECT id, name FROM kit ORDER BY rowid DESC LIMIT 1');
+  await soon(async () => expect(await page.getByRole('button', { name: 'Show it' }).count()).toBe(shelves));
+  const [kit] = session.ask<{ id: string; name: string }>('SELECT id, name FROM kit ORDER BY rowid DESC LIMIT 1');
   expect(kit?.name).toMatch(/^Sluice/);
-  const pads = ask<{ position: number; family: string }>('SELECT position, family FROM pad WHERE kit_id = ?', kit?.id);
+  const pads = session.ask<{ position: number; family: string }>(
+    'SELECT position, family FROM pad WHERE kit_id = ?',
+    kit?.id,
+  );
   expect(pads.length).toBe(shelves);
   // The other takes of each are kept with its pad, each a hit of its own name.
-  const sizes = await page
-    .locator('[data-testid=shelf]')
-    .evaluateAll((all) => all.map((one) => one.querySelectorAll('[data-testid=shelf-slice]').length));
-  const takes = ask<{ name: string }>(
+  const takes = session.ask<{ name: string }>(
     'SELECT h.name FROM variation v JOIN pad p ON p.id = v.pad_id JOIN hit h ON h.id = v.hit_id WHERE p.kit_id = ?',
     kit?.id,
   );
-  expect(takes.length).toBe(sizes.reduce((sum, n) => sum + Math.min(7, n - 1), 0));
+  expect(takes.length).toBe(sum(stood.map((n) => Math.min(7, n - 1))));
   expect(new Set(takes.map((t) => t.name)).size).toBe(takes.length);
   for (const { name } of takes) expect(name).toMatch(/^\p{L}[\p{L} ]* Sluice \d+$/u);
   // Kicks lie in the row of kicks, snares in theirs.
@@ -185,15 +187,15 @@ test('a kit is made of the Sluice loop in one gesture, with a summary, and plays
     .getByText(/^Undone: made the kit/)
     .first()
     .waitFor();
-  expect(ask('SELECT id FROM kit WHERE id = ?', kit?.id)).toEqual([]);
+  expect(session.ask('SELECT id FROM kit WHERE id = ?', kit?.id)).toEqual([]);
 });
 
 test('the barest of each goes to the free pads of the kit at hand', async () => {
-  const before = ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n ?? 0;
+  const before = session.ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n ?? 0;
   const shelves = await page.locator('[data-testid=shelf]').count();
   await page.getByRole('button', { name: 'Barest of each to the pads' }).click();
   await saved(page);
-  expect(ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n).toBe(before + shelves);
+  expect(session.ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n).toBe(before + shelves);
   await page.keyboard.press('Control+z');
   await page
     .getByText(/^Undone: laid the barest/)
@@ -233,9 +235,11 @@ test('the loop is played by its own rhythm, a shelf muted, one slice standing in
   await page.getByRole('button', { name: 'Play by its own rhythm' }).click();
   await enough(6);
   const first = await since(0);
-  const starts = ask<{ start: number }>(
-    `SELECT s.start_frame AS start FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = 'Sluice loop' ORDER BY start`,
-  ).map((row) => row.start);
+  const starts = session
+    .ask<{ start: number }>(
+      `SELECT s.start_frame AS start FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = 'Sluice loop' ORDER BY start`,
+    )
+    .map((row) => row.start);
   expect(first.map((s) => s.start)).toEqual(starts.slice(0, first.length));
   // Apart by as many engine frames as in the recording, to the frame that the ratio of their rates is rounded to.
   const rate = await page.evaluate(
@@ -244,8 +248,9 @@ test('the loop is played by its own rhythm, a shelf muted, one slice standing in
         .sampleRate,
   );
   const [a, b] = [first[0], first[5]];
-  const sourceRate = ask<{ rate: number }>("SELECT sample_rate AS rate FROM recording WHERE title = 'Sluice loop'")[0]
-    ?.rate;
+  const sourceRate = session.ask<{ rate: number }>(
+    "SELECT sample_rate AS rate FROM recording WHERE title = 'Sluice loop'",
+  )[0]?.rate;
   const expected = (((b?.start ?? 0) - (a?.start ?? 0)) * rate) / (sourceRate ?? 1);
   expect(Math.abs((b?.at ?? 0) - (a?.at ?? 0) - expected)).toBeLessThanOrEqual(1);
   // One slice for every stroke of its shelf.
@@ -270,17 +275,17 @@ test('the loop is played by its own rhythm, a shelf muted, one slice standing in
   await page.getByRole('button', { name: 'A shelf of its own' }).click();
   await saved(page);
   await standing(whole + 1);
-  expect(await page.locator('[aria-label^="Mute shelf"][aria-pressed=true]').count()).toBe(2);
+  await soon(async () => expect(await page.locator('[aria-label^="Mute shelf"][aria-pressed=true]').count()).toBe(2));
   await page.locator('h1').click();
   await page.keyboard.press('Control+z');
   await standing(whole);
-  expect(await page.locator('[aria-label^="Mute shelf"][aria-pressed=true]').count()).toBe(1);
+  await soon(async () => expect(await page.locator('[aria-label^="Mute shelf"][aria-pressed=true]').count()).toBe(1));
 });
 
 test('the time of the rhythm is told, corrected by one click each, and undone', async () => {
   const time = page.getByLabel('Time', { exact: true });
   const cutOf = () =>
-    ask<{ bpm: number | null; downbeat: number | null }>(
+    session.ask<{ bpm: number | null; downbeat: number | null }>(
       "SELECT c.tempo_bpm AS bpm, c.downbeat_frame AS downbeat FROM cut c JOIN recording r ON r.id = c.id WHERE r.title = 'Sluice loop'",
     )[0];
   await time.getByText(/^9[345]\.\d BPM · \d+ %$/).waitFor();
@@ -292,7 +297,7 @@ test('the time of the rhythm is told, corrected by one click each, and undone', 
   await time.getByRole('button', { name: 'from the chosen slice' }).click();
   await time.getByText(/from .* · said$/).waitFor();
   await saved(page);
-  const starts = ask<{ start: number }>(
+  const starts = session.ask<{ start: number }>(
     "SELECT s.start_frame AS start FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = 'Sluice loop'",
   );
   expect(starts.map((s) => s.start)).toContain(cutOf()?.downbeat);
@@ -301,13 +306,28 @@ test('the time of the rhythm is told, corrected by one click each, and undone', 
   await time.getByText(/^9[345]\.\d BPM · \d+ %$/).waitFor();
 });
 
+test('of a long shelf what is in sight is drawn, and the arrow keys go on to its end', async () => {
+  await openShelves('Headrace loop');
+  const [longest] = await sizesOnce((all) => sum(all) === slicesOf('Headrace loop').length);
+  const count = longest as number;
+  await cards(0).first().click();
+  for (let i = 1; i < count; i++) await page.keyboard.press('ArrowRight');
+  const last = shelf(0).locator(`[aria-posinset="${count}"] [aria-pressed=true]`);
+  await last.waitFor();
+  const [card, strip] = [await last.boundingBox(), await shelf(0).locator('ol').boundingBox()];
+  if (!card || !strip) throw new Error('The last card is not there.');
+  expect(card.x).toBeGreaterThanOrEqual(strip.x);
+  expect(card.x + card.width).toBeLessThanOrEqual(strip.x + strip.width);
+  await soon(async () => expect(await cards(0).count()).toBeLessThan(Math.max(count, 16)));
+});
+
 test('takes of a session stand on shelves together, each slice told by its recording', async () => {
   await openShelves('Sluice loop');
   const own = slicesOf('Sluice loop').length;
   await page.getByRole('button', { name: 'Together with …' }).click();
   // The address changes by it and the box with the address.
   await page.getByLabel(/^Headrace loop/).click();
-  await page.waitForFunction((n) => document.querySelectorAll('[data-testid=shelf-slice]').length > n, own);
+  await sizesOnce((all) => sum(all) > own);
   await page.getByText('to go …').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'Together with 1 more' }).waitFor();
   await page.keyboard.press('Escape');

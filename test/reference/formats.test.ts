@@ -1,8 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import type { Row } from '../formats/table';
 
-jest.setTimeout(300_000);
-
 /** Runs one of the project's measuring programs; gives what it printed. */
 const measure = (...args: string[]) =>
   execFileSync(process.execPath, ['scripts/measure.mjs', ...args], { encoding: 'utf8', maxBuffer: 1e8 });

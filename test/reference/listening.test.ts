@@ -4,8 +4,6 @@ import { writeWav } from '../../src/core/format/wav';
 import { seededRandom } from '../../src/core/signal/random';
 import { remove, scratch, undercroft } from '../harness';
 
-jest.setTimeout(60_000);
-
 const RATE = 48000;
 let folder: string;
 
@@ -48,7 +46,15 @@ test('onsets tells of the slices of a short file what is heard in them, and of n
   const slicesOf = (...options: string[]) =>
     (
       JSON.parse(undercroft('onsets', path, '--json', ...options)) as {
-        slices: { family: string | null; group: number | null; isolation: number | null; rootHz: number | null }[];
+        slices: {
+          family: string | null;
+          group: number | null;
+          groupConfidence: number | null;
+          isolation: number | null;
+          foreign: readonly { readonly kind: string; readonly db: number; readonly ofSlice?: number | null }[] | null;
+          rootHz: number | null;
+          brightnessHz: number | null;
+        }[];
       }
     ).slices;
   const heard = slicesOf();
@@ -58,5 +64,10 @@ test('onsets tells of the slices of a short file what is heard in them, and of n
   expect(heard.every((s) => typeof s.family === 'string' && (s.isolation ?? -1) >= 0)).toBe(true);
   expect(Math.abs(1200 * Math.log2((heard[0]?.rootHz ?? 1) / 70))).toBeLessThan(10);
   expect(heard[1]?.rootHz).toBeNull();
+  expect(heard[1]?.brightnessHz ?? 0).toBeGreaterThan(2 * (heard[0]?.brightnessHz ?? 0));
+  expect(heard.every((s) => (s.groupConfidence ?? 0) > 0.5)).toBe(true);
+  // The low drum rings on into what follows it; nothing does into the first.
+  expect(heard[1]?.foreign?.find(({ kind }) => kind === 'tail before')?.ofSlice).toBe(0);
+  expect(heard[0]?.foreign?.map(({ kind }) => kind)).not.toContain('tail before');
   expect(slicesOf('--no-listen').every((s) => s.family === null && s.group === null)).toBe(true);
 });

@@ -13,8 +13,6 @@ import { remove, scratch } from '../harness';
  */
 const folder = scratch();
 afterAll(() => remove(folder));
-jest.setTimeout(60_000);
-
 const ENCODINGS: readonly SampleEncoding[] = ['u8', 's16', 's24', 's32', 'f32', 'f64'];
 const FFMPEG: Readonly<Record<SampleEncoding, string>> = {
   u8: 'u8',

@@ -8,8 +8,6 @@ import { migrate, openWorkspace } from '../../src/server/db/open';
 import { remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 
-jest.setTimeout(120_000);
-
 let folder: string;
 let server: Server;
 let client: Client;

@@ -3,8 +3,6 @@ import type { Plan } from '../../src/core/recording/plan';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
 
-jest.setTimeout(120_000);
-
 let folder: string;
 let server: Server;
 let client: Client;

@@ -2,8 +2,6 @@ import { join } from 'node:path';
 import { remove, type Server, scratch, startServer } from '../harness';
 import { Client, errorOf } from './client';
 
-jest.setTimeout(60_000);
-
 let folder: string;
 let server: Server;
 let client: Client;

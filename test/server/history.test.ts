@@ -6,8 +6,6 @@ import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
 
-jest.setTimeout(180_000);
-
 let folder: string;
 let server: Server;
 

@@ -12,8 +12,6 @@ import { plainImport } from '../../src/server/importing/options';
 import { remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 
-jest.setTimeout(120_000);
-
 let folder: string;
 let server: Server;
 let client: Client;

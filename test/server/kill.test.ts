@@ -5,8 +5,6 @@ import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
 
-jest.setTimeout(180_000);
-
 let folder: string;
 let server: Server;
 const random = seededRandom(407);

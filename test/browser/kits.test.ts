@@ -1,0 +1,163 @@
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
+import { readWav } from '../../src/core/format/wav';
+import { begin, type Session, saved, soon, startServer, undercroft } from '../harness';
+import { readSfz } from '../sfz-reader';
+
+let session: Session;
+let page: Page;
+
+beforeAll(async () => {
+  session = await begin();
+  page = session.page;
+  await page.goto(session.server.address);
+});
+
+afterAll(() => session?.end());
+
+const undo = () => page.keyboard.press('Control+z');
+const pad = (position: number) => page.locator(`[data-position="${position}"]`);
+
+describe('kits', () => {
+  test('a pad is renamed, levelled, normalised, tuned, panned, and set to play while held', async () => {
+    await page.getByRole('link', { name: 'Kits', exact: true }).click();
+    await pad(8).click();
+    const name = page.getByLabel('Name of the pad');
+    await name.fill('Snare main');
+    await name.press('Enter');
+    const type = async (label: string, value: string) => {
+      const field = page.getByRole('textbox', { name: label, exact: true });
+      await field.fill(value);
+      await field.press('Enter');
+      await saved(page);
+    };
+    await type('Level', '-4.5');
+    await page.getByRole('button', { name: 'Normalise to −1 dBFS' }).click();
+    await saved(page);
+    await type('Tune', '-3');
+    await type('Pan', '25');
+    await page.getByRole('radio', { name: 'while held' }).click();
+    await page.getByLabel('Choke group').selectOption('2');
+    await saved(page);
+    const [row] = session.ask(
+      "SELECT name, level_db, normalise_dbfs, semitones, pan, mode, choke_group FROM pad WHERE name = 'Snare main'",
+    );
+    expect(row).toEqual({
+      name: 'Snare main',
+      level_db: -4.5,
+      normalise_dbfs: -1,
+      semitones: -3,
+      pan: 0.25,
+      mode: 'held',
+      choke_group: 2,
+    });
+  });
+
+  test('saving as a new kit takes the next free name; a taken name is offered with the next number', async () => {
+    await page.getByRole('button', { name: 'Save as a new kit' }).click();
+    await page.waitForFunction(
+      () =>
+        (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
+        'Millstone 2',
+    );
+    const name = page.getByLabel('Name of the kit');
+    await name.fill('millstone');
+    await name.press('Enter');
+    await page.waitForFunction(
+      () =>
+        (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
+        'millstone 2',
+    );
+    await saved(page);
+    await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (11)' });
+    await page.waitForFunction(
+      () =>
+        (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
+        'Millstone',
+    );
+  });
+
+  test('a kit is deleted at once, and undo brings it back with all that was on it', async () => {
+    const names = async () => (await page.getByLabel('Open a kit').locator('option').allTextContents()).sort();
+    const before = await names();
+    await page.getByRole('button', { name: 'Delete kit' }).click();
+    await saved(page);
+    await page.waitForFunction(
+      (n) => document.querySelectorAll('select[aria-label="Open a kit"] option').length === n - 1,
+      before.length,
+    );
+    await page.locator('[data-testid=pads]').click({ position: { x: 4, y: 4 } });
+    await undo();
+    await page.waitForFunction(
+      (n) => document.querySelectorAll('select[aria-label="Open a kit"] option').length === n,
+      before.length,
+    );
+    await soon(async () => expect(await names()).toEqual(before));
+    await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (11)' });
+    await pad(8).getByText('Snare main').waitFor();
+  });
+
+  test('the zip holds trimmed WAVs that outside readers open, an SFZ that maps them, and the credits', async () => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Export zip' }).click(),
+    ]);
+    const zip = join(session.folder, 'kit.zip');
+    await download.saveAs(zip);
+    expect(download.suggestedFilename()).toBe('Millstone.zip');
+    const out = join(session.folder, 'kit');
+    mkdirSync(out);
+    execFileSync('unzip', ['-q', zip, '-d', out]);
+    const wavs = readdirSync(join(out, 'samples'));
+    expect(wavs).toHaveLength(11);
+    for (const wav of wavs) {
+      const path = join(out, 'samples', wav);
+      const [rate, bits, samples] = ['-r', '-b', '-s'].map((flag) =>
+        execFileSync('soxi', [flag, path], { encoding: 'utf8' }).trim(),
+      );
+      expect(['44100', '48000', '32000']).toContain(rate);
+      expect(bits).toBe('24');
+      expect(readWav(readFileSync(path)).report.frames).toBe(Number(samples));
+      expect(execFileSync('sndfile-info', [path], { encoding: 'utf8' })).toMatch(/Bit Width {5}: 24/);
+    }
+    const { regions, faults } = readSfz(readFileSync(join(out, 'Millstone.sfz'), 'utf8'), out);
+    expect(faults).toEqual([]);
+    expect(regions).toHaveLength(11);
+    expect(new Set(regions.map((r) => r.key)).size).toBe(11);
+    expect(regions.find((r) => r.sample.includes('Snare main'))).toMatchObject({
+      key: 38,
+      volume: -4.5,
+      pan: 25,
+      loop_mode: 'no_loop',
+      group: 2,
+      off_by: 2,
+    });
+    expect(readFileSync(join(out, 'credits.txt'), 'utf8')).toMatch(
+      /Sluice loop\r\n {2}whose: {10}Millrace Radio Theatre\r\n {2}licence: {8}own work/,
+    );
+  });
+});
+
+describe('keeping', () => {
+  test('after the server is killed and started again all is as it was, undo included', async () => {
+    await saved(page);
+    await session.server.kill();
+    session.server = await startServer(session.server.workspace);
+    expect(undercroft('check', '--workspace', session.server.workspace)).toMatch(/all sound/);
+    // The port is another one, the browser the same.
+    await page.goto(`${session.server.address}/kits`);
+    await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (11)' });
+    await pad(8).waitFor();
+    await soon(async () => expect(await pad(8).textContent()).toMatch(/Snare main/));
+    await page.getByRole('button', { name: /^Undo: / }).waitFor();
+    await page.getByRole('button', { name: /^Undo: (renamed|saved) the kit/ }).click();
+    await saved(page);
+    await page.getByRole('button', { name: /^Redo/ }).waitFor();
+  });
+
+  test('the page complained of nothing on the way', () => {
+    expect(session.complaints).toEqual([]);
+  });
+});
