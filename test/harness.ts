@@ -8,7 +8,7 @@ import { type Browser, type BrowserContext, chromium, type Page } from 'playwrig
 
 /** The project's folder: tests run there, and so do the bundled measuring programs. */
 export const ROOT = process.cwd();
-const PROGRAM = join(ROOT, 'bin', 'undercroft');
+export const PROGRAM = join(ROOT, 'bin', 'undercroft');
 
 /** A fresh folder for a test's files. */
 export function scratch(): string {

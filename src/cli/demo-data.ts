@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import type { Change } from '@/contract/edits';
 import { writeWav } from '@/core/format/wav';
 import { FAMILIES, type Family } from '@/core/hit/model';
@@ -20,11 +20,19 @@ import { cutView } from '@/server/views/recordings';
 const BROWSER = 'demo-scenario';
 const OWNER = 'Millrace Radio Theatre';
 
-/** Makes the workspace of the demo scenario at `path`, whole or not at all, with the true onsets beside it. */
+const MAKING = '.making-';
+
+/**
+ * Makes the workspace of the demo scenario at `path`, whole or not at all, with the true onsets beside it. Several processes may do so
+ * at once: the first that is done lays its own there, and the others leave it.
+ */
 export async function makeDemoWorkspace(path: string): Promise<void> {
   mkdirSync(join(dirname(path), 'demo-truth'), { recursive: true });
-  const making = `${path}.making`;
-  for (const end of ['', '-wal', '-shm']) rmSync(making + end, { force: true });
+  sweepMaking(path);
+  const folder = `${path}${MAKING}${process.pid}`;
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder);
+  const making = join(folder, basename(path));
   const db = openWorkspace(making);
   const recordings = demoRecordings();
   const ids: string[] = [];
@@ -38,7 +46,26 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
   makeMillstone(db, recordings, ids);
   db.pragma('wal_checkpoint(TRUNCATE)');
   db.close();
-  renameSync(making, path);
+  if (!existsSync(path)) renameSync(making, path);
+  rmSync(folder, { recursive: true });
+}
+
+/** Removes what was being made by processes that have ended before they were done. */
+function sweepMaking(path: string): void {
+  for (const name of readdirSync(dirname(path))) {
+    if (!name.startsWith(basename(path) + MAKING)) continue;
+    if (!runs(Number(name.slice(basename(path).length + MAKING.length))))
+      rmSync(join(dirname(path), name), { recursive: true, force: true });
+  }
+}
+
+function runs(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code !== 'ESRCH';
+  }
 }
 
 async function importDemo(db: Db, recording: DemoRecording): Promise<string> {
