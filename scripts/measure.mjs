@@ -13,6 +13,7 @@ const PROGRAMS = {
   ear: { entry: 'test/accuracy/ear/main.ts', fonts: true },
   'train-families': { entry: 'test/accuracy/ear/train-families.ts', fonts: true },
   'train-sameness': { entry: 'test/accuracy/ear/train-sameness.ts', fonts: true },
+  'train-sureness': { entry: 'test/accuracy/ear/train-sureness.ts', fonts: true },
   names: { entry: 'test/accuracy/names.ts', fonts: true },
   formats: { entry: 'test/formats/table.ts', fonts: false },
   fuzz: { entry: 'test/formats/fuzz.ts', fonts: false },

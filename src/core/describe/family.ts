@@ -3,6 +3,8 @@ import { laidNetwork } from './laid-network';
 import { logistic, type Network, softmax } from './network';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
+import { surenessOf } from './sureness';
+import { SURE_ALONE, SURE_AMONG } from './sureness-knots';
 import { TEXTURE_FIGURES } from './texture';
 
 /** The families that are told by ear, in the order of the network's outputs; what is no drum - a note, a voice, an effect - is left to the person. */
@@ -106,12 +108,54 @@ export function familyChances(sound: SoundFigures, network: Network): { main: Fl
   return { main: softmax(out.subarray(0, count)), contains: Float64Array.from(out.subarray(count), logistic) };
 }
 
-/** The family of a sound and what else is in it. */
+/** The likeliest family and its chance. */
+export interface Likeliest {
+  readonly family: ToldFamily;
+  readonly chance: number;
+}
+
+/** What a sound alone is likeliest. */
+export function likeliest(main: ArrayLike<number>): Likeliest {
+  return likeliestTogether([{ main, foreignDb: Number.NEGATIVE_INFINITY }]);
+}
+
+/** A slice among others of one drum: its chances, and what is foreign in it against its own energy, in dB. */
+export interface ChancesOfOne {
+  readonly main: ArrayLike<number>;
+  readonly foreignDb: number;
+}
+
+/**
+ * What slices of one drum are likeliest: the mean of their chances and not the product, as they are wrong together; each counts by the share
+ * of its energy that is its own.
+ */
+export function likeliestTogether(slices: readonly ChancesOfOne[]): Likeliest {
+  const means = new Float64Array(TOLD_FAMILIES.length);
+  let all = 0;
+  for (const { main, foreignDb } of slices) {
+    const own = 1 / (1 + 10 ** (foreignDb / 10));
+    all += own;
+    for (let f = 0; f < means.length; f++) means[f] = (means[f] as number) + own * (main[f] as number);
+  }
+  const most = Math.max(...means);
+  return { family: TOLD_FAMILIES[means.indexOf(most)] as ToldFamily, chance: most / all };
+}
+
+/** The family of a sound by itself and what else is in it. */
 export function guessFamily({ main, contains }: { main: Float64Array; contains: Float64Array }): FamilyGuess {
-  const best = main.indexOf(Math.max(...main));
-  const family = TOLD_FAMILIES[best] as ToldFamily;
+  const { family, chance } = likeliest(main);
   const others = TOLD_FAMILIES.map((other, f) => ({ other, chance: contains[f] as number }))
-    .filter(({ other, chance }) => other !== family && chance >= CONTAINED)
+    .filter((o) => o.other !== family && o.chance >= CONTAINED)
     .sort((a, b) => b.chance - a.chance);
-  return { family, confidence: main[best] as number, contains: [family, ...others.map(({ other }) => other)] };
+  return {
+    family,
+    confidence: surenessOf(chance, SURE_ALONE),
+    contains: [family, ...others.map(({ other }) => other)],
+  };
+}
+
+/** The family of slices of a recording that stand together. */
+export function guessTogether(slices: readonly ChancesOfOne[]): Pick<FamilyGuess, 'family' | 'confidence'> {
+  const { family, chance } = likeliestTogether(slices);
+  return { family, confidence: surenessOf(chance, SURE_AMONG) };
 }

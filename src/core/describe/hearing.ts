@@ -1,6 +1,6 @@
 import type { Family } from '../hit/model';
 import type { Candidate } from '../onset/detect';
-import { type FamilyGuess, guessFamily } from './family';
+import { type FamilyGuess, guessFamily, guessTogether } from './family';
 import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, oddsAmong } from './sameness';
@@ -77,25 +77,26 @@ export function hear(
   const usualsOf = new Map(
     [...membersOf].map(([group, members]) => [group, usualOf(members.map((i) => at(slices, i).figures.sketch))]),
   );
+  const isolations = slices.map((slice, i) => {
+    const { candidates, sampleRate } = recordingOf(i);
+    const usual = usualsOf.get(groupOf[i] as number) ?? null;
+    return isolationOf(slice.figures.sketch, innerOnsets(slice, candidates, sampleRate), usual, sampleRate);
+  });
   const familyOf = new Map(
-    [...membersOf].map(([group, members]) => [group, groupFamily(members.map((i) => at(slices, i)))]),
+    [...membersOf].map(([group, members]) => [
+      group,
+      groupFamily(members.map((i) => ({ ...at(slices, i), isolation: at(isolations, i) }))),
+    ]),
   );
   const tails = tailsIn(slices, recordingOf);
   const heard = slices.map((slice, i): HeardSlice => {
-    const { candidates, sampleRate } = recordingOf(i);
     const group = groupOf[i] as number;
-    const isolation = isolationOf(
-      slice.figures.sketch,
-      innerOnsets(slice, candidates, sampleRate),
-      usualsOf.get(group) ?? null,
-      sampleRate,
-    );
     const shared = familyOf.get(group) as GroupFamily;
     return {
       guess: guessFamily(slice.chances),
       family: slice.family ?? shared.family,
       familyConfidence: slice.family ? 1 : shared.confidence,
-      isolation,
+      isolation: at(isolations, i),
       tailOf: tails[i] ?? null,
       group,
       groupConfidence: slice.shelf === null ? (confidence[i] as number) : 1,
@@ -145,18 +146,14 @@ interface GroupFamily {
 }
 
 /** What a person said most often of a group's slices, else what all of them together are likeliest. */
-function groupFamily(members: readonly ListenedSlice[]): GroupFamily {
+function groupFamily(members: readonly (ListenedSlice & { readonly isolation: Isolation })[]): GroupFamily {
   const said = new Map<Family, number>();
   for (const { family } of members) if (family) said.set(family, (said.get(family) ?? 0) + 1);
   const most = [...said].sort((a, b) => b[1] - a[1])[0];
   if (most) return { family: most[0], confidence: BY_SAMENESS };
-  // The mean of probabilities, and not their product: slices of one drum are wrong together.
-  const count = members[0]?.chances.main.length ?? 0;
-  const main = Float64Array.from(
-    { length: count },
-    (_, f) => members.reduce((sum, m) => sum + (m.chances.main[f] as number), 0) / members.length,
+  return guessTogether(
+    members.map(({ chances, isolation }) => ({ main: chances.main, foreignDb: isolation.foreignDb })),
   );
-  return guessFamily({ main, contains: new Float64Array(count) });
 }
 
 function sharedContents(guesses: readonly FamilyGuess[]): Family[] {

@@ -1,4 +1,5 @@
 import { FAMILIES, type Family } from '@/core/hit/model';
+import { sureness } from './figures';
 
 /** Chooses a family, or none. Dragging what it stands on does not begin in it. */
 export function FamilySelect({
@@ -23,7 +24,7 @@ export function FamilySelect({
       onChange={(event) => onChoose((event.target.value || null) as Family | null)}
       onPointerDown={(event) => event.stopPropagation()}
     >
-      <option value="">{guess ? `${guess.family}, ${Math.round(guess.confidence * 100)} %` : 'not named'}</option>
+      <option value="">{guess ? `${guess.family}, ${sureness(guess.confidence)}` : 'not named'}</option>
       {FAMILIES.map((family) => (
         <option key={family} value={family}>
           {family}

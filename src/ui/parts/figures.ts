@@ -8,6 +8,11 @@ export function decibels(db: number, digits = 1): string {
   return Number.isFinite(db) ? `${minus(db.toFixed(digits))} dB` : '−∞ dB';
 }
 
+/** How sure a guess is, 0..1: never wholly. */
+export function sureness(confidence: number): string {
+  return `${Math.min(99, Math.round(confidence * 100))} %`;
+}
+
 export function seconds(value: number, digits = 4): string {
   return `${value.toFixed(digits)} s`;
 }

@@ -56,7 +56,8 @@ export function RhythmBar({
 function told({ asCut, goingOn }: Rebuilding): string {
   if (asCut.identical) return 'From its slices: identical, bit for bit';
   const most = `${decibels(asCut.residualDb)}FS at ${seconds(asCut.worstSeconds, 2)}`;
-  return `As cut it differs by up to ${most}; going on it is ${goingOn.identical ? 'identical' : 'not identical'}`;
+  const on = goingOn.identical ? 'identical' : 'not identical';
+  return `Slices as cut: off by up to ${most}; run on to the next: ${on}`;
 }
 
 function inFull({ asCut, goingOn }: Rebuilding): string {
@@ -65,5 +66,5 @@ function inFull({ asCut, goingOn }: Rebuilding): string {
   const on = goingOn.identical
     ? 'identical, bit for bit'
     : `different by ${decibels(goingOn.residualDb)}FS at ${seconds(goingOn.worstSeconds, 2)}`;
-  return `As cut, its slices differ from the source by ${worst}; going on to the next start each, they are ${on}.`;
+  return `Played as they are cut, its slices differ from the source by ${worst}; each run on to the next one's start, they are ${on}.`;
 }

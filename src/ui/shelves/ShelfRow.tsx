@@ -3,6 +3,7 @@
 import { memo, useRef } from 'react';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
+import { sureness } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { useNear } from '../parts/use-near';
 import { CardStrip } from './CardStrip';
@@ -57,7 +58,7 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
           className="truncate text-[12px] text-soft"
           title={also.length > 0 ? `It also holds ${also.join(', ')}` : ''}
         >
-          {shelf.slices.length} · {said ? 'as you said' : `guessed, ${Math.round(shelf.confidence * 100)} % sure`}
+          {shelf.slices.length} · {said ? 'as you said' : `guessed, ${sureness(shelf.confidence)} sure`}
           {also.length > 0 && `; with ${also.join(', ')}`}
         </span>
         <span className="flex items-center gap-1 text-[12px]">

@@ -4,7 +4,7 @@ import type { Family } from '@/core/hit/model';
 import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
-import { decibels, length, minus } from '../parts/figures';
+import { decibels, length, minus, sureness } from '../parts/figures';
 import { reasonOf } from './reasons';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
@@ -55,11 +55,11 @@ export function SliceReport({
       { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
     ]);
   const also = guess.contains.filter((family) => family !== heard.family);
-  const sure = heard.familyConfidence === 1 ? 'as you said' : `${Math.round(heard.familyConfidence * 100)} % sure`;
+  const sure = heard.familyConfidence === 1 ? 'as you said' : `${sureness(heard.familyConfidence)} sure`;
   const rows: readonly (readonly [name: string, value: string, sure?: string])[] = [
     levels.rootHz === null || levels.rootClarity === null
       ? ['Root', 'none heard']
-      : ['Root', rootText(levels.rootHz), `${Math.round(levels.rootClarity * 100)} %`],
+      : ['Root', rootText(levels.rootHz), sureness(levels.rootClarity)],
     ['Peak', `${decibels(levels.peakDb)}FS`],
     ['Loudness', loudness(levels.lufs)],
     ['Brightness', `${Math.round(levels.brightnessHz).toLocaleString('en')} Hz`],
@@ -165,7 +165,9 @@ export function SliceReport({
             </ul>
           )}
           <p className="mt-2 text-soft">
-            {Math.round(heard.groupConfidence * 100)} % sure to stand on the right shelf, number{' '}
+            {heard.groupConfidence === 1
+              ? 'Stands where you put it, on shelf'
+              : `${sureness(heard.groupConfidence)} sure to stand on the right shelf, number`}{' '}
             {shelves.indexOf(shelf) + 1}.
           </p>
         </div>

@@ -5,7 +5,7 @@ import type { CutView } from '@/contract/views';
 import { Cut } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
 import { useCommands } from '../data/commit';
-import { seconds } from '../parts/figures';
+import { seconds, sureness } from '../parts/figures';
 
 /** A tempo this sure is told plainly, one less sure as a guess. */
 const SURE = 0.6;
@@ -32,7 +32,7 @@ export function Time({
   };
   // A guess is never told to be certain.
   const sure = (confidence: number, said: unknown) =>
-    said === null || said === undefined ? `${Math.min(99, Math.round(confidence * 100))} %` : 'said';
+    said === null || said === undefined ? sureness(confidence) : 'said';
   const octave = (factor: number, label: string) => {
     const wanted = bpm * factor;
     const share = octaves.find((o) => Math.abs(o.bpm / wanted - 1) < 1e-6)?.share ?? 0;

@@ -3,6 +3,7 @@ import type { KitView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import type { Slice } from '@/core/recording/model';
 import { fillPads, type Stretch } from '../pads/laying';
+import { sureness } from '../parts/figures';
 import { stretchOf } from '../slice/Handles';
 import type { StoredSlice } from '../slice/use-marks';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
@@ -60,7 +61,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   const doubts: string[] = [];
   const barest = shelf.slices[0];
   if (!barest) return doubts;
-  if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${Math.round(shelf.confidence * 100)} %).`);
+  if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
   if (barest.heard.isolation.score < 40)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
   // What lies on the pad is this slice, of which a person may have said another family than its shelf's.

@@ -12,6 +12,7 @@ import {
   type Split,
   type SplitMethod,
 } from '@/core/onset/split';
+import { sureness } from '../parts/figures';
 import { NumberField } from '../parts/NumberField';
 import { Slide } from '../parts/Slide';
 import type { SplitDesk } from './use-split';
@@ -241,7 +242,7 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
         />
         <p className="mt-2 text-[12px] text-soft">
           {heard.tempo
-            ? `Estimated: ${heard.tempo.bpm.toFixed(2)} BPM, ${Math.round(heard.tempo.confidence * 100)} % sure.`
+            ? `Estimated: ${heard.tempo.bpm.toFixed(2)} BPM, ${sureness(heard.tempo.confidence)} sure.`
             : 'No tempo could be estimated here.'}{' '}
           Drag “1st bar” at the foot of the wave to where the first bar begins. Follow draws the lines to where the
           player was.

@@ -4,6 +4,7 @@ import { Describer } from '../../../src/core/describe/sound';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { type OneShot, oneShots, REPORT_KITS } from './percussion';
+import { reliability } from './score';
 
 /** What families the sounds of the report kits are told to be, against the GM percussion key map. */
 export function reportFamilies(folder: string): { f1: number; accuracy: number; lines: string[] } {
@@ -25,14 +26,7 @@ export function reportFamilies(folder: string): { f1: number; accuracy: number; 
     const row = TOLD_FAMILIES.map((as) => String(count((s) => s.family === family, as)).padStart(4));
     return `  ${family.padEnd(11)}${row.join('')}`;
   });
-  const reliability = [0, 0.5, 0.7, 0.8, 0.9, 0.95].map((low, i, all) => {
-    const high = all[i + 1] ?? 1.01;
-    const some = told.flatMap(({ confidence, family }, k) =>
-      confidence >= low && confidence < high ? [family === shots[k]?.family] : [],
-    );
-    const share = some.length === 0 ? '-' : `${Math.round((100 * some.filter(Boolean).length) / some.length)} %`;
-    return `  of those given ${Math.round(low * 100)} to ${Math.min(100, Math.round(high * 100))} %: ${share} right (${some.length})`;
-  });
+  const guesses = told.map(({ confidence, family }, i) => ({ confidence, right: family === shots[i]?.family }));
   const wrong = shots.flatMap((shot, i) =>
     told[i]?.family === shot.family
       ? []
@@ -48,7 +42,7 @@ export function reportFamilies(folder: string): { f1: number; accuracy: number; 
       `Families of ${shots.length} sounds; rows are true, columns told (${TOLD_FAMILIES.join(', ')}):`,
       ...table,
       ...families.map((family, f) => `  F1 of ${family}: ${(scores[f] as number).toFixed(3)}`),
-      ...reliability,
+      ...reliability(guesses),
       ...(process.argv.includes('--wrong') ? wrong : []),
     ],
   };

@@ -1,6 +1,7 @@
 import { familyChances } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
 import { groupSounds } from '../../../src/core/describe/grouping';
+import { hear } from '../../../src/core/describe/hearing';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
 import { comparable, oddsAmong } from '../../../src/core/describe/sameness';
 import { BANDS } from '../../../src/core/describe/sketch';
@@ -11,8 +12,8 @@ import { peakOf } from '../../../src/core/signal/audio';
 import { RATE } from '../fluid';
 import type { Group } from '../patterns';
 import { type Loop, makeLoop, type TrueSlice } from './loops';
-import { REPORT_KITS, TUNING_KITS } from './percussion';
-import { adjustedRand } from './score';
+import { familyOfKey, type Kit, REPORT_KITS, TUNING_KITS } from './percussion';
+import { adjustedRand, type Guessed } from './score';
 import { strokeLoop } from './strokes';
 
 const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping'];
@@ -24,6 +25,13 @@ const UNLIKE_SEED = 13;
 const BARE_DB = 20;
 const AS_GOOD_DB = 1;
 
+/** What a slice is taken for, and whether it is said to hold a family of which no drum was struck. */
+export interface SliceGuess extends Guessed {
+  readonly strange: boolean;
+  /** How sure it is told to stand on the right shelf, and whether it does: with its like, or alone where there is none. */
+  readonly shelf: Guessed;
+}
+
 export interface GroupReport {
   /** Means of the adjusted Rand index, by kind of loop. */
   readonly rand: Readonly<Record<string, number>>;
@@ -33,6 +41,8 @@ export interface GroupReport {
   readonly plainRand: number;
   /** Of slices with a tail of -30 dB at least in them, those whose tail is told to be of the drum that was loudest before; and by the slice before. */
   readonly tails: { readonly of: number; readonly right: number; readonly byPlace: number };
+  /** What slices are taken for among the others of their loop; right where a drum of that family was struck. */
+  readonly families: readonly SliceGuess[];
   readonly bare: { readonly of: number; readonly ours: number; readonly byLevel: number; readonly byGap: number };
 }
 
@@ -47,6 +57,7 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
   const unlike: number[] = [];
   const bare = { of: 0, ours: 0, byLevel: 0, byGap: 0 };
   const tails = { of: 0, right: 0, byPlace: 0 };
+  const families: SliceGuess[] = [];
   for (const kit of kits) {
     for (const group of GROUPS) {
       for (const seed of tuning ? [1, 2] : SEEDS) {
@@ -57,6 +68,7 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
         plain.push(adjustedRand(byCosine(sounds), truth));
         rankBare(loop, sounds, bare);
         nameTails(loop, sounds, tails);
+        families.push(...nameFamilies(kit, loop, sounds));
       }
       unlike.push(grouped(strokeLoop(kit, group, UNLIKE_SEED, 1, folder), describer).score);
     }
@@ -68,8 +80,48 @@ export function reportGroups(folder: string, tuning: boolean): GroupReport {
     unlikeRand: mean(unlike),
     plainRand: mean(plain),
     tails,
+    families,
     bare,
   };
+}
+
+function nameFamilies(kit: Kit, { slices }: Loop, sounds: readonly SoundFigures[]): SliceGuess[] {
+  const listened = slices.map(({ startFrame, endFrame }, i) => {
+    const figures = sounds[i] as SoundFigures;
+    return {
+      startFrame,
+      endFrame,
+      figures,
+      chances: familyChances(figures, FAMILY_NETWORK),
+      family: null,
+      shelf: null,
+    };
+  });
+  const recording = { sampleRate: RATE, candidates: [] };
+  const heard = hear(listened, () => recording).slices;
+  const groups = heard.map(({ group }) => group);
+  const drums = slices.map((slice) => slice.drums);
+  return heard.flatMap(({ guess, family, familyConfidence, groupConfidence }, i) => {
+    const keys = slices[i]?.keys ?? [];
+    if (keys.some((key) => kit.without?.includes(key))) return [];
+    const struck: readonly string[] = keys.map(familyOfKey);
+    return [
+      {
+        confidence: familyConfidence,
+        right: struck.includes(family),
+        strange: guess.contains.slice(1).some((other) => !struck.includes(other)),
+        shelf: { confidence: groupConfidence, right: standsRight(i, groups, drums) },
+      },
+    ];
+  });
+}
+
+/** Whether half of the others of its group, at the least, are of the drum of one; of one that is alone, whether no other is. */
+export function standsRight(i: number, groups: readonly number[], drums: readonly string[]): boolean {
+  const others = [...groups.keys()].filter((k) => k !== i && groups[k] === groups[i]);
+  const alike = (k: number) => drums[k] === drums[i];
+  if (others.length === 0) return drums.filter((drum) => drum === drums[i]).length === 1;
+  return others.filter(alike).length >= others.length / 2;
 }
 
 /** Tails quieter than this are hardly a reason. */

@@ -2,10 +2,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { requireDisjoint } from '../fonts';
 import { reportContents, reportFamilies } from './families';
-import { reportGroups } from './groups';
+import { reportGroups, type SliceGuess } from './groups';
 import { nearTwins } from './near';
 import { REPORT_KITS, TUNING_KITS } from './percussion';
 import { reportRoots } from './roots';
+import { reliability } from './score';
 import { reportTempi } from './tempi';
 
 /** `npm run ear`: how well families, groups, isolation, roots and tempi are told, on the report fonts. */
@@ -28,6 +29,15 @@ const share = (n: number) => `${((100 * n) / groups.bare.of).toFixed(1)} %`;
 console.log(
   `Barest first, of ${groups.bare.of} drums that have a bare slice and others: ${share(groups.bare.ours)}; by level ${share(groups.bare.byLevel)}, by the gap before ${share(groups.bare.byGap)}`,
 );
+const slices = groups.families;
+const ofSlices = (is: (guess: SliceGuess) => boolean) =>
+  `${((100 * slices.filter(is).length) / slices.length).toFixed(1)} %`;
+console.log(
+  `Families of ${slices.length} slices of these loops, as they are told of a slice among the others: ${ofSlices((g) => g.right)} right; ${ofSlices((g) => g.strange)} are said to hold another that was not struck`,
+);
+console.log(reliability(slices).join('\n'));
+console.log(`${ofSlices((g) => g.shelf.right)} of them stand on the right shelf`);
+console.log(reliability(slices.map((g) => g.shelf)).join('\n'));
 const { tails } = groups;
 console.log(
   `Tails of -30 dB or more in ${tails.of} slices: ${((100 * tails.right) / tails.of).toFixed(1)} % told of the drum that is loudest before; of the slice before ${((100 * tails.byPlace) / tails.of).toFixed(1)} %`,
@@ -43,6 +53,8 @@ for (const [who, e] of [
   [`aubiopitch ${roots.best.method}, the best of its methods here`, roots.best],
 ] as const)
   console.log(`Roots of ${e.of} tuned strokes, ${who}: ${e.near} within 10 cents, ${e.octaves} an octave off`);
+console.log('Of the roots told:');
+console.log(reliability(roots.told).join('\n'));
 const kits = (tuning ? TUNING_KITS : REPORT_KITS).filter(({ name }) =>
   /^(tim|fluid) (0|25)$|^(sonivox|pearl|zeppelin)$/.test(name),
 );

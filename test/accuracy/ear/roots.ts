@@ -8,6 +8,7 @@ import { centsBetween, noteToHz } from '../../../src/core/signal/units';
 import { hann } from '../../../src/core/signal/window';
 import { RATE, renderNotes } from '../fluid';
 import { cached } from './percussion';
+import type { Guessed } from './score';
 
 /**
  * Tuned percussion of the GM Level 1 sound set (MIDI Association RP-003), programs counted from 0, and the keys that its instruments
@@ -26,6 +27,7 @@ const PROGRAMS: readonly (readonly [program: number, low: number, high: number])
   [114, 55, 79],
 ];
 const STEP = 3;
+const NEAR_CENTS = 10;
 const SPACE_S = 2;
 /** A sustained program by which a font's own tuning is measured: church organ. */
 const ORGAN = 19;
@@ -43,10 +45,11 @@ export function reportRoots(
   fonts: readonly string[],
   name: string,
   folder: string,
-): { ours: Errors; default: Errors; best: Errors & { method: string } } {
+): { ours: Errors; told: Guessed[]; default: Errors; best: Errors & { method: string } } {
   const organ = tuningOf(fonts, name, folder);
   const truths: number[] = [];
   const ours: (number | null)[] = [];
+  const told: Guessed[] = [];
   const theirs = new Map<string, (number | null)[]>(METHODS.map((m) => [m, []]));
   for (const [program, low, high] of PROGRAMS) {
     const keys = Array.from({ length: Math.floor((high - low) / STEP) + 1 }, (_, i) => low + i * STEP);
@@ -68,8 +71,11 @@ export function reportRoots(
     for (const [i, key] of keys.entries()) {
       const sound = sounds[i] as Float32Array;
       const tuned = Math.abs((own[i] as number) - offset) > OWN_TUNING ? offset : (own[i] as number);
-      truths.push(noteToHz(key) * 2 ** (tuned / 1200));
-      ours.push(rootOf(sound.subarray(0, 1.5 * RATE), RATE)?.hz ?? null);
+      const truth = noteToHz(key) * 2 ** (tuned / 1200);
+      const root = rootOf(sound.subarray(0, 1.5 * RATE), RATE);
+      truths.push(truth);
+      ours.push(root?.hz ?? null);
+      if (root) told.push({ confidence: root.clarity, right: Math.abs(centsBetween(root.hz, truth)) <= NEAR_CENTS });
       const path = join(folder, 'root.wav');
       writeFileSync(path, writeWav({ sampleRate: RATE, channels: [Float32Array.from(sound)] }, 'f32'));
       for (const method of METHODS) theirs.get(method)?.push(aubioPitch(path, method));
@@ -79,7 +85,7 @@ export function reportRoots(
     const cents = found.map((hz, i) => (hz === null ? null : centsBetween(hz, truths[i] as number)));
     return {
       of: found.length,
-      near: cents.filter((c) => c !== null && Math.abs(c) <= 10).length,
+      near: cents.filter((c) => c !== null && Math.abs(c) <= NEAR_CENTS).length,
       octaves: cents.filter((c) => c !== null && Math.abs(c) > 600 && Math.abs(c - 1200 * Math.round(c / 1200)) < 60)
         .length,
     };
@@ -87,12 +93,13 @@ export function reportRoots(
   if (process.argv.includes('--wrong'))
     truths.forEach((hz, i) => {
       const own = ours[i] ?? null;
-      if (own === null || Math.abs(centsBetween(own, hz)) > 10)
+      if (own === null || Math.abs(centsBetween(own, hz)) > NEAR_CENTS)
         console.log(`  root ${i}: ${hz.toFixed(1)} Hz told ${own?.toFixed(1) ?? 'none'}`);
     });
   const all = METHODS.map((method) => ({ method, ...judged(theirs.get(method) ?? []) }));
   return {
     ours: judged(ours),
+    told,
     default: all[0] as Errors,
     best: all.reduce((a, b) => (b.near > a.near ? b : a)),
   };

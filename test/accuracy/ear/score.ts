@@ -15,3 +15,28 @@ export function adjustedRand(a: readonly unknown[], b: readonly unknown[]): numb
   const most = (inA + inB) / 2;
   return most === expected ? 1 : (both - expected) / (most - expected);
 }
+
+/** A guess of a family: how sure it was told to be, and whether it was right. */
+export interface Guessed {
+  readonly confidence: number;
+  readonly right: boolean;
+}
+
+const BOUNDS = [0, 0.5, 0.7, 0.8, 0.9, 0.95];
+
+/**
+ * How many guesses were right of those told to be as sure, a line for each stretch of confidence; and how far off what was told is in the
+ * mean (the expected calibration error over these stretches: C. Guo et al., "On calibration of modern neural networks", ICML 2017).
+ */
+export function reliability(guesses: readonly Guessed[]): string[] {
+  let off = 0;
+  const lines = BOUNDS.map((low, i) => {
+    const high = BOUNDS[i + 1] ?? 1.01;
+    const some = guesses.filter(({ confidence }) => confidence >= low && confidence < high);
+    const right = some.filter((guess) => guess.right).length;
+    off += Math.abs(some.reduce((sum, { confidence }) => sum + confidence, 0) - right) / guesses.length;
+    const share = some.length === 0 ? '-' : `${Math.round((100 * right) / some.length)} %`;
+    return `  of those given ${Math.round(low * 100)} to ${Math.min(100, Math.round(high * 100))} %: ${share} right (${some.length})`;
+  });
+  return [...lines, `  off by ${(100 * off).toFixed(1)} % in the mean`];
+}

@@ -1,0 +1,50 @@
+import { guessFamily, guessTogether, TOLD_FAMILIES } from './family';
+import { type Sureness, surenessOf } from './sureness';
+import { SURE_ALONE, SURE_AMONG } from './sureness-knots';
+
+const KNOTS: Sureness = [
+  [0.4, 0.5],
+  [0.6, 0.6],
+  [0.9, 0.96],
+];
+
+test('sureness is what the knots say, straight between them and flat beyond', () => {
+  for (const [chance, wanted] of [
+    [0.4, 0.5],
+    [0.6, 0.6],
+    [0.9, 0.96],
+    [0.5, 0.55],
+    [0.7, 0.72],
+    [0.1, 0.5],
+    [1, 0.96],
+  ] as const)
+    expect(surenessOf(chance, KNOTS)).toBeCloseTo(wanted, 9);
+  expect(() => surenessOf(0.5, [])).toThrow(/one knot/);
+});
+
+test.each([
+  ['alone', SURE_ALONE],
+  ['among others', SURE_AMONG],
+])('what was learnt of sounds %s rises, and promises no certainty', (_, knots) => {
+  for (const [i, [chance, right]] of knots.entries()) {
+    const [before, less] = knots[i - 1] ?? [0, 0];
+    expect(chance).toBeGreaterThan(before);
+    expect(right).toBeGreaterThan(less);
+    expect(right).toBeLessThan(1);
+  }
+});
+
+test('slices that stand together are what the mean of their chances says; a sound alone is told by itself', () => {
+  const chances = (kick: number, tom: number) => Float64Array.from(TOLD_FAMILIES, (_, f) => [kick, tom][f] ?? 0);
+  const [a, b] = [chances(0.45, 0.55), chances(0.9, 0.1)];
+  const together = guessTogether([
+    { main: a, foreignDb: Number.NEGATIVE_INFINITY },
+    { main: b, foreignDb: Number.NEGATIVE_INFINITY },
+  ]);
+  expect(together.family).toBe('kick');
+  expect(together.confidence).toBeCloseTo(surenessOf(0.675, SURE_AMONG), 9);
+  const alone = guessFamily({ main: a, contains: chances(0.7, 0.6) });
+  expect(alone.family).toBe('tom');
+  expect(alone.contains).toEqual(['tom', 'kick']);
+  expect(alone.confidence).toBeCloseTo(surenessOf(0.55, SURE_ALONE), 9);
+});
