@@ -34,7 +34,7 @@ test.each([
   }
 });
 
-test('slices that stand together are what the mean of their chances says; a sound alone is told by itself', () => {
+test('slices that stand together are what the mean of their chances says, each by what is its own; a sound alone is told by itself', () => {
   const chances = (kick: number, tom: number) => Float64Array.from(TOLD_FAMILIES, (_, f) => [kick, tom][f] ?? 0);
   const [a, b] = [chances(0.45, 0.55), chances(0.9, 0.1)];
   const together = guessTogether([
@@ -43,6 +43,19 @@ test('slices that stand together are what the mean of their chances says; a soun
   ]);
   expect(together.family).toBe('kick');
   expect(together.confidence).toBeCloseTo(surenessOf(0.675, SURE_AMONG), 9);
+  // As much foreign as own energy: the first counts half, 20 dB over its own a hundredth.
+  const half = guessTogether([
+    { main: b, foreignDb: 0 },
+    { main: a, foreignDb: Number.NEGATIVE_INFINITY },
+  ]);
+  expect(half.family).toBe('kick');
+  expect(half.confidence).toBeCloseTo(surenessOf((0.9 / 2 + 0.45) / 1.5, SURE_AMONG), 9);
+  const drowned = guessTogether([
+    { main: b, foreignDb: 20 },
+    { main: a, foreignDb: Number.NEGATIVE_INFINITY },
+  ]);
+  expect(drowned.family).toBe('tom');
+  expect(drowned.confidence).toBeCloseTo(surenessOf((0.1 / 101 + 0.55) / (1 + 1 / 101), SURE_AMONG), 9);
   const alone = guessFamily({ main: a, contains: chances(0.7, 0.6) });
   expect(alone.family).toBe('tom');
   expect(alone.contains).toEqual(['tom', 'kick']);

@@ -8,7 +8,7 @@ export function decibels(db: number, digits = 1): string {
   return Number.isFinite(db) ? `${minus(db.toFixed(digits))} dB` : '−∞ dB';
 }
 
-/** How sure a guess is, 0..1: never wholly. */
+/** A confidence, 0..1: 99 % at most, as no guess is certain. */
 export function sureness(confidence: number): string {
   return `${Math.min(99, Math.round(confidence * 100))} %`;
 }
