@@ -56,7 +56,7 @@ export async function startServer(workspace: string): Promise<Server> {
     child.stdout.on('data', hear);
     child.stderr.on('data', hear);
     child.on('exit', () => reject(new Error(`The server ended: ${said}`)));
-    setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 40_000).unref();
+    setTimeout(() => reject(new Error(`The server did not start: ${said}`)), 120_000).unref();
   });
   return { address, workspace, pid: child.pid as number, kill: () => end(child) };
 }
@@ -93,7 +93,7 @@ export async function visit(): Promise<Visit> {
   });
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
   const page = await context.newPage();
-  page.setDefaultTimeout(15_000);
+  page.setDefaultTimeout(60_000);
   const complaints: string[] = [];
   page.on('pageerror', (error) => complaints.push(error.message));
   page.on('console', (message) => {
@@ -111,9 +111,9 @@ export async function saved(page: Page): Promise<void> {
   await page.waitForFunction(() => document.querySelector('[data-testid=saved]')?.textContent === 'Saved');
 }
 
-/** What a page shows follows what is done by a moment: tries until what is expected is so, and fails as it does if it never is. */
+/** What is seen follows what is done by a moment, longer on a busy machine: tries until what is expected is so, and fails as it does if it never is. */
 export async function soon<T>(expected: () => T | Promise<T>): Promise<T> {
-  for (const end = Date.now() + 15_000; ; ) {
+  for (const end = Date.now() + 60_000; ; ) {
     try {
       return await expected();
     } catch (error) {

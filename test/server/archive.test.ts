@@ -5,7 +5,7 @@ import { checkWorkspace } from '../../src/cli/check';
 import type { HitView, StoryView } from '../../src/contract/views';
 import { writeWav } from '../../src/core/format/wav';
 import { migrate, openWorkspace } from '../../src/server/db/open';
-import { remove, type Server, scratch, startServer, undercroft } from '../harness';
+import { remove, type Server, scratch, soon, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 
 let folder: string;
@@ -133,9 +133,7 @@ describe('leaving', () => {
     expect((await remove()).status).toBe(200);
     const db = new Database(server.workspace, { readonly: true });
     const left = db.prepare('SELECT count(*) AS n FROM pcm_block WHERE recording_id = ?');
-    for (let i = 0; i < 100 && (left.get(recordingId) as { n: number }).n > 0; i++)
-      await new Promise((r) => setTimeout(r, 50));
-    expect(left.get(recordingId)).toEqual({ n: 0 });
+    await soon(() => expect(left.get(recordingId)).toEqual({ n: 0 }));
     db.close();
     // Undoing what named it is refused in words, not by a fault.
     await expect(client.step('undo')).rejects.toThrow(/names what is not there|is not there/);
@@ -162,12 +160,7 @@ describe('watched folders', () => {
     const { id } = (await watch(path)).body as { id: string };
     expect((await watch(`${path}/`)).body).toEqual({ id });
     await client.post(`/api/folders/${id}/scan`, {});
-    for (let i = 0; i < 100; i++) {
-      const [entry] = await client.get<{ fileCount: number; scannedAt: number | null }[]>('/api/folders');
-      if (entry?.scannedAt) break;
-      await new Promise((r) => setTimeout(r, 50));
-    }
-    expect((await client.recordings()).some((r) => r.title === 'yard')).toBe(true);
+    await soon(async () => expect((await client.recordings()).some((r) => r.title === 'yard')).toBe(true));
     await client.ask('DELETE', `/api/folders/${id}`);
     expect(await client.get('/api/folders')).toEqual([]);
     expect((await client.recordings()).some((r) => r.title === 'yard')).toBe(true);

@@ -4,6 +4,7 @@ import { pipeline } from 'node:stream/promises';
 import type { DocName } from '../../src/contract/documents';
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import type { CutView, ErrorAnswer, ImportAnswer, RecordingView } from '../../src/contract/views';
+import { soon } from '../harness';
 
 export interface Answer {
   readonly status: number;
@@ -101,16 +102,14 @@ export class Client {
 
   /** The slices of a recording once it has been analysed. */
   async cut(id: string): Promise<CutView> {
-    for (let i = 0; i < 200; i++) {
-      const view = await this.get<CutView>(`/api/recordings/${id}/cut`);
-      if (view.recording.analysed) {
-        this.revs.set(`recording ${id}`, view.recording.rev).set(`cut ${id}`, view.cut?.rev ?? 1);
-        for (const slice of view.slices) this.revs.set(`slice ${slice.id}`, slice.rev);
-        return view;
-      }
-      await new Promise((r) => setTimeout(r, 50));
-    }
-    throw new Error('The recording was not analysed within 10 s.');
+    const view = await soon(async () => {
+      const found = await this.get<CutView>(`/api/recordings/${id}/cut`);
+      if (!found.recording.analysed) throw new Error('The recording was not analysed within a minute.');
+      return found;
+    });
+    this.revs.set(`recording ${id}`, view.recording.rev).set(`cut ${id}`, view.cut?.rev ?? 1);
+    for (const slice of view.slices) this.revs.set(`slice ${slice.id}`, slice.rev);
+    return view;
   }
 
   private settled({ status, body }: Answer): EditAnswer {

@@ -9,7 +9,7 @@ import { openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { Intake, importBytes } from '../../src/server/importing/intake';
 import { plainImport } from '../../src/server/importing/options';
-import { remove, type Server, scratch, startServer, undercroft } from '../harness';
+import { remove, type Server, scratch, soon, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 
 let folder: string;
@@ -161,8 +161,7 @@ test('an upload broken off leaves nothing, and the next goes on as if it had not
   const db = new Database(server.workspace, { readonly: true });
   // The importing thread clears up in its own time, after the request has gone.
   const arriving = db.prepare("SELECT count(*) AS n FROM recording WHERE state = 'arriving'");
-  for (let i = 0; i < 100 && (arriving.get() as { n: number }).n > 0; i++) await new Promise((r) => setTimeout(r, 50));
-  expect(arriving.get()).toEqual({ n: 0 });
+  await soon(() => expect(arriving.get()).toEqual({ n: 0 }));
   const stray = 'SELECT count(*) AS n FROM pcm_block WHERE recording_id NOT IN (SELECT id FROM recording)';
   expect(db.prepare(stray).get()).toEqual({ n: 0 });
   db.close();
@@ -227,9 +226,7 @@ describe('a compressed file is decoded once it has arrived', () => {
     expect(await heard).toBeGreaterThan(0);
     const db = new Database(server.workspace, { readonly: true });
     const arriving = db.prepare("SELECT count(*) AS n FROM recording WHERE state = 'arriving'");
-    for (let i = 0; i < 100 && (arriving.get() as { n: number }).n > 0; i++)
-      await new Promise((r) => setTimeout(r, 50));
-    expect(arriving.get()).toEqual({ n: 0 });
+    await soon(() => expect(arriving.get()).toEqual({ n: 0 }));
     db.close();
     expect(await client.recordings()).toHaveLength(before);
     expect(readdirSync(folder).filter((name) => name.includes('-arriving-'))).toEqual([]);

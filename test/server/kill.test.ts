@@ -91,11 +91,13 @@ test.each([1, 2, 3])(
       while (alive) await one().catch(() => {});
     };
     const lanes = [lane(), lane(), lane(), lane()];
-    await pause(300 + random() * 700);
+    // Some are answered, however slow the machine is; then at any moment.
+    const enough = 6 + Math.floor(random() * 60);
+    while (answered.length < enough) await pause(1);
+    await pause(random() * 20);
     await server.kill();
     alive = false;
     await Promise.all(lanes);
-    expect(answered.length).toBeGreaterThan(5);
     await restartAndCheck();
     const kits = new Set(rows<{ name: string }>('SELECT name FROM kit').map((k) => k.name));
     const slices = new Set(rows<{ id: string }>('SELECT id FROM slice').map((s) => s.id));

@@ -4,7 +4,7 @@ import { unpackSound } from '../../src/core/describe/pack';
 import { writeWav } from '../../src/core/format/wav';
 import type { Rhythm } from '../../src/core/rhythm/rhythm';
 import { seededRandom } from '../../src/core/signal/random';
-import { demoWorkspace, remove, type Server, scratch, startServer } from '../harness';
+import { demoWorkspace, remove, type Server, scratch, soon, startServer } from '../harness';
 import { Client } from './client';
 
 let folder: string;
@@ -33,12 +33,11 @@ async function sounds(id: string): Promise<SoundsView> {
 }
 
 async function allHeard(id: string): Promise<SoundsView> {
-  for (let tries = 0; tries < 200; tries++) {
+  return soon(async () => {
     const view = await sounds(id);
-    if (view.unheard === 0) return view;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('The slices were not listened to.');
+    expect(view.unheard).toBe(0);
+    return view;
+  });
 }
 
 test('slices are listened to when they are asked for, each stretch once', async () => {
@@ -117,12 +116,11 @@ test('shelves and families that a person gave are there after a kill', async () 
 
 /** The rhythm that is kept with a recording, once it is as it ought to be. */
 async function rhythmOnce(id: string, isSo: (rhythm: Rhythm) => boolean): Promise<Rhythm> {
-  for (let tries = 0; tries < 200; tries++) {
+  return soon(async () => {
     const { rhythm } = await sounds(id);
-    if (rhythm && isSo(rhythm)) return rhythm;
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  throw new Error('The rhythm did not come to be as it ought to.');
+    if (!rhythm || !isSo(rhythm)) throw new Error('The rhythm did not come to be as it ought to.');
+    return rhythm;
+  });
 }
 
 const onTwo = availableParallelism() > 1 ? test : test.skip;
@@ -138,7 +136,7 @@ onTwo('a recording of many slices is listened to from both ends', async () => {
   const { recordingId } = await client.import('many.wav', writeWav({ sampleRate, channels: [samples] }, 's16'));
   const starts = (await client.cut(recordingId)).slices.map((s) => s.startFrame);
   let fromBothEnds = false;
-  for (let tries = 0; tries < 500; tries++) {
+  for (;;) {
     const view = await sounds(recordingId);
     const heard = new Set(view.sounds.map((s) => s.startFrame));
     if (view.unheard === 0) break;
