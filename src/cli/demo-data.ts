@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { linkSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Change } from '@/contract/edits';
 import { writeWav } from '@/core/format/wav';
@@ -46,8 +46,18 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
   makeMillstone(db, recordings, ids);
   db.pragma('wal_checkpoint(TRUNCATE)');
   db.close();
-  if (!existsSync(path)) renameSync(making, path);
+  layDown(making, path);
   rmSync(folder, { recursive: true });
+}
+
+/** Gives a file its place, unless there is one by now, which may be in use: a link fails then, where a renaming would take its place. */
+function layDown(file: string, path: string): void {
+  try {
+    linkSync(file, path);
+  } catch (error) {
+    // Some disks have no links.
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') renameSync(file, path);
+  }
 }
 
 /** Removes what was being made by processes that have ended before they were done. */

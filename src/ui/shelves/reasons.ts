@@ -2,9 +2,9 @@ import type { Impurity } from '@/core/describe/isolation';
 import { decibels } from '../parts/figures';
 import type { TailOf } from './use-heard';
 
-/** A reason for a slice not being bare, in words and with its figure. */
+/** A reason for a slice not being bare, in words and with its figure: against the slice's own sound, `+` where there is more of it. */
 export function reasonOf(reason: Impurity, tail: TailOf | null): string {
-  return `${whatOf(reason, tail)}: ${decibels(reason.db)}`;
+  return `${whatOf(reason, tail)}: ${reason.db > 0 ? '+' : ''}${decibels(reason.db)}`;
 }
 
 function whatOf(reason: Impurity, tail: TailOf | null): string {
