@@ -94,12 +94,51 @@ export async function visit(): Promise<Visit> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
   const page = await context.newPage();
   page.setDefaultTimeout(60_000);
+  await page.addInitScript(keepWhatIsTold);
   const complaints: string[] = [];
   page.on('pageerror', (error) => complaints.push(error.message));
   page.on('console', (message) => {
     if (message.type() === 'error' && !/Failed to load resource/.test(message.text())) complaints.push(message.text());
   });
   return { browser, context, page, complaints };
+}
+
+declare global {
+  interface Window {
+    /** What the page told in passing, in order: its messages, and how many voices were heard. */
+    told: string[];
+  }
+}
+
+/** Runs in the page. A message stands for two seconds, a struck sound's voices for less: a busy machine may look too late. */
+function keepWhatIsTold(): void {
+  window.told = [];
+  const standing = new Set<string>();
+  new MutationObserver(() => {
+    const now = new Set<string>();
+    for (const { textContent } of document.querySelectorAll(
+      '[data-sonner-toast]:not([data-removed=true]), [data-testid=voices]',
+    ))
+      if (textContent) now.add(textContent);
+    for (const text of now) if (!standing.has(text)) window.told.push(text);
+    standing.clear();
+    for (const text of now) standing.add(text);
+  }).observe(document, { subtree: true, childList: true, characterData: true, attributeFilter: ['data-removed'] });
+}
+
+/** Waits until the page has told this in passing since the last call that waited for something told. */
+export async function told(page: Page, what: RegExp): Promise<void> {
+  await page.waitForFunction((pattern) => {
+    const at = window.told.findIndex((text) => new RegExp(pattern).test(text));
+    window.told.splice(0, at + 1);
+    return at >= 0;
+  }, what.source);
+}
+
+export function forgetTold(page: Page): Promise<void> {
+  return page.evaluate(() => {
+    window.told.length = 0;
+  });
 }
 
 export function remove(folder: string): void {

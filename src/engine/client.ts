@@ -58,8 +58,11 @@ export class EngineClient {
     return this.state[State.frame] as number;
   }
 
-  get voices(): number {
-    return this.state[State.voices] as number;
+  /** The most voices that sounded at once since this was last asked: a short hat is counted between two looks. */
+  takeMostVoices(): number {
+    const most = this.state[State.mostVoices] as number;
+    this.state[State.mostVoices] = 0;
+    return most;
   }
 
   /** Decaying peak of the output, linear. */

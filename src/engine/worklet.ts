@@ -36,7 +36,7 @@ class Voices extends AudioWorkletProcessor {
     }
     this.state[State.peak] = peak;
     this.state[State.frame] = this.engine.frame;
-    this.state[State.voices] = this.engine.activeVoices;
+    this.state[State.mostVoices] = Math.max(this.state[State.mostVoices] as number, this.engine.activeVoices);
     this.state[State.received] = this.received;
     return true;
   }

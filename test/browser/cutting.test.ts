@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { writeWav } from '../../src/core/format/wav';
 import { seededRandom } from '../../src/core/signal/random';
-import { begin, type Session, saved, soon } from '../harness';
+import { begin, forgetTold, type Session, saved, soon, told } from '../harness';
 import { drag, openSlice, press, setNumber, sliceCount } from './gestures';
 
 let session: Session;
@@ -46,17 +46,11 @@ async function undoable(title: string, gesture: () => Promise<void>): Promise<Sl
   const after = stored(title);
   await page.locator('h1').click();
   await page.keyboard.press('Control+z');
-  await page
-    .getByText(/^Undone: /)
-    .first()
-    .waitFor();
+  await told(page, /^Undone: /);
   await saved(page);
   expect(stored(title)).toEqual(before);
   await page.keyboard.press('Control+Shift+z');
-  await page
-    .getByText(/^Done again: /)
-    .first()
-    .waitFor();
+  await told(page, /^Done again: /);
   await saved(page);
   expect(stored(title)).toEqual(after);
   // The page fetches what was done again once it is stored.
@@ -329,6 +323,34 @@ describe('the hand', () => {
     await saved(page);
     await page.locator('[data-position]').getByText('Dry clank').first().waitFor();
   });
+});
+
+test('what is done again while the word of what was undone is fading out is told all the same', async () => {
+  const title = 'Sluice loop';
+  const before = stored(title);
+  await tableRow(3).click({ position: { x: 20, y: 12 } });
+  await page.keyboard.press('Delete');
+  await soon(() => expect(stored(title)).toHaveLength(before.length - 1));
+  await page.locator('h1').click();
+  await forgetTold(page);
+  // The keys come at the very moment that the message begins to go.
+  await page.evaluate(() => {
+    const watch = new MutationObserver(() => {
+      if (!document.querySelector('[data-sonner-toast][data-removed=true]')) return;
+      watch.disconnect();
+      for (const type of ['keydown', 'keyup'])
+        document.body.dispatchEvent(
+          new KeyboardEvent(type, { key: 'Z', code: 'KeyZ', ctrlKey: true, shiftKey: true, bubbles: true }),
+        );
+    });
+    watch.observe(document, { subtree: true, attributeFilter: ['data-removed'] });
+  });
+  await page.keyboard.press('Control+z');
+  await told(page, /^Undone: /);
+  await told(page, /^Done again: /);
+  expect(stored(title)).toHaveLength(before.length - 1);
+  await page.keyboard.press('Control+z');
+  await soon(() => expect(stored(title)).toEqual(before));
 });
 
 test('the page complained of nothing on the way', () => {

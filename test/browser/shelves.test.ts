@@ -1,5 +1,5 @@
 import type { Page } from 'playwright-core';
-import { begin, type Session, saved, soon, startServer } from '../harness';
+import { begin, forgetTold, type Session, saved, soon, startServer, told } from '../harness';
 
 let session: Session;
 let page: Page;
@@ -74,9 +74,7 @@ test('a slice tells what is heard in it and why it is no barer, and is heard', a
     .first()
     .waitFor();
   await soon(async () => expect(Number(await page.getByTestId('isolation').textContent())).toBeLessThan(100));
-  await footer()
-    .getByText(/1 voice/)
-    .waitFor();
+  await told(page, /1 voice/);
   // Whose tail it is, is told, and one click away.
   const tail = /slice (\d+):/.exec((await report.getByText(/^Tail, likely of the /).textContent()) ?? '')?.[1];
   await report.getByRole('button', { name: 'hear it' }).click();
@@ -102,10 +100,7 @@ test('corrections: a family for a shelf, a slice moved, a shelf of its own, two 
   const undo = async () => {
     await page.locator('h1').click();
     await page.keyboard.press('Control+z');
-    await page
-      .getByText(/^Undone: /)
-      .first()
-      .waitFor();
+    await told(page, /^Undone: /);
     await saved(page);
     expect(slicesOf(title)).toEqual(before);
     // The page has put the slices back as well.
@@ -178,15 +173,15 @@ test('a kit is made of the Sluice loop in one gesture, with a summary, and plays
   const kick = pads.find((p) => p.family === 'kick');
   expect(kick).toBeDefined();
   await page.locator('h1').click();
-  await page.keyboard.press('KeyZ');
-  await footer()
-    .getByText(/[1-9]\d* voices?/)
-    .waitFor();
-  await page.keyboard.press('Control+z');
   await page
-    .getByText(/^Undone: made the kit/)
-    .first()
+    .getByTestId('voices')
+    .getByText(/sound off|^0 voices/)
     .waitFor();
+  await forgetTold(page);
+  await page.keyboard.press('KeyZ');
+  await told(page, /[1-9]\d* voices?/);
+  await page.keyboard.press('Control+z');
+  await told(page, /^Undone: made the kit/);
   expect(session.ask('SELECT id FROM kit WHERE id = ?', kit?.id)).toEqual([]);
 });
 
@@ -197,10 +192,7 @@ test('the barest of each goes to the free pads of the kit at hand', async () => 
   await saved(page);
   expect(session.ask<{ n: number }>('SELECT count(*) AS n FROM pad')[0]?.n).toBe(before + shelves);
   await page.keyboard.press('Control+z');
-  await page
-    .getByText(/^Undone: laid the barest/)
-    .first()
-    .waitFor();
+  await told(page, /^Undone: laid the barest/);
 });
 
 test('the loop is played by its own rhythm, a shelf muted, one slice standing in, the source beside it; and it is rebuilt bit for bit', async () => {
@@ -349,10 +341,7 @@ test('takes of a session stand on shelves together, each slice told by its recor
   await page.getByLabel('Put shelf 1 together with', { exact: true }).selectOption({ index: 1 });
   await saved(page);
   await page.keyboard.press('Control+z');
-  await page
-    .getByText(/^Undone: put two shelves/)
-    .first()
-    .waitFor();
+  await told(page, /^Undone: put two shelves/);
 });
 
 test('nothing was complained of', () => {

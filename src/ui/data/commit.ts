@@ -5,6 +5,7 @@ import type { DocName, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
+import { tellInstead } from '../parts/notice';
 import { browserId, postJson, tabId } from './api';
 import { applyToCut, applyToHits, applyToKit, applyToPlans, applyToRecordings, applyToStory } from './apply';
 import { OwnRevisions } from './own-revisions';
@@ -73,12 +74,10 @@ async function step(client: QueryClient, direction: 'undo' | 'redo'): Promise<vo
       const answer = await postJson<EditAnswer>('/api/history', { browser: browserId(), tab: tabId, direction });
       own.confirm(answer.touched);
       refetchTouched(client, answer.touched);
-      toast(direction === 'undo' ? `Undone: ${answer.label}` : `Done again: ${answer.label}`, {
-        id: 'history',
-        duration: 1800,
-      });
+      const said = direction === 'undo' ? 'Undone' : 'Done again';
+      tellInstead('history', `${said}: ${answer.label}`, { durationMs: 2400 });
     } catch (error) {
-      toast((error as Error).message, { id: 'history' });
+      tellInstead('history', (error as Error).message);
     }
   });
 }

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { toast } from 'sonner';
 import type { ServerEvent } from '@/contract/edits';
+import { tellInstead } from '../parts/notice';
 import { Spaced } from '../parts/spaced';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
@@ -62,7 +62,7 @@ export function useServerEvents(): void {
           described.run(recordingId, () => refetch(client, keys.sounds(recordingId)), { last: whole });
         else {
           unhearable.add(recordingId);
-          toast.error(`The slices could not be listened to: ${error}`, { id: recordingId });
+          tellInstead(recordingId, `The slices could not be listened to: ${error}`, { error: true });
         }
         return;
       }

@@ -38,7 +38,7 @@ export function StatusLine({ onSheet }: { onSheet: () => void }) {
       <button type="button" className="rounded px-1 hover:text-ink" onClick={onSheet}>
         ? all keys
       </button>
-      <span className="figure w-[84px] text-right">
+      <span className="figure w-[84px] text-right" data-testid="voices">
         {voices === null ? 'sound off' : `${voices} ${voices === 1 ? 'voice' : 'voices'}`}
       </span>
       <span className="w-[52px] text-right" data-testid="saved">
@@ -53,7 +53,7 @@ function useEngineVoices(): number | null {
   useEffect(() => {
     const timer = setInterval(() => {
       const sound = soundNow();
-      setVoices(sound && sound.engine.context.state === 'running' ? sound.engine.voices : null);
+      setVoices(sound && sound.engine.context.state === 'running' ? sound.engine.takeMostVoices() : null);
     }, 250);
     return () => clearInterval(timer);
   }, []);
