@@ -12,6 +12,7 @@ const PROGRAMS = {
   train: { entry: 'test/accuracy/train.ts', fonts: true },
   ear: { entry: 'test/accuracy/ear/main.ts', fonts: true },
   'train-families': { entry: 'test/accuracy/ear/train-families.ts', fonts: true },
+  'train-drums': { entry: 'test/accuracy/ear/train-drums.ts', fonts: true },
   'train-sameness': { entry: 'test/accuracy/ear/train-sameness.ts', fonts: true },
   'train-sureness': { entry: 'test/accuracy/ear/train-sureness.ts', fonts: true },
   names: { entry: 'test/accuracy/names.ts', fonts: true },

@@ -1,5 +1,5 @@
-import { familyChances, guessFamily } from '@/core/describe/family';
-import { FAMILY_NETWORK } from '@/core/describe/family-weights';
+import { chancesOf } from '@/core/describe/chances';
+import { guessFamily } from '@/core/describe/family';
 import { momentaryLufs } from '@/core/describe/loudness';
 import { Describer } from '@/core/describe/sound';
 import { frameCount, peakOf, rmsOf, toMono } from '@/core/signal/audio';
@@ -14,12 +14,13 @@ export async function runDescribe(files: string[], { json }: { readonly json: bo
     const mono = toMono(audio);
     const frames = frameCount(audio);
     const sound = new Describer(audio.sampleRate).describe(mono, 0, frames);
-    const guess = guessFamily(familyChances(sound, FAMILY_NETWORK));
+    const guess = guessFamily(chancesOf(sound));
     const note = sound.root ? hzToNote(sound.root.hz) : null;
     const told = {
       file,
       family: guess.family,
       familyConfidence: rounded(guess.confidence),
+      drumConfidence: rounded(guess.drum),
       contains: guess.contains,
       rootHz: sound.root ? rounded(sound.root.hz) : null,
       rootConfidence: sound.root ? rounded(sound.root.clarity) : null,

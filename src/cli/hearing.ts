@@ -1,5 +1,4 @@
-import { familyChances } from '@/core/describe/family';
-import { FAMILY_NETWORK } from '@/core/describe/family-weights';
+import { chancesOf } from '@/core/describe/chances';
 import { type HeardSlice, hear } from '@/core/describe/hearing';
 import type { Impurity } from '@/core/describe/isolation';
 import { Describer } from '@/core/describe/sound';
@@ -21,7 +20,7 @@ export function heardIn(
   const describer = new Describer(sampleRate);
   const listened = regions.map((region) => {
     const figures = describer.describe(mono, region.startFrame, region.endFrame);
-    return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
+    return { ...region, figures, chances: chancesOf(figures), family: null, shelf: null };
   });
   const recording = { candidates, sampleRate };
   const hearing = hear(listened, () => recording);
@@ -36,6 +35,7 @@ export function heardIn(
     return {
       family,
       familyConfidence: rounded(familyConfidence),
+      drumConfidence: rounded(guess.drum),
       contains: guess.contains,
       rootHz: root ? rounded(root.hz) : null,
       rootConfidence: root ? rounded(root.clarity) : null,

@@ -20,6 +20,7 @@ const LISTENED_S = 120;
 const NOT_LISTENED = {
   family: null,
   familyConfidence: null,
+  drumConfidence: null,
   contains: null,
   rootHz: null,
   rootConfidence: null,

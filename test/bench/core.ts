@@ -1,8 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { familyChances } from '../../src/core/describe/family';
-import { FAMILY_NETWORK } from '../../src/core/describe/family-weights';
+import { chancesOf } from '../../src/core/describe/chances';
 import { hear, type ListenedSlice } from '../../src/core/describe/hearing';
 import { Describer } from '../../src/core/describe/sound';
 import { readWav } from '../../src/core/format/wav';
@@ -60,7 +59,7 @@ export function describingRow(folder: string): Row {
   const alone = timed(() => {
     slices = regions.map((region) => {
       const figures = describer.describe(mono, region.startFrame, region.endFrame);
-      return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
+      return { ...region, figures, chances: chancesOf(figures), family: null, shelf: null };
     });
   });
   const together = timed(() => hear(slices, () => recording));

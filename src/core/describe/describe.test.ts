@@ -165,6 +165,7 @@ test('figures of a slice come back from their bytes, levels within a quarter of 
   const chances = {
     main: Float64Array.of(0.5, 0.25, 0.125, 0, 0, 0, 0, 0.125, 0),
     contains: new Float64Array(9).fill(0.5),
+    drum: 0.75,
   };
   const back = unpackSound(packSound(figures, chances));
   expect(back.chances).toEqual(chances);

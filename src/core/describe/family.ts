@@ -7,7 +7,7 @@ import { surenessOf } from './sureness';
 import { SURE_ALONE, SURE_AMONG } from './sureness-knots';
 import { TEXTURE_FIGURES } from './texture';
 
-/** The families that are told by ear, in the order of the network's outputs; what is no drum - a note, a voice, an effect - is left to the person. */
+/** The families that are told by ear, in the order of the network's outputs. What is no drum - a note, a voice, an effect - has none: how likely it is one is told beside. */
 export const TOLD_FAMILIES = [
   'kick',
   'tom',
@@ -26,8 +26,15 @@ export interface FamilyGuess {
   readonly family: ToldFamily;
   /** 0..1: how often a guess with this figure is right; docs/listening.md has the table. */
   readonly confidence: number;
+  /** 0..1: how likely a drum is struck at all, and not a note or an effect alone. */
+  readonly drum: number;
   /** All families that are heard in it, the one above among them, the surest first: a hat struck with a snare is both. */
   readonly contains: readonly ToldFamily[];
+}
+
+/** Whether a drum is likelier struck than not. */
+export function likelyDrum({ drum }: { readonly drum: number }): boolean {
+  return drum >= 0.5;
 }
 
 /** Cells of the sketch that are taken together. */
@@ -101,8 +108,18 @@ function loudestCell({ powers, cells }: Sketch): number {
   return most;
 }
 
+/** What a sound may be, told by listening to it alone. */
+export interface Chances {
+  /** Probabilities of `TOLD_FAMILIES`, if a drum is struck. */
+  readonly main: Float64Array;
+  /** For each family by itself the probability that it is in the sound. */
+  readonly contains: Float64Array;
+  /** The probability that a drum is struck. */
+  readonly drum: number;
+}
+
 /** Probabilities of `TOLD_FAMILIES`, then for each by itself that it is in the sound; by a network of `npm run train-families`. */
-export function familyChances(sound: SoundFigures, network: Network): { main: Float64Array; contains: Float64Array } {
+export function familyChances(sound: SoundFigures, network: Network): Pick<Chances, 'main' | 'contains'> {
   const out = laidNetwork(network).run(familyInputs(sound));
   const count = TOLD_FAMILIES.length;
   return { main: softmax(out.subarray(0, count)), contains: Float64Array.from(out.subarray(count), logistic) };
@@ -125,6 +142,11 @@ export interface ChancesOfOne {
   readonly foreignDb: number;
 }
 
+/** The share of a slice's energy that is its own. */
+function ownShare({ foreignDb }: Pick<ChancesOfOne, 'foreignDb'>): number {
+  return 1 / (1 + 10 ** (foreignDb / 10));
+}
+
 /**
  * What slices of one drum are likeliest: the mean of their chances and not the product, as they are wrong together; each counts by the share
  * of its energy that is its own.
@@ -132,30 +154,36 @@ export interface ChancesOfOne {
 export function likeliestTogether(slices: readonly ChancesOfOne[]): Likeliest {
   const means = new Float64Array(TOLD_FAMILIES.length);
   let all = 0;
-  for (const { main, foreignDb } of slices) {
-    const own = 1 / (1 + 10 ** (foreignDb / 10));
+  for (const slice of slices) {
+    const own = ownShare(slice);
     all += own;
-    for (let f = 0; f < means.length; f++) means[f] = (means[f] as number) + own * (main[f] as number);
+    for (let f = 0; f < means.length; f++) means[f] = (means[f] as number) + own * (slice.main[f] as number);
   }
   const most = Math.max(...means);
   return { family: TOLD_FAMILIES[means.indexOf(most)] as ToldFamily, chance: most / all };
 }
 
-/** The family of a sound by itself and what else is in it. */
-export function guessFamily({ main, contains }: { main: Float64Array; contains: Float64Array }): FamilyGuess {
+/** The family of a sound by itself and what else is in it. It is as sure as that a drum is struck and, if so, that it is this one. */
+export function guessFamily({ main, contains, drum }: Chances): FamilyGuess {
   const { family, chance } = likeliest(main);
   const others = TOLD_FAMILIES.map((other, f) => ({ other, chance: contains[f] as number }))
     .filter((o) => o.other !== family && o.chance >= CONTAINED)
     .sort((a, b) => b.chance - a.chance);
   return {
     family,
-    confidence: surenessOf(chance, SURE_ALONE),
+    confidence: drum * surenessOf(chance, SURE_ALONE),
+    drum,
     contains: [family, ...others.map(({ other }) => other)],
   };
 }
 
 /** The family of slices of a recording that stand together. */
-export function guessTogether(slices: readonly ChancesOfOne[]): Pick<FamilyGuess, 'family' | 'confidence'> {
+export function guessTogether(
+  slices: readonly (ChancesOfOne & Pick<Chances, 'drum'>)[],
+): Pick<FamilyGuess, 'family' | 'confidence' | 'drum'> {
   const { family, chance } = likeliestTogether(slices);
-  return { family, confidence: surenessOf(chance, SURE_AMONG) };
+  const own = slices.map(ownShare);
+  const all = own.reduce((sum, share) => sum + share, 0);
+  const drum = slices.reduce((sum, slice, i) => sum + slice.drum * ((own[i] as number) / all), 0);
+  return { family, confidence: drum * surenessOf(chance, SURE_AMONG), drum };
 }

@@ -5,8 +5,7 @@ import { selectOnsets, slicesFromOnsets } from '../onset/select';
 import { DEFAULT_SPLIT } from '../onset/split';
 import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
-import { familyChances } from './family';
-import { FAMILY_NETWORK } from './family-weights';
+import { chancesOf } from './chances';
 import { averageLinkage, groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
 import { hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
@@ -212,7 +211,7 @@ describe('listening together', () => {
   const slices = slicesFromOnsets(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), mono.length).map(
     (region): ListenedSlice => {
       const figures = describer.describe(mono, region.startFrame, region.endFrame);
-      return { ...region, figures, chances: familyChances(figures, FAMILY_NETWORK), family: null, shelf: null };
+      return { ...region, figures, chances: chancesOf(figures), family: null, shelf: null };
     },
   );
   const heard = (set: (slice: ListenedSlice, i: number) => Partial<ListenedSlice> = () => ({})) =>

@@ -1,6 +1,6 @@
 import type { Family } from '../hit/model';
 import type { Candidate } from '../onset/detect';
-import { type FamilyGuess, guessFamily, guessTogether } from './family';
+import { type Chances, type FamilyGuess, guessFamily, guessTogether, likelyDrum } from './family';
 import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, oddsAmong } from './sameness';
@@ -12,7 +12,7 @@ export interface ListenedSlice {
   readonly startFrame: number;
   readonly endFrame: number;
   readonly figures: SoundFigures;
-  readonly chances: { readonly main: Float64Array; readonly contains: Float64Array };
+  readonly chances: Chances;
   /** The family that a person gave it; null where none did. */
   readonly family: Family | null;
   /** The shelf that a person put it on; null where none did. */
@@ -44,6 +44,8 @@ export interface Shelf {
   readonly group: number;
   readonly family: Family;
   readonly confidence: number;
+  /** How likely a drum is struck in its slices; 1 where a person has said what they are. */
+  readonly drum: number;
   /** Families heard in more than half of its slices. */
   readonly contains: readonly Family[];
   /** Places in the list of slices. */
@@ -54,7 +56,7 @@ export interface Shelf {
 
 export interface Hearing {
   readonly slices: readonly HeardSlice[];
-  /** Those with most slices first. */
+  /** Those of drums, then those that are likelier none; with most slices first. */
   readonly shelves: readonly Shelf[];
 }
 
@@ -103,17 +105,21 @@ export function hear(
     };
   });
   const told = [...membersOf].map(([group, members]): Shelf => {
-    const { family, confidence: sure } = familyOf.get(group) as GroupFamily;
+    const { family, confidence: sure, drum } = familyOf.get(group) as GroupFamily;
     return {
       group,
       family,
       confidence: sure,
+      drum,
       contains: sharedContents(members.map((i) => at(heard, i).guess)),
       members: [...members].sort((a, b) => at(heard, a).isolation.foreignDb - at(heard, b).isolation.foreignDb),
       shelf: members.map((i) => at(slices, i).shelf).find((s) => s !== null) ?? null,
     };
   });
-  return { slices: heard, shelves: told.sort((a, b) => b.members.length - a.members.length) };
+  return {
+    slices: heard,
+    shelves: told.sort((a, b) => Number(likelyDrum(b)) - Number(likelyDrum(a)) || b.members.length - a.members.length),
+  };
 }
 
 /** For each slice the place of the one that rings on in it, each recording's slices by themselves. */
@@ -143,6 +149,7 @@ function at<T>(list: readonly T[], i: number): T {
 interface GroupFamily {
   readonly family: Family;
   readonly confidence: number;
+  readonly drum: number;
 }
 
 /** What a person said most often of a group's slices, else what all of them together are likeliest. */
@@ -150,9 +157,9 @@ function groupFamily(members: readonly (ListenedSlice & { readonly isolation: Is
   const said = new Map<Family, number>();
   for (const { family } of members) if (family) said.set(family, (said.get(family) ?? 0) + 1);
   const most = [...said].sort((a, b) => b[1] - a[1])[0];
-  if (most) return { family: most[0], confidence: BY_SAMENESS };
+  if (most) return { family: most[0], confidence: BY_SAMENESS, drum: 1 };
   return guessTogether(
-    members.map(({ chances, isolation }) => ({ main: chances.main, foreignDb: isolation.foreignDb })),
+    members.map(({ chances: { main, drum }, isolation: { foreignDb } }) => ({ main, drum, foreignDb })),
   );
 }
 

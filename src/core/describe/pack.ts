@@ -1,16 +1,11 @@
-import { TOLD_FAMILIES } from './family';
+import { type Chances, TOLD_FAMILIES } from './family';
 import { packHead, unpackHead } from './head';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
 import { TEXTURE_FIGURES } from './texture';
 
 /** Version of what is told of slices by listening to each alone: kept with stored figures, so that better ones replace them. */
-export const DESCRIPTION_VERSION = 3;
-
-export interface Chances {
-  readonly main: Float64Array;
-  readonly contains: Float64Array;
-}
+export const DESCRIPTION_VERSION = 4;
 
 /** Levels are kept in half decibels from here up to +7.5 dB. */
 const FLOOR_DB = -120;
@@ -43,6 +38,7 @@ export function packSound(
     ...texture,
     ...chances.main,
     ...chances.contains,
+    chances.drum,
   );
   const levels = [sketch.powers, sketch.before, sketch.earlier].flatMap((powers) => Array.from(powers, toByte));
   const beginning = packHead(head);
@@ -55,7 +51,8 @@ export function packSound(
 
 export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances: Chances } {
   const chancesAt = FIGURES + 1 + TEXTURE_FIGURES;
-  const count = chancesAt + 2 * TOLD_FAMILIES.length;
+  const families = TOLD_FAMILIES.length;
+  const count = chancesAt + 2 * families + 1;
   // Copied, since bytes may lie in a larger buffer, and where floats cannot.
   const floats = new Float32Array(Uint8Array.from(bytes.subarray(0, 4 * count)).buffer);
   const [
@@ -108,7 +105,11 @@ export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances
       brightnessHz: brightnessHz as number,
       seconds: seconds as number,
     },
-    chances: { main: chances.subarray(0, TOLD_FAMILIES.length), contains: chances.subarray(TOLD_FAMILIES.length) },
+    chances: {
+      main: chances.subarray(0, families),
+      contains: chances.subarray(families, 2 * families),
+      drum: chances[2 * families] as number,
+    },
   };
 }
 

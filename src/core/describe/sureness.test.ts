@@ -38,26 +38,39 @@ test('slices that stand together are what the mean of their chances says, each b
   const chances = (kick: number, tom: number) => Float64Array.from(TOLD_FAMILIES, (_, f) => [kick, tom][f] ?? 0);
   const [a, b] = [chances(0.45, 0.55), chances(0.9, 0.1)];
   const together = guessTogether([
-    { main: a, foreignDb: Number.NEGATIVE_INFINITY },
-    { main: b, foreignDb: Number.NEGATIVE_INFINITY },
+    { main: a, drum: 1, foreignDb: Number.NEGATIVE_INFINITY },
+    { main: b, drum: 1, foreignDb: Number.NEGATIVE_INFINITY },
   ]);
   expect(together.family).toBe('kick');
   expect(together.confidence).toBeCloseTo(surenessOf(0.675, SURE_AMONG), 9);
   // As much foreign as own energy: the first counts half, 20 dB over its own a hundredth.
   const half = guessTogether([
-    { main: b, foreignDb: 0 },
-    { main: a, foreignDb: Number.NEGATIVE_INFINITY },
+    { main: b, drum: 1, foreignDb: 0 },
+    { main: a, drum: 1, foreignDb: Number.NEGATIVE_INFINITY },
   ]);
   expect(half.family).toBe('kick');
   expect(half.confidence).toBeCloseTo(surenessOf((0.9 / 2 + 0.45) / 1.5, SURE_AMONG), 9);
   const drowned = guessTogether([
-    { main: b, foreignDb: 20 },
-    { main: a, foreignDb: Number.NEGATIVE_INFINITY },
+    { main: b, drum: 1, foreignDb: 20 },
+    { main: a, drum: 1, foreignDb: Number.NEGATIVE_INFINITY },
   ]);
   expect(drowned.family).toBe('tom');
   expect(drowned.confidence).toBeCloseTo(surenessOf((0.1 / 101 + 0.55) / (1 + 1 / 101), SURE_AMONG), 9);
-  const alone = guessFamily({ main: a, contains: chances(0.7, 0.6) });
+  const alone = guessFamily({ main: a, contains: chances(0.7, 0.6), drum: 1 });
   expect(alone.family).toBe('tom');
   expect(alone.contains).toEqual(['tom', 'kick']);
   expect(alone.confidence).toBeCloseTo(surenessOf(0.55, SURE_ALONE), 9);
+});
+
+test('a family is as sure as that a drum is struck at all; of slices together each tells that by what is its own', () => {
+  const main = Float64Array.from(TOLD_FAMILIES, (_, f) => [0.9, 0.1][f] ?? 0);
+  const alone = guessFamily({ main, contains: main, drum: 0.25 });
+  expect(alone.drum).toBe(0.25);
+  expect(alone.confidence).toBeCloseTo(0.25 * surenessOf(0.9, SURE_ALONE), 9);
+  const together = guessTogether([
+    { main, drum: 0.9, foreignDb: Number.NEGATIVE_INFINITY },
+    { main, drum: 0.3, foreignDb: 0 },
+  ]);
+  expect(together.drum).toBeCloseTo((0.9 + 0.3 / 2) / 1.5, 9);
+  expect(together.confidence).toBeCloseTo(0.7 * surenessOf(0.9, SURE_AMONG), 9);
 });

@@ -1,6 +1,5 @@
 import type { Touched } from '@/contract/edits';
-import { familyChances } from '@/core/describe/family';
-import { FAMILY_NETWORK } from '@/core/describe/family-weights';
+import { chancesOf } from '@/core/describe/chances';
 import { DESCRIPTION_VERSION, packSound } from '@/core/describe/pack';
 import { Describer } from '@/core/describe/sound';
 import type { Region } from '@/core/onset/split';
@@ -82,5 +81,5 @@ function listen(
   const to = Math.min(reader.format.frames, endFrame, startFrame + after);
   const samples = reader.read(from, to, room);
   const figures = describer.describe(samples, startFrame - from, to - from, endFrame - startFrame);
-  return packSound(figures, familyChances(figures, FAMILY_NETWORK));
+  return packSound(figures, chancesOf(figures));
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { memo, useRef } from 'react';
+import { likelyDrum } from '@/core/describe/family';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
 import { sureness } from '../parts/figures';
@@ -59,6 +60,7 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
           title={also.length > 0 ? `It also holds ${also.join(', ')}` : ''}
         >
           {shelf.slices.length} · {said ? 'as you said' : `guessed, ${sureness(shelf.confidence)} sure`}
+          {!likelyDrum(shelf) && '; perhaps no drum'}
           {also.length > 0 && `; with ${also.join(', ')}`}
         </span>
         <span className="flex items-center gap-1 text-[12px]">

@@ -1,5 +1,6 @@
 'use client';
 
+import { likelyDrum } from '@/core/describe/family';
 import type { Family } from '@/core/hit/model';
 import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
@@ -56,7 +57,9 @@ export function SliceReport({
     ]);
   const also = guess.contains.filter((family) => family !== heard.family);
   const sure = heard.familyConfidence === 1 ? 'as you said' : `${sureness(heard.familyConfidence)} sure`;
+  const none = heard.familyConfidence < 1 && !likelyDrum(guess);
   const rows: readonly (readonly [name: string, value: string, sure?: string])[] = [
+    ...(none ? [['Perhaps', 'a note or an effect', sureness(1 - guess.drum)] as const] : []),
     levels.rootHz === null || levels.rootClarity === null
       ? ['Root', 'none heard']
       : ['Root', rootText(levels.rootHz), sureness(levels.rootClarity)],

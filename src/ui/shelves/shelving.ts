@@ -1,5 +1,6 @@
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
+import { likelyDrum } from '@/core/describe/family';
 import type { Family } from '@/core/hit/model';
 import type { Slice } from '@/core/recording/model';
 import { fillPads, type Stretch } from '../pads/laying';
@@ -61,7 +62,8 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   const doubts: string[] = [];
   const barest = shelf.slices[0];
   if (!barest) return doubts;
-  if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
+  if (!likelyDrum(shelf)) doubts.push(`It is perhaps no drum (${sureness(1 - shelf.drum)}).`);
+  else if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
   if (barest.heard.isolation.score < 40)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
   // What lies on the pad is this slice, of which a person may have said another family than its shelf's.

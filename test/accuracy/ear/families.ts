@@ -1,5 +1,5 @@
-import { familyChances, guessFamily, TOLD_FAMILIES } from '../../../src/core/describe/family';
-import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
+import { chancesOf } from '../../../src/core/describe/chances';
+import { guessFamily, TOLD_FAMILIES } from '../../../src/core/describe/family';
 import { Describer } from '../../../src/core/describe/sound';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
@@ -10,9 +10,7 @@ import { reliability } from './score';
 export function reportFamilies(folder: string): { f1: number; accuracy: number; lines: string[] } {
   const describer = new Describer(RATE);
   const shots = oneShots(REPORT_KITS, [60, 110], folder);
-  const told = shots.map((shot) =>
-    guessFamily(familyChances(describer.describe(shot.samples, 0, shot.samples.length), FAMILY_NETWORK)),
-  );
+  const told = shots.map((shot) => guessFamily(chancesOf(describer.describe(shot.samples, 0, shot.samples.length))));
   const families = TOLD_FAMILIES;
   const count = (is: (shot: OneShot) => boolean, as: string) =>
     shots.filter((shot, i) => is(shot) && told[i]?.family === as).length;
@@ -55,7 +53,7 @@ export function reportContents(folder: string): string {
   const random = seededRandom(31);
   const pick = () => shots[Math.floor(random() * shots.length)] as OneShot;
   const told = (samples: Float32Array) =>
-    guessFamily(familyChances(describer.describe(samples, 0, samples.length), FAMILY_NETWORK)).contains;
+    guessFamily(chancesOf(describer.describe(samples, 0, samples.length))).contains;
   let [named, right, there, both, of] = [0, 0, 0, 0, 0];
   while (of < MIXTURES) {
     const [a, b] = [pick(), pick()];

@@ -1,5 +1,4 @@
-import { familyChances } from '../../../src/core/describe/family';
-import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
+import { chancesOf } from '../../../src/core/describe/chances';
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { hear } from '../../../src/core/describe/hearing';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
@@ -92,7 +91,7 @@ function nameFamilies(kit: Kit, { slices }: Loop, sounds: readonly SoundFigures[
       startFrame,
       endFrame,
       figures,
-      chances: familyChances(figures, FAMILY_NETWORK),
+      chances: chancesOf(figures),
       family: null,
       shelf: null,
     };
@@ -150,7 +149,7 @@ function nameTails(
 /** The sounds of a loop, and how near their groups are to the truth. */
 function grouped(loop: Loop, describer: Describer): { sounds: SoundFigures[]; score: number } {
   const sounds = loop.slices.map(({ startFrame, endFrame }) => describer.describe(loop.samples, startFrame, endFrame));
-  const ready = sounds.map((sound) => comparable(sound, familyChances(sound, FAMILY_NETWORK)));
+  const ready = sounds.map((sound) => comparable(sound, chancesOf(sound)));
   const { groupOf } = groupSounds(sounds.length, oddsAmong(ready));
   const truth = loop.slices.map((s) => s.drums);
   const score = adjustedRand(groupOf, truth);

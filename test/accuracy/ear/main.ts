@@ -7,6 +7,7 @@ import { nearTwins } from './near';
 import { REPORT_KITS, TUNING_KITS } from './percussion';
 import { reportRoots } from './roots';
 import { reliability } from './score';
+import { reportOthers, reportSongs } from './songs';
 import { reportTempi } from './tempi';
 
 /** `npm run ear`: how well families, groups, isolation, roots and tempi are told, on the report fonts. */
@@ -42,11 +43,9 @@ const { tails } = groups;
 console.log(
   `Tails of -30 dB or more in ${tails.of} slices: ${((100 * tails.right) / tails.of).toFixed(1)} % told of the drum that is loudest before; of the slice before ${((100 * tails.byPlace) / tails.of).toFixed(1)} %`,
 );
-const roots = reportRoots(
-  [`/usr/share/sounds/sf2/${tuning ? 'TimGM6mb' : 'FluidR3_GM'}.sf2`],
-  tuning ? 'tim' : 'fluid',
-  folder,
-);
+const font = `/usr/share/sounds/sf2/${tuning ? 'TimGM6mb' : 'FluidR3_GM'}.sf2`;
+const fontName = tuning ? 'tim' : 'fluid';
+const roots = reportRoots([font], fontName, folder);
 for (const [who, e] of [
   ['ours', roots.ours],
   ['aubiopitch default', roots.default],
@@ -65,6 +64,20 @@ console.log(
 const { bars } = tempi;
 console.log(
   `First bars of ${bars.of}, begun on every beat: ${bars.right} right, ${((100 * bars.promised) / bars.of).toFixed(0)} % promised`,
+);
+const songs = reportSongs(kits, font, tuning ? [1, 2] : [11, 12], folder);
+const percent = (part: number) => `${(100 * part).toFixed(1)} %`;
+const told = (some: readonly { readonly score: number }[], is: (score: number) => boolean) =>
+  percent(some.filter(({ score }) => is(score)).length / some.length);
+const drums = songs.slices.filter(({ drum }) => drum);
+const notes = songs.slices.filter(({ drum }) => !drum);
+console.log(
+  `Of ${drums.length} slices of songs in which a drum is struck ${told(drums, (s) => s < 0.5)} are said to have likelier none, of ${notes.length} of notes alone ${told(notes, (s) => s < 0.5)}; ${percent(songs.apart)} of pairs of both are told apart, by how sure the family is alone ${percent(songs.apartByFamily)}`,
+);
+console.log(`Families of all of these slices:\n${reliability(songs.slices.map(({ family }) => family)).join('\n')}`);
+const alone = reportOthers(tuning ? TUNING_KITS : REPORT_KITS, [60, 110], font, fontName, folder);
+console.log(
+  `Of ${alone.drums.length} drums alone ${told(alone.drums, (s) => s < 0.5)} are said to be likelier none, of ${alone.others.length} notes and effects ${told(alone.others, (s) => s < 0.5)}; ${percent(alone.apart)} of pairs told apart`,
 );
 if (tuning) process.exit();
 const families = reportFamilies(folder);

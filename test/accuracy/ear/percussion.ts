@@ -177,7 +177,8 @@ export function namedSounds(): OneShot[] {
   });
 }
 
-function trimmed(samples: Float32Array): Float32Array | null {
+/** From -40 dB of the peak, less half a millisecond, to -80 dB; null for silence. */
+export function trimmed(samples: Float32Array): Float32Array | null {
   const peak = samples.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
   if (peak < 1e-3) return null;
   const start = samples.findIndex((x) => Math.abs(x) > peak * 0.01);

@@ -40,3 +40,14 @@ export function reliability(guesses: readonly Guessed[]): string[] {
   });
   return [...lines, `  off by ${(100 * off).toFixed(1)} % in the mean`];
 }
+
+/** Of all pairs of a drum and another sound, the share in which the drum has the higher score: the area under the ROC curve (J. Hanley, B. McNeil, Radiology 143, 1982). */
+export function toldApart(sounds: readonly { readonly score: number; readonly drum: boolean }[]): number {
+  const others = sounds.filter(({ drum }) => !drum).map(({ score }) => score);
+  const drums = sounds.filter(({ drum }) => drum).map(({ score }) => score);
+  const won = drums.reduce(
+    (sum, score) => sum + others.reduce((n, other) => n + (score > other ? 1 : score === other ? 0.5 : 0), 0),
+    0,
+  );
+  return won / drums.length / others.length;
+}

@@ -1,16 +1,13 @@
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { envelopeOf } from '../../../src/core/describe/envelope';
-import { FAMILY_INPUTS, familyInputs, TOLD_FAMILIES } from '../../../src/core/describe/family';
+import { FAMILY_INPUTS, TOLD_FAMILIES } from '../../../src/core/describe/family';
 import type { Network } from '../../../src/core/describe/network';
 import { logistic, runNetwork, softmax } from '../../../src/core/describe/network';
-import { rootOf } from '../../../src/core/describe/root';
-import { BANDS, Sketcher } from '../../../src/core/describe/sketch';
-import { textureOf } from '../../../src/core/describe/texture';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { keepWithout, learnNetwork, networkModule, together } from '../learning';
+import { add, addRoom, altered, another, BEFORE, between, energy, gainOver, LONGEST, pick, shownOf } from './disguise';
 import { LAYERS, namedSounds, type OneShot, oneShots, TUNING_KITS } from './percussion';
 
 /**
@@ -19,12 +16,6 @@ import { LAYERS, namedSounds, type OneShot, oneShots, TUNING_KITS } from './perc
  * without one lineage of kits at a time and tries on that, by which the settings were chosen and how sure it is told to be.
  */
 const COPIES = 6;
-/** Strength of what is varied: logarithms of power over wide bands, a group of cells and narrow bands, bands, and the other figures. */
-const TILT = 1.2;
-const FALL = 0.25;
-const GRAIN = 1;
-const SHIFT = 1.4;
-const JITTER = 0.6;
 const OUT = 'src/core/describe/family-weights.ts';
 
 interface Case {
@@ -36,62 +27,22 @@ interface Case {
 }
 
 const random = seededRandom(77);
-const between = (low: number, high: number) => low + (high - low) * random();
-const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
-const sketcher = new Sketcher(RATE);
-const BEFORE = 3000;
-
-function energy(x: Float32Array, from: number, to: number): number {
-  let sum = 1e-12;
-  for (let i = from; i < Math.min(to, x.length); i++) sum += (x[i] as number) ** 2;
-  return sum;
-}
-
-/** Played faster or slower, by linear interpolation; tilted by a first difference mixed in or a running mean. */
-function altered({ samples }: OneShot): Float32Array {
-  const ratio = 2 ** (between(-3, 3) / 12);
-  const length = Math.floor((samples.length - 1) / ratio);
-  const tilt = between(-0.5, 0.5);
-  const out = new Float32Array(Math.min(length, RATE * 2));
-  let previous = 0;
-  for (let i = 0; i < out.length; i++) {
-    const at = i * ratio;
-    const k = Math.floor(at);
-    const x = (samples[k] as number) + (at - k) * ((samples[k + 1] as number) - (samples[k] as number));
-    out[i] = x - tilt * previous;
-    previous = x;
-  }
-  return out;
-}
-
-function add(into: Float32Array, at: number, x: Float32Array, gain: number): void {
-  for (let i = 0; i < x.length && at + i < into.length; i++)
-    into[at + i] = (into[at + i] as number) + gain * (x[i] as number);
-}
-
 /** How much a family stands out in a mixture of equal energies: what a person would call the mixture. */
 const PROMINENCE: Readonly<Record<string, number>> = { 'closed hat': 0.3, 'open hat': 0.4, cymbal: 0.6 };
 
 function caseOf(shot: OneShot, others: readonly OneShot[], plain: boolean): Case {
-  const sound = plain ? shot.samples : altered(shot);
-  const whole = Math.min(sound.length, RATE * 2);
-  const mix = new Float32Array(BEFORE + whole);
-  const early = RATE * 0.15;
-  const own = energy(sound, 0, early);
+  const sound = plain ? shot.samples : altered(shot.samples, random);
+  const mix = new Float32Array(BEFORE + Math.min(sound.length, LONGEST));
+  const own = energy(sound);
   add(mix, BEFORE, sound, 1);
   const contains = new Float64Array(TOLD_FAMILIES.length);
   contains[TOLD_FAMILIES.indexOf(shot.family)] = 1;
   let family = TOLD_FAMILIES.indexOf(shot.family);
   if (!plain && random() < 0.3) {
-    const other = pick(others);
-    const second = altered(other);
-    const db = between(-18, 3);
-    add(
-      mix,
-      BEFORE + Math.round(between(0, 0.004) * RATE),
-      second,
-      Math.sqrt(own / energy(second, 0, early)) * 10 ** (db / 20),
-    );
+    const other = pick(others, random);
+    const second = altered(other.samples, random);
+    const db = between(-18, 3, random);
+    add(mix, BEFORE + Math.round(between(0, 0.004, random) * RATE), second, gainOver(own, second, db));
     const f = TOLD_FAMILIES.indexOf(other.family);
     // Too far under to be heard is not asked for.
     contains[f] = Math.max(contains[f] as number, db > -12 ? 1 : 0.5);
@@ -99,26 +50,11 @@ function caseOf(shot: OneShot, others: readonly OneShot[], plain: boolean): Case
   }
   if (!plain && random() < 0.35) {
     // The tail of another, begun before.
-    const tail = altered(pick(others)).subarray(Math.round(between(0.1, 0.4) * RATE));
-    const gain = Math.sqrt(own / energy(tail, 0, early)) * 10 ** (between(-40, -10) / 20);
-    add(mix, 0, tail, gain);
+    const tail = altered(pick(others, random).samples, random).subarray(Math.round(between(0.1, 0.4, random) * RATE));
+    add(mix, 0, tail, gainOver(own, tail, between(-40, -10, random)));
   }
-  if (!plain && random() < 0.5) {
-    const level = Math.sqrt(own / early) * 10 ** (between(-60, -25) / 20);
-    for (let i = 0; i < mix.length; i++) mix[i] = (mix[i] as number) + level * 3.5 * (random() - 0.5);
-  }
-  const start = plain ? BEFORE : BEFORE + Math.round(between(-0.0015, 0.0015) * RATE);
-  const end =
-    plain || random() < 0.4 ? mix.length : Math.min(mix.length, start + Math.round(0.06 * 2 ** between(0, 4.5) * RATE));
-  const heard = mix.subarray(start, end);
-  const inputs = familyInputs({
-    sketch: sketcher.sketch(mix, start, end),
-    texture: textureOf(heard, RATE),
-    envelope: envelopeOf(heard, RATE),
-    root: rootOf(heard, RATE),
-    seconds: heard.length / RATE,
-  });
-  return { lineage: shot.lineage, inputs, family, contains, weight: 1 };
+  if (!plain && random() < 0.5) addRoom(mix, own, random);
+  return { lineage: shot.lineage, inputs: shownOf(mix, plain, random), family, contains, weight: 1 };
 }
 
 /** Several networks of different beginnings together err less than one. */
@@ -154,27 +90,6 @@ function learnOne(cases: readonly Case[], seed: number): Network {
     },
     another,
   );
-}
-
-/** Other ears, rooms and skins: levels of neighbouring bands move together, and all fall faster or slower. */
-function another(values: Float64Array, chance: () => number): void {
-  const knots = Array.from({ length: 6 }, () => (chance() + chance() - 1) * TILT);
-  const fall = (chance() + chance() - 1) * FALL;
-  const shift = Math.round((chance() + chance() - 1) * SHIFT);
-  const groups = 7;
-  const copy = values.slice(0, groups * BANDS);
-  for (let g = 0; g < groups; g++) {
-    for (let b = 0; b < BANDS; b++) {
-      const at = (b / (BANDS - 1)) * (knots.length - 1.001);
-      const k = Math.floor(at);
-      const gain = (knots[k] as number) * (k + 1 - at) + (knots[k + 1] as number) * (at - k);
-      const from = Math.max(0, Math.min(BANDS - 1, b + shift));
-      const level = (copy[g * BANDS + from] as number) + gain + fall * g + (chance() - 0.5) * GRAIN;
-      values[g * BANDS + b] = Math.max(-7, level);
-    }
-  }
-  for (let i = groups * BANDS + 1; i < values.length; i++)
-    values[i] = (values[i] as number) + (chance() - 0.5) * JITTER;
 }
 
 function tried(net: Network, cases: readonly Case[]): { f1: number; accuracy: number } {

@@ -1,0 +1,16 @@
+import { DRUM_NETWORK } from './drum-weights';
+import { type Chances, familyChances, familyInputs } from './family';
+import { FAMILY_NETWORK } from './family-weights';
+import { laidNetwork } from './laid-network';
+import { logistic } from './network';
+import type { SoundFigures } from './sound';
+
+/** How likely it is, 0..1, that a drum is struck in a sound, and not a note or an effect alone; by the network of `npm run train-drums`. */
+export function drumChance(sound: Parameters<typeof familyInputs>[0]): number {
+  return logistic(laidNetwork(DRUM_NETWORK).run(familyInputs(sound))[0] as number);
+}
+
+/** What a sound may be, told by listening to it alone. */
+export function chancesOf(sound: SoundFigures): Chances {
+  return { ...familyChances(sound, FAMILY_NETWORK), drum: drumChance(sound) };
+}
