@@ -199,13 +199,16 @@ export function together(nets: readonly Network[]): Network {
   };
 }
 
+/** What a network tells. */
+type Told = 'families' | 'drums';
+
 /** Keeps a network that was learnt without one lineage, for what is learnt from its answers: those on what it has not learnt from. */
-export function keepWithout(lineage: string, net: Network, folder: string): void {
-  writeFileSync(join(folder, `families-told-without-${lineage}`), serialize(net));
+export function keepWithout(lineage: string, told: Told, net: Network, folder: string): void {
+  writeFileSync(join(folder, `${told}-told-without-${lineage}`), serialize(net));
 }
 
-export function learntWithout(lineage: string, folder: string): Network {
-  const path = join(folder, `families-told-without-${lineage}`);
-  if (!existsSync(path)) throw new Error(`${path} is missing: npm run train-families makes it.`);
+export function learntWithout(lineage: string, told: Told, folder: string): Network {
+  const path = join(folder, `${told}-told-without-${lineage}`);
+  if (!existsSync(path)) throw new Error(`${path} is missing: npm run train-${told} makes it.`);
   return deserialize(readFileSync(path)) as Network;
 }

@@ -6,8 +6,8 @@ import { logistic } from './network';
 import type { SoundFigures } from './sound';
 
 /** How likely it is, 0..1, that a drum is struck in a sound, and not a note or an effect alone; by the network of `npm run train-drums`. */
-export function drumChance(sound: Parameters<typeof familyInputs>[0]): number {
-  return logistic(laidNetwork(DRUM_NETWORK).run(familyInputs(sound))[0] as number);
+export function drumChance(sound: Parameters<typeof familyInputs>[0], network = DRUM_NETWORK): number {
+  return logistic(laidNetwork(network).run(familyInputs(sound))[0] as number);
 }
 
 /** What a sound may be, told by listening to it alone. */

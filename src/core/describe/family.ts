@@ -3,8 +3,8 @@ import { laidNetwork } from './laid-network';
 import { logistic, type Network, softmax } from './network';
 import { BANDS, type Sketch } from './sketch';
 import type { SoundFigures } from './sound';
-import { surenessOf } from './sureness';
-import { SURE_ALONE, SURE_AMONG } from './sureness-knots';
+import { surenessOf, sureTogether } from './sureness';
+import { AMONG_JOINED, SURE_ALONE, SURE_AMONG } from './sureness-knots';
 import { TEXTURE_FIGURES } from './texture';
 
 /** The families that are told by ear, in the order of the network's outputs. What is no drum - a note, a voice, an effect - has none: how likely it is one is told beside. */
@@ -177,13 +177,18 @@ export function guessFamily({ main, contains, drum }: Chances): FamilyGuess {
   };
 }
 
+/** How likely a drum is struck in slices that stand together. */
+export function drumTogether(slices: readonly (Pick<ChancesOfOne, 'foreignDb'> & Pick<Chances, 'drum'>)[]): number {
+  const own = slices.map(ownShare);
+  const all = own.reduce((sum, share) => sum + share, 0);
+  return slices.reduce((sum, slice, i) => sum + slice.drum * ((own[i] as number) / all), 0);
+}
+
 /** The family of slices of a recording that stand together. */
 export function guessTogether(
   slices: readonly (ChancesOfOne & Pick<Chances, 'drum'>)[],
 ): Pick<FamilyGuess, 'family' | 'confidence' | 'drum'> {
   const { family, chance } = likeliestTogether(slices);
-  const own = slices.map(ownShare);
-  const all = own.reduce((sum, share) => sum + share, 0);
-  const drum = slices.reduce((sum, slice, i) => sum + slice.drum * ((own[i] as number) / all), 0);
-  return { family, confidence: drum * surenessOf(chance, SURE_AMONG), drum };
+  const drum = drumTogether(slices);
+  return { family, confidence: sureTogether(surenessOf(chance, SURE_AMONG), drum, AMONG_JOINED), drum };
 }

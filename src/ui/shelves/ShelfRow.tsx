@@ -59,8 +59,7 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
           className="truncate text-[12px] text-soft"
           title={also.length > 0 ? `It also holds ${also.join(', ')}` : ''}
         >
-          {shelf.slices.length} · {said ? 'as you said' : `guessed, ${sureness(shelf.confidence)} sure`}
-          {!likelyDrum(shelf) && '; perhaps no drum'}
+          {shelf.slices.length} · {said ? 'as you said' : guessedText(shelf)}
           {also.length > 0 && `; with ${also.join(', ')}`}
         </span>
         <span className="flex items-center gap-1 text-[12px]">
@@ -121,4 +120,10 @@ function Toggle({ label, text, on, onToggle }: { label: string; text: string; on
       {text}
     </button>
   );
+}
+
+/** How sure it is what stands on a shelf, in words that fit its header. */
+function guessedText(shelf: ShelfOfSlices): string {
+  if (!likelyDrum(shelf)) return `perhaps no drum, ${sureness(1 - shelf.drum)} sure`;
+  return `guessed, ${sureness(shelf.confidence)} sure`;
 }

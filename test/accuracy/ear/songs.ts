@@ -3,13 +3,18 @@ import { hear } from '../../../src/core/describe/hearing';
 import { Describer } from '../../../src/core/describe/sound';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../../src/core/onset/split';
+import { DEFAULT_SPLIT, type Region } from '../../../src/core/onset/split';
 import { RATE, renderNotes } from '../fluid';
 import { DRUMS, type Note, PROGRAMS, pattern } from '../patterns';
 import { stemsOf, trueSlice } from './loops';
 import { otherSounds } from './notes';
 import { cached, familyOfKey, type Kit, oneShots, renderKit } from './percussion';
 import { type Guessed, toldApart } from './score';
+
+export interface Song {
+  readonly samples: Float32Array;
+  readonly slices: readonly (Region & { readonly keys: readonly number[] })[];
+}
 
 /** What is told of one slice of a song. */
 interface SongSlice {
@@ -35,28 +40,27 @@ export function reportSongs(kits: readonly Kit[], font: string, seeds: readonly 
   const byFamily: { score: number; drum: boolean }[] = [];
   for (const kit of kits) {
     for (const seed of seeds) {
-      const { samples, stemOf, stems, secondsPerTick } = songOf(kit, font, seed, folder);
-      const onsets = selectOnsets(detectOnsets(samples, RATE), DEFAULT_SPLIT, RATE);
-      const listened = slicesFromOnsets(onsets, samples.length).map((region) => {
-        const figures = describer.describe(samples, region.startFrame, region.endFrame);
-        return { ...region, figures, chances: chancesOf(figures), family: null, shelf: null };
+      const song = makeSong(kit, font, seed, folder);
+      const listened = song.slices.map(({ startFrame, endFrame }) => {
+        const figures = describer.describe(song.samples, startFrame, endFrame);
+        return { startFrame, endFrame, figures, chances: chancesOf(figures), family: null, shelf: null };
       });
       const recording = { sampleRate: RATE, candidates: [] };
       for (const [i, { family, familyConfidence, guess }] of hear(listened, () => recording).slices.entries()) {
-        const region = listened[i] as (typeof listened)[number];
-        const keys = trueSlice(region, stemOf, stems, secondsPerTick)[0]?.keys ?? [];
+        const keys = song.slices[i]?.keys ?? [];
         if (keys.some((key) => kit.without?.includes(key))) continue;
         const right = (keys.map(familyOfKey) as readonly string[]).includes(family);
         const drum = keys.length > 0;
         slices.push({ drum, score: guess.drum, family: { confidence: familyConfidence, right } });
-        byFamily.push({ drum, score: Math.max(...region.chances.main) });
+        byFamily.push({ drum, score: Math.max(...(listened[i]?.chances.main ?? [])) });
       }
     }
   }
   return { slices, apart: toldApart(slices), apartByFamily: toldApart(byFamily) };
 }
 
-function songOf(kit: Kit, font: string, seed: number, folder: string) {
+/** A song of a kit under the bass, keys and guitar of a font: slices as detection finds them, with the drums struck in each; none where notes begin alone. */
+export function makeSong(kit: Kit, font: string, seed: number, folder: string): Song {
   const { notes, bpm } = pattern('under music', seed);
   const secondsPerTick = 60 / bpm / 480;
   const seconds = Math.max(...notes.map(({ tick }) => tick)) * secondsPerTick + 2;
@@ -78,7 +82,12 @@ function songOf(kit: Kit, font: string, seed: number, folder: string) {
   const samples = Float32Array.from(music, (x, i) =>
     [...stems.values()].reduce((sum, stem) => sum + (stem[i] as number), x),
   );
-  return { samples, stemOf, stems, secondsPerTick };
+  const onsets = selectOnsets(detectOnsets(samples, RATE), DEFAULT_SPLIT, RATE);
+  const slices = slicesFromOnsets(onsets, samples.length).map((region) => ({
+    ...region,
+    keys: trueSlice(region, stemOf, stems, secondsPerTick)[0]?.keys ?? [],
+  }));
+  return { samples, slices };
 }
 
 /** Sounds alone: drums of the kits beside notes and effects of a font, told apart by how likely a drum is. */

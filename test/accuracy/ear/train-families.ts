@@ -167,7 +167,7 @@ for (const left of new Set(cases.map((c) => c.lineage))) {
 }
 const divisor = temperature(held);
 console.log(`scores divided by ${divisor.toFixed(1)}`);
-for (const [left, net] of without) keepWithout(left, asSure(net, divisor), folder);
+for (const [left, net] of without) keepWithout(left, 'families', asSure(net, divisor), folder);
 const net = learn(cases);
 console.log(tried(net, plain));
 const from = `Learnt by \`npm run train-families\` from ${cases.length} cases of ${shots.length} sounds of the tuning kits`;

@@ -57,7 +57,7 @@ const random = seededRandom(5);
 const describer = new Describer(RATE);
 
 const loops = TUNING_KITS.filter(({ name }) => KITS.test(name)).flatMap((kit) => {
-  const families = learntWithout(kit.lineage, folder);
+  const families = learntWithout(kit.lineage, 'families', folder);
   const heard = (loop: Loop): Heard => {
     const sounds = loop.slices.map(({ startFrame, endFrame }) => {
       const figures = describer.describe(loop.samples, startFrame, endFrame);
