@@ -231,6 +231,21 @@ describe('listening together', () => {
     expect(shelves.length).toBeLessThan(slices.length / 1.5);
   });
 
+  test('shelves that are likelier no drum stand behind those of drums, and their family is told to be unsure; what a person says stands', () => {
+    const before = heard().shelves;
+    const notes = before[0]?.members ?? [];
+    const undrummed = (slice: ListenedSlice, i: number) =>
+      notes.includes(i) ? { chances: { ...slice.chances, drum: 0.1 } } : {};
+    const after = heard(undrummed).shelves;
+    const last = after.at(-1);
+    expect(last?.members).toEqual(notes);
+    expect(last?.drum).toBeCloseTo(0.1, 9);
+    expect(last?.confidence).toBeLessThan(0.2);
+    expect(after.slice(0, -1).map((s) => s.members)).toEqual(before.slice(1).map((s) => s.members));
+    const said = heard((slice, i) => ({ ...undrummed(slice, i), family: i === notes[0] ? ('kick' as Family) : null }));
+    expect(said.shelves[0]).toMatchObject({ family: 'kick', drum: 1, members: notes });
+  });
+
   test('what a person says of one slice goes for its group, and never over what was said of another', () => {
     const before = heard();
     const shelf = before.shelves.find((s) => s.members.length > 2);

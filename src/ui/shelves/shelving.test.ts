@@ -1,5 +1,5 @@
 import type { Family } from '@/core/hit/model';
-import { moveTo, nameShelf, partFrom } from './shelving';
+import { doubtsOf, moveTo, nameShelf, partFrom } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 const entry = (id: string, shelf: string | null = null, family: Family | null = null) =>
@@ -42,4 +42,18 @@ test('slices that are parted stand on one shelf, those they leave on another', (
 test('a family given to a shelf is given to those of its slices that have it not', () => {
   const shelf = shelfOf('kick', [entry('a'), entry('b', null, 'tom')]);
   expect(setBy(nameShelf(shelf, 'tom'))).toEqual({ a: { family: 'tom' } });
+});
+
+test('what is doubtful of a shelf is told: that it may be no drum before that its family is a guess, that none is bare, what else it holds', () => {
+  const doubts = (shelf: { drum: number; confidence: number }, score = 90, contains: readonly Family[] = ['kick']) => {
+    const heard = { family: 'kick', isolation: { score }, guess: { contains } };
+    return doubtsOf({ ...shelf, family: 'kick', slices: [{ heard }] } as unknown as ShelfOfSlices);
+  };
+  expect(doubts({ drum: 0.97, confidence: 0.9 })).toEqual([]);
+  expect(doubts({ drum: 0.97, confidence: 0.6 })).toEqual(['Its family is a guess (60 %).']);
+  expect(doubts({ drum: 0.2, confidence: 0.1 })).toEqual(['It is perhaps no drum (80 %).']);
+  expect(doubts({ drum: 1, confidence: 0.97 }, 12, ['kick', 'snare'])).toEqual([
+    'Even the barest is not bare (isolation 12).',
+    'It may hold another sound as well: snare.',
+  ]);
 });
