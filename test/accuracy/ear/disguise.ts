@@ -1,5 +1,5 @@
 import { envelopeOf } from '../../../src/core/describe/envelope';
-import { familyInputs } from '../../../src/core/describe/family';
+import { networkInputs } from '../../../src/core/describe/network-inputs';
 import { rootOf } from '../../../src/core/describe/root';
 import { BANDS, Sketcher } from '../../../src/core/describe/sketch';
 import { textureOf } from '../../../src/core/describe/texture';
@@ -73,7 +73,7 @@ export function shownOf(mix: Float32Array, plain: boolean, random: Chance): Floa
       ? mix.length
       : Math.min(mix.length, start + Math.round(0.06 * 2 ** between(0, 4.5, random) * RATE));
   const heard = mix.subarray(start, end);
-  return familyInputs({
+  return networkInputs({
     sketch: sketcher.sketch(mix, start, end),
     texture: textureOf(heard, RATE),
     envelope: envelopeOf(heard, RATE),

@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { FAMILY_INPUTS } from '../../../src/core/describe/family';
 import { logistic, type Network, runNetwork } from '../../../src/core/describe/network';
+import { NETWORK_INPUTS } from '../../../src/core/describe/network-inputs';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { keepWithout, learnNetwork, networkModule, together } from '../learning';
@@ -109,7 +109,7 @@ const cases = [...drums, ...others].flatMap((sound) => [
   caseOf(sound, true),
   ...Array.from({ length: COPIES }, () => caseOf(sound, false)),
 ]);
-console.log(`${drums.length} drums, ${others.length} notes and effects, ${FAMILY_INPUTS} figures each.`);
+console.log(`${drums.length} drums, ${others.length} notes and effects, ${NETWORK_INPUTS} figures each.`);
 const without = new Map<string, Network>();
 const held: Held[] = [];
 for (const left of new Set(cases.map((c) => c.lineage))) {

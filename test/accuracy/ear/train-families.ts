@@ -1,9 +1,10 @@
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { FAMILY_INPUTS, TOLD_FAMILIES } from '../../../src/core/describe/family';
+import { TOLD_FAMILIES } from '../../../src/core/describe/family';
 import type { Network } from '../../../src/core/describe/network';
 import { logistic, runNetwork, softmax } from '../../../src/core/describe/network';
+import { NETWORK_INPUTS } from '../../../src/core/describe/network-inputs';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { keepWithout, learnNetwork, networkModule, together } from '../learning';
@@ -148,7 +149,7 @@ const shots = [
   ),
   ...namedSounds(),
 ];
-console.log(`${shots.length} sounds, ${FAMILY_INPUTS} figures each.`);
+console.log(`${shots.length} sounds, ${NETWORK_INPUTS} figures each.`);
 const cases = shots.flatMap((shot) => [
   caseOf(shot, shots, true),
   ...Array.from({ length: COPIES }, () => caseOf(shot, shots, false)),
