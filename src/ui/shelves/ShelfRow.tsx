@@ -124,6 +124,6 @@ function Toggle({ label, text, on, onToggle }: { label: string; text: string; on
 
 /** How sure it is what stands on a shelf, in words that fit its header. */
 function guessedText(shelf: ShelfOfSlices): string {
-  if (!likelyDrum(shelf)) return `perhaps no drum, ${sureness(1 - shelf.drum)} sure`;
+  if (!likelyDrum(shelf)) return `likely no drum, ${sureness(1 - shelf.drum)} sure`;
   return `guessed, ${sureness(shelf.confidence)} sure`;
 }

@@ -59,7 +59,7 @@ export function SliceReport({
   const sure = heard.familyConfidence === 1 ? 'as you said' : `${sureness(heard.familyConfidence)} sure`;
   const none = heard.familyConfidence < 1 && !likelyDrum(guess);
   const rows: readonly (readonly [name: string, value: string, sure?: string])[] = [
-    ...(none ? [['Perhaps', 'a note or an effect', sureness(1 - guess.drum)] as const] : []),
+    ...(none ? [['Likely', 'a note or an effect', sureness(1 - guess.drum)] as const] : []),
     levels.rootHz === null || levels.rootClarity === null
       ? ['Root', 'none heard']
       : ['Root', rootText(levels.rootHz), sureness(levels.rootClarity)],

@@ -51,7 +51,7 @@ test('what is doubtful of a shelf is told: that it may be no drum before that it
   };
   expect(doubts({ drum: 0.97, confidence: 0.9 })).toEqual([]);
   expect(doubts({ drum: 0.97, confidence: 0.6 })).toEqual(['Its family is a guess (60 %).']);
-  expect(doubts({ drum: 0.2, confidence: 0.1 })).toEqual(['It is perhaps no drum (80 %).']);
+  expect(doubts({ drum: 0.2, confidence: 0.1 })).toEqual(['It is likely no drum (80 %).']);
   expect(doubts({ drum: 1, confidence: 0.97 }, 12, ['kick', 'snare'])).toEqual([
     'Even the barest is not bare (isolation 12).',
     'It may hold another sound as well: snare.',

@@ -62,7 +62,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   const doubts: string[] = [];
   const barest = shelf.slices[0];
   if (!barest) return doubts;
-  if (!likelyDrum(shelf)) doubts.push(`It is perhaps no drum (${sureness(1 - shelf.drum)}).`);
+  if (!likelyDrum(shelf)) doubts.push(`It is likely no drum (${sureness(1 - shelf.drum)}).`);
   else if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
   if (barest.heard.isolation.score < 40)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
