@@ -1,5 +1,5 @@
 import { chancesOf } from '@/core/describe/chances';
-import { guessFamily } from '@/core/describe/family';
+import { guessFamily, likelyDrum } from '@/core/describe/family';
 import { momentaryLufs } from '@/core/describe/loudness';
 import { Describer } from '@/core/describe/sound';
 import { frameCount, peakOf, rmsOf, toMono } from '@/core/signal/audio';
@@ -40,8 +40,9 @@ export async function runDescribe(files: string[], { json }: { readonly json: bo
         note && sound.root
           ? `, root ${noteName(note.note)} ${note.cents >= 0 ? '+' : ''}${note.cents.toFixed(0)} cents (${sound.root.hz.toFixed(1)} Hz)`
           : '';
+      const none = likelyDrum(guess) ? '' : `, likely no drum (${Math.round((1 - guess.drum) * 100)} %)`;
       process.stdout.write(
-        `${file}\t${guess.family} (${Math.round(guess.confidence * 100)} %)${root}\t${told.momentaryLufs} LUFS\tpeak ${told.peakDb} dBFS\n`,
+        `${file}\t${guess.family} (${Math.round(guess.confidence * 100)} %)${none}${root}\t${told.momentaryLufs} LUFS\tpeak ${told.peakDb} dBFS\n`,
       );
     }
   });

@@ -35,6 +35,31 @@ test('describe tells root, note, levels and times of a struck tone as equal temp
   expect(Math.abs((told.decay20Ms as number) - 288)).toBeLessThan(12);
 });
 
+test('describe says of a held note that it is likely no drum, and not of a struck one', () => {
+  const held = Float32Array.from({ length: RATE }, (_, i) => {
+    const t = i / RATE;
+    const loud = Math.min(1, t / 0.03) * Math.min(1, (1 - t) / 0.1);
+    return 0.1 * loud * [1, 2, 3, 4].reduce((sum, k) => sum + Math.sin(2 * Math.PI * 110 * k * t) / k, 0);
+  });
+  const struck = Float32Array.from({ length: RATE / 2 }, (_, i) => {
+    const t = i / RATE;
+    return 0.7 * Math.sin(2 * Math.PI * (55 * t - 5 * Math.exp(-40 * t))) * Math.exp(-12 * t);
+  });
+  const files = [file('held.wav', held), file('struck.wav', struck)];
+  const [note, drum] = undercroft('describe', ...files)
+    .trim()
+    .split('\n');
+  expect(note).toMatch(/, likely no drum \(\d+ %\)/);
+  expect(drum).not.toMatch(/no drum/);
+  const told = undercroft('describe', ...files, '--json')
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as { drumConfidence: number; familyConfidence: number });
+  expect(told[0]?.drumConfidence).toBeLessThan(0.5);
+  expect(told[1]?.drumConfidence).toBeGreaterThan(0.5);
+  for (const { drumConfidence, familyConfidence } of told) expect(familyConfidence).toBeLessThanOrEqual(drumConfidence);
+});
+
 test('onsets tells of the slices of a short file what is heard in them, and of none where it is told not to', () => {
   const random = seededRandom(2);
   const loop = Float32Array.from({ length: 2 * RATE }, (_, i) => {

@@ -7,7 +7,7 @@ import { networkInputs } from './network-inputs';
 import type { SoundFigures } from './sound';
 
 /** How likely it is, 0..1, that a drum is struck in a sound, and not a note or an effect alone; by the network of `npm run train-drums`. */
-export function drumChance(sound: Parameters<typeof networkInputs>[0], network = DRUM_NETWORK): number {
+export function drumChance(sound: SoundFigures, network = DRUM_NETWORK): number {
   return logistic(laidNetwork(network).run(networkInputs(sound))[0] as number);
 }
 

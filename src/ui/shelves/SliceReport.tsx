@@ -57,7 +57,8 @@ export function SliceReport({
     ]);
   const also = guess.contains.filter((family) => family !== heard.family);
   const sure = heard.familyConfidence === 1 ? 'as you said' : `${sureness(heard.familyConfidence)} sure`;
-  const none = heard.familyConfidence < 1 && !likelyDrum(guess);
+  // What a person has said of its shelf goes before what is heard.
+  const none = shelf.drum < 1 && !likelyDrum(guess);
   const rows: readonly (readonly [name: string, value: string, sure?: string])[] = [
     ...(none ? [['Likely', 'a note or an effect', sureness(1 - guess.drum)] as const] : []),
     levels.rootHz === null || levels.rootClarity === null
