@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { deserialize, serialize } from 'node:v8';
-import type { Network } from '../../src/core/describe/network';
+import { logistic, type Network } from '../../src/core/describe/network';
 import { seededRandom } from '../../src/core/signal/random';
 
 /** Parameters with the running means of Adam (D. Kingma, J. Ba, "Adam: a method for stochastic optimization", ICLR 2015). */
@@ -197,6 +197,13 @@ export function together(nets: readonly Network[]): Network {
       nets.reduce((sum, net) => sum + mean(net.outerOffset[o] as number), 0),
     ),
   };
+}
+
+/** For a network that tells one thing from another by one output: the loss, and its derivative. A little doubt is left to every label, so that confidence stays honest. */
+export function lossOfOne(is: boolean, out: Float64Array, derivative: Float64Array): number {
+  const chance = logistic(out[0] as number);
+  derivative[0] = chance - (is ? 0.98 : 0.02);
+  return -Math.log((is ? chance : 1 - chance) + 1e-12);
 }
 
 /** What a network tells. */

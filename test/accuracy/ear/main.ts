@@ -1,5 +1,6 @@
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { likelyDrum } from '../../../src/core/describe/family';
 import { requireDisjoint } from '../fonts';
 import { reportContents, reportFamilies } from './families';
 import { reportGroups, type SliceGuess } from './groups';
@@ -67,17 +68,17 @@ console.log(
 );
 const songs = reportSongs(kits, font, tuning ? [1, 2] : [11, 12], folder);
 const percent = (part: number) => `${(100 * part).toFixed(1)} %`;
-const told = (some: readonly { readonly score: number }[], is: (score: number) => boolean) =>
-  percent(some.filter(({ score }) => is(score)).length / some.length);
+const none = (some: readonly { readonly score: number }[]) =>
+  percent(some.filter(({ score }) => !likelyDrum({ drum: score })).length / some.length);
 const drums = songs.slices.filter(({ drum }) => drum);
 const notes = songs.slices.filter(({ drum }) => !drum);
 console.log(
-  `Of ${drums.length} slices of songs in which a drum is struck ${told(drums, (s) => s < 0.5)} are said to have likelier none, of ${notes.length} of notes alone ${told(notes, (s) => s < 0.5)}; ${percent(songs.apart)} of pairs of both are told apart, by how sure the family is alone ${percent(songs.apartByFamily)}`,
+  `Of ${drums.length} slices of songs in which a drum is struck ${none(drums)} are said to have likelier none, of ${notes.length} of notes alone ${none(notes)}; ${percent(songs.apart)} of pairs of both are told apart, by how sure the family is alone ${percent(songs.apartByFamily)}`,
 );
 console.log(`Families of all of these slices:\n${reliability(songs.slices.map(({ family }) => family)).join('\n')}`);
 const alone = reportOthers(tuning ? TUNING_KITS : REPORT_KITS, [60, 110], font, fontName, folder);
 console.log(
-  `Of ${alone.drums.length} drums alone ${told(alone.drums, (s) => s < 0.5)} are said to be likelier none, of ${alone.others.length} notes and effects ${told(alone.others, (s) => s < 0.5)}; ${percent(alone.apart)} of pairs told apart`,
+  `Of ${alone.drums.length} drums alone ${none(alone.drums)} are said to be likelier none, of ${alone.others.length} notes and effects ${none(alone.others)}; ${percent(alone.apart)} of pairs told apart`,
 );
 if (tuning) process.exit();
 const families = reportFamilies(folder);

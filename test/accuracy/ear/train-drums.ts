@@ -1,11 +1,11 @@
 import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { logistic, type Network, runNetwork } from '../../../src/core/describe/network';
+import { type Network, runNetwork } from '../../../src/core/describe/network';
 import { NETWORK_INPUTS } from '../../../src/core/describe/network-inputs';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
-import { keepWithout, learnNetwork, networkModule, together } from '../learning';
+import { keepWithout, learnNetwork, lossOfOne, networkModule, together } from '../learning';
 import { add, addRoom, altered, another, BEFORE, between, energy, gainOver, LONGEST, pick, shownOf } from './disguise';
 import { otherSounds } from './notes';
 import { LAYERS, namedSounds, oneShots, TUNING_KITS } from './percussion';
@@ -21,6 +21,7 @@ const OUT = 'src/core/describe/drum-weights.ts';
 const COPIES = 3;
 /** How many of the slices that are listened to are taken to have a drum: of a loop all, of a song perhaps half. */
 const USUAL = 0.8;
+
 interface Sound {
   readonly lineage: string;
   readonly samples: Float32Array;
@@ -65,13 +66,7 @@ function learn(cases: readonly Case[]): Network {
       learnNetwork(
         cases.map((c) => c.inputs),
         { hidden: 32, outputs: 1, epochs: 8, rate: 3e-3, decay: 2e-3, batch: 64, seed },
-        (index, out, derivative) => {
-          const { drum } = cases[index] as Case;
-          const chance = logistic(out[0] as number);
-          // A little doubt is left to every label, so that confidence stays honest.
-          derivative[0] = chance - (drum ? 0.98 : 0.02);
-          return -Math.log((drum ? chance : 1 - chance) + 1e-12);
-        },
+        (index, out, derivative) => lossOfOne((cases[index] as Case).drum, out, derivative),
         another,
       ),
     ),

@@ -4,12 +4,12 @@ import { join } from 'node:path';
 import { COHERENCE_FIGURES } from '../../../src/core/describe/coherence';
 import { familyChances } from '../../../src/core/describe/family';
 import { groupSounds } from '../../../src/core/describe/grouping';
-import { logistic, type Network } from '../../../src/core/describe/network';
+import type { Network } from '../../../src/core/describe/network';
 import { type Comparable, comparable, oddsAmong, SoundPairs } from '../../../src/core/describe/sameness';
 import { Describer } from '../../../src/core/describe/sound';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
-import { learnNetwork, learntWithout, networkModule, together } from '../learning';
+import { learnNetwork, learntWithout, lossOfOne, networkModule, together } from '../learning';
 import type { Group } from '../patterns';
 import { type Loop, makeLoop } from './loops';
 import { TUNING_KITS } from './percussion';
@@ -96,12 +96,7 @@ function learnOne(some: readonly Pair[], seed: number): Network {
   return learnNetwork(
     some.map((p) => p.inputs),
     { hidden: 32, outputs: 1, epochs: 12, rate: 3e-3, decay: 1e-3, batch: 64, seed },
-    (index, out, derivative) => {
-      const { same } = some[index] as Pair;
-      const chance = logistic(out[0] as number);
-      derivative[0] = chance - (same ? 0.98 : 0.02);
-      return -Math.log((same ? chance : 1 - chance) + 1e-12);
-    },
+    (index, out, derivative) => lossOfOne((some[index] as Pair).same, out, derivative),
   );
 }
 
