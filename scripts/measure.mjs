@@ -10,6 +10,7 @@ const PROGRAMS = {
   accuracy: { entry: 'test/accuracy/onsets.ts', fonts: true },
   tuning: { entry: 'test/accuracy/tune.ts', fonts: true },
   train: { entry: 'test/accuracy/train.ts', fonts: true },
+  'train-edges': { entry: 'test/accuracy/train-edges.ts', fonts: true },
   ear: { entry: 'test/accuracy/ear/main.ts', fonts: true },
   'train-families': { entry: 'test/accuracy/ear/train-families.ts', fonts: true },
   'train-drums': { entry: 'test/accuracy/ear/train-drums.ts', fonts: true },

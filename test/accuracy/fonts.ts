@@ -16,6 +16,24 @@ export const REPORT: Readonly<Record<string, readonly string[]>> = {
   pearl: [`${FOLDER}/FluidR3_GM.sf2`, `${FOLDER}/Black_Pearl_4_LV2.sf2`],
 };
 
+/**
+ * What starts are learnt from: more fonts, with their kits by program. Debian packages as above and
+ * denemo-data, minuet-data, opl3-soundfont; and the font inside the npm package @coderline/alphatab.
+ */
+export const LEARNING: Readonly<
+  Record<string, { readonly fonts: readonly string[]; readonly programs: readonly number[] }>
+> = {
+  tim: { fonts: [`${FOLDER}/TimGM6mb.sf2`], programs: [0, 8, 16, 24, 25, 32] },
+  bank: { fonts: [`${FOLDER}/sf_GMbank.sf2`], programs: [0, 8, 16, 24, 25, 32] },
+  air: { fonts: [`${FOLDER}/A320U.sf2`], programs: [0, 8, 16, 24, 25, 32] },
+  general: {
+    fonts: ['/usr/share/minuet/soundfonts/GeneralUser-v1.47.sf2'],
+    programs: [0, 1, 26, 8, 16, 24, 25, 32],
+  },
+  opl: { fonts: [`${FOLDER}/OPL-3_FM_128M.sf2`], programs: [0] },
+  sonivox: { fonts: ['node_modules/@coderline/alphatab/dist/soundfont/sonivox.sf2'], programs: [0] },
+};
+
 /** Hashes of every sample inside a SoundFont 2.01 file (E-mu, "SoundFont technical specification 2.01", chunks smpl and shdr). */
 export function sampleHashes(path: string): Set<string> {
   if (!existsSync(path)) throw new Error(`${path} is missing: install the Debian packages named in docs/onsets.md.`);

@@ -5,7 +5,7 @@ import { readWav, writeWav } from '../../src/core/format/wav';
 import { toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { RATE, renderNotes } from './fluid';
-import { DRUMS, GROUPS, type Group, type Note, pattern } from './patterns';
+import { DRUMS, GROUPS, type Group, type Note, PROGRAMS, pattern } from './patterns';
 
 /** A true onset: the first frame of the note, rendered alone, above -40 dB of its own peak. */
 export interface TrueOnset {
@@ -32,12 +32,22 @@ export interface Item {
 
 type Truth = Pick<Item, 'truth' | 'truthOfAll'>;
 
+type Render = (notes: readonly Note[], silenceBefore: readonly number[]) => Float32Array;
+
 /** Notes nearer than this are one onset to the ear and to every tool; the earliest stands for them. */
-const ONE_ONSET_S = 0.012;
+export const ONE_ONSET_S = 0.012;
 
 /** Renders an item with its truth into `folder`, or reads it back when it is there already. */
-export function makeItem(fontName: string, fonts: readonly string[], group: Group, seed: number, folder: string): Item {
-  const name = `${fontName} ${group} ${seed}`;
+export function makeItem(
+  fontName: string,
+  fonts: readonly string[],
+  group: Group,
+  seed: number,
+  folder: string,
+  drumProgram = 0,
+): Item {
+  const kit = drumProgram === 0 ? '' : ` kit ${drumProgram}`;
+  const name = `${fontName}${kit} ${group} ${seed}`;
   const wavPath = join(folder, `${name.replaceAll(' ', '-')}.wav`);
   const kept = `${wavPath}.json`;
   if (existsSync(kept)) {
@@ -49,10 +59,12 @@ export function makeItem(fontName: string, fonts: readonly string[], group: Grou
   const secondsPerTick = 60 / bpm / 480;
   const last = notes.at(-1) as Note;
   const seconds = last.tick * secondsPerTick + 2.5;
-  const clean = renderNotes(fonts, notes, bpm, seconds, folder);
+  const render: Render = (some, silenceBefore) =>
+    renderNotes(fonts, some, bpm, seconds, folder, silenceBefore, [...PROGRAMS, [DRUMS, drumProgram]]);
+  const clean = render(notes, []);
   // The room is part of the mix that a note must raise: what lies under it can be heard by no one.
   const mix = group === 'field takes' ? withNoise(clean, seed) : clean;
-  const truth = trueOnsets(fonts, notes, bpm, seconds, mix, folder);
+  const truth = trueOnsets(render, notes, bpm, mix);
   let samples: Float32Array = mix;
   let sampleRate = RATE;
   writeFileSync(wavPath, writeWav({ sampleRate, channels: [samples] }, 's16'));
@@ -91,14 +103,7 @@ function withNoise(samples: Float32Array, seed: number): Float32Array {
  * Renders each note alone at its own tick. Several notes share a render where at least 0.6 s part them; everything that
  * sounds is cut just before each note, so that none is heard under another.
  */
-function trueOnsets(
-  fonts: readonly string[],
-  notes: readonly Note[],
-  bpm: number,
-  seconds: number,
-  mix: Float32Array,
-  folder: string,
-): Truth {
+function trueOnsets(render: Render, notes: readonly Note[], bpm: number, mix: Float32Array): Truth {
   const secondsPerTick = 60 / bpm / 480;
   const apart = 0.6 / secondsPerTick;
   const cutTicks = Math.ceil(0.03 / secondsPerTick);
@@ -110,12 +115,8 @@ function trueOnsets(
   }
   const found: { start: number; startAt60: number; alone: Float32Array; struck: boolean }[] = [];
   for (const pass of passes) {
-    const alone = renderNotes(
-      fonts,
+    const alone = render(
       pass,
-      bpm,
-      seconds,
-      folder,
       pass.map((n) => Math.max(0, n.tick - cutTicks)),
     );
     for (const note of pass) {

@@ -5,6 +5,7 @@ import { detectOnsets } from '../../src/core/onset/detect';
 import { selectOnsets } from '../../src/core/onset/select';
 import { DEFAULT_SPLIT } from '../../src/core/onset/split';
 import { AUBIO_SETTINGS, aubioOnsets } from './aubio';
+import { reportCuts } from './cuts';
 import { REPORT, requireDisjoint } from './fonts';
 import { type Item, makeItems, type TrueOnset } from './items';
 import { GROUPS } from './patterns';
@@ -81,6 +82,7 @@ for (const group of [...GROUPS, 'all', `under music, ${MUSIC_TOO}`, `all, ${MUSI
     );
   }
 }
+const cutFloors = reportCuts(items, folder);
 rmSync(folder, { recursive: true });
 const everywhere = () => true;
 const all = total(ours, 0.05, everywhere);
@@ -107,6 +109,7 @@ const floors: [string, boolean][] = [
     `above the best reference in every group${level.map((group) => `, at 5 and 2 ms only in ${group} (level at 50 ms)`).join('')}${behind.map((group) => `, not in ${group}`).join('')}`,
     behind.length === 0,
   ],
+  ...cutFloors,
 ];
 for (const [what, met] of floors) console.log(`${met ? 'met   ' : 'MISSED'} ${what}`);
 if (floors.some(([, met]) => !met)) process.exitCode = 1;

@@ -148,6 +148,22 @@ describe('rebuild', () => {
     expect(result.right).toEqual(source.channels[1]);
   });
 
+  test('a first slice that starts late plays where it lies, and what lies before it is all that differs', () => {
+    const before = Math.max(
+      ...[0, 1].flatMap((c) => Array.from(source.channels[c]?.subarray(0, 700) ?? [], (x) => Math.abs(x))),
+    );
+    const late = [
+      { startFrame: 700, endFrame: 2000 },
+      { startFrame: 2000, endFrame: 4000 },
+    ];
+    const result = rebuild(source, late);
+    expect(result.residualDb).toBeCloseTo(20 * Math.log10(before), 6);
+    expect(result.worstFrame).toBeLessThan(700);
+    expect(result.left.subarray(700)).toEqual(source.channels[0]?.subarray(700));
+    const many = Array.from({ length: 40 }, (_, i) => ({ startFrame: 700 + i * 82, endFrame: 700 + (i + 1) * 82 }));
+    expect(rebuild(source, many).left.subarray(700, 3980)).toEqual(source.channels[0]?.subarray(700, 3980));
+  });
+
   test('a gap is told as a residual', () => {
     const result = rebuild(source, [
       { startFrame: 0, endFrame: 1000 },

@@ -35,7 +35,8 @@ export function rebuild(audio: Audio, regions: readonly Region[]): Rebuilt {
       engine.setPad(pad, unityPad(region, frames));
       engine.strike(pad, 127, region.startFrame);
     }
-    const from = some[0]?.startFrame ?? 0;
+    // The engine's clock begins with the recording, also where the first slice starts later.
+    const from = first === 0 ? 0 : (some[0]?.startFrame ?? frames);
     const to = regions[first + PADS]?.startFrame ?? frames;
     engine.process(outLeft, outRight, to - from, from);
   }

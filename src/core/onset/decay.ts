@@ -1,78 +1,103 @@
 import { select } from '../signal/select';
 import type { EnergySteps } from './energy';
 
+/** Steps over which powers are averaged: about 30 ms, more than half a period of 20 Hz, so that a drum's own swing and mains hum are even. */
+const SMOOTH_STEPS = 15;
+/** The share of the quietest steps that is sure to be room tone, and how far over them the rest of it reaches, as powers. */
+const SURE_SHARE = 0.05;
+const ROOM_REACH = 2;
+const SILENCE = 1e-12;
+
+/** Powers averaged over about 30 ms, centred, so that noise and low tones are as even as their level is. */
+export function smoothed({ step, power }: EnergySteps): EnergySteps {
+  const sums = runningSums(power);
+  const half = SMOOTH_STEPS >> 1;
+  const even = new Float32Array(power.length);
+  for (let n = 0; n < power.length; n++) {
+    const from = Math.max(0, n - half);
+    const to = Math.min(power.length, n + half + 1);
+    even[n] = Math.max(0, ((sums[to] as number) - (sums[from] as number)) / (to - from));
+  }
+  return { step, power: even };
+}
+
+function runningSums(power: Float32Array): Float64Array {
+  const sums = new Float64Array(power.length + 1);
+  for (let n = 0; n < power.length; n++) sums[n + 1] = (sums[n] as number) + (power[n] as number);
+  return sums;
+}
+
 /**
- * Power of the room tone: the 5th percentile of the steps that are not digital silence; 0 where there are none.
- * (Minimum statistics in the sense of R. Martin, "Noise power spectral density estimation", IEEE TSAP 9, 2001.)
+ * Power of the room tone: the mean of all smoothed steps within 3 dB of the 5th percentile of those that are not digital
+ * silence; 0 where there are none. The percentile alone lies under the level of an uneven noise. (Minimum statistics with
+ * a correction of their bias, after R. Martin, "Noise power spectral density estimation", IEEE TSAP 9, 2001.)
  */
-export function roomTone({ power }: EnergySteps): number {
-  const sounding = new Float32Array(power.length);
+export function roomTone(energy: EnergySteps): number {
+  return roomOf(smoothed(energy));
+}
+
+/** `roomTone` of powers that are smoothed already. */
+function roomOf({ power }: EnergySteps): number {
+  const sounding = power.filter((p) => p > SILENCE);
+  if (sounding.length === 0) return 0;
+  const quiet = select(sounding.slice(), Math.floor(sounding.length * SURE_SHARE));
+  let sum = 0;
   let count = 0;
-  for (let n = 0; n < power.length; n++) if ((power[n] as number) > 1e-12) sounding[count++] = power[n] as number;
-  return count === 0 ? 0 : select(sounding.subarray(0, count), Math.floor(count * 0.05));
+  for (const p of sounding) {
+    if (p > ROOM_REACH * quiet) continue;
+    sum += p;
+    count++;
+  }
+  return sum / count;
 }
 
 /** 60 dB under the peak, as a ratio of powers. */
 const FALLEN = 1e-6;
-const HOLD_STEPS = 15; // 30 ms: longer than half a period of 20 Hz, so that a low drum's own swing is no silence
-/** Steps that are looked at as one where nothing in them can matter; so few that a silence always holds a whole block. */
-const BLOCK = 8;
+/** What is louder than so many times the level to be met has not met it, whatever follows. */
+const MOST_OVER = 4;
+/** A stretch of room tone may have this much more power than all of it has in the mean: noise swings. */
+const ROOM_SWING = 1.7;
+/** What follows is judged over a fifth of the time since the start, but at least 60 and at most 200 ms, as steps. */
+const SHARE = 0.2;
+const LEAST_STEPS = 30;
+const MOST_STEPS = 100;
 
-/**
- * Where the sound that starts at `start` has died away, in frames: the first step after its peak from which 30 ms stay
- * 60 dB under its peak, or no more than 3 dB over the room tone. Never past `limit`.
- */
-export function decayEnd(energy: EnergySteps, start: number, limit: number, room: number): number {
-  return tailFollower(energy, room)(start, limit);
+/** Where sounds of one recording have died away. */
+export interface Tails {
+  /** Power of the room tone. */
+  readonly room: number;
+  /**
+   * Where the sound that starts at `start` has died away, in frames: after its peak, the first step from which on the mean
+   * power of what follows is 60 dB under its peak, or that of the room tone, so where the decay crosses the noise (A. Lundeby et al.,
+   * "Uncertainties of measurements in room acoustics", Acustica 81, 1995). Never past `limit`.
+   */
+  readonly endOf: (start: number, limit: number) => number;
 }
 
-/** `decayEnd` for many sounds of one recording. */
-export function tailFollower({ step, power }: EnergySteps, room: number): (start: number, limit: number) => number {
-  const blocks = blockPeaks(power);
-  return (start, limit) => {
+export function tailsOf(energy: EnergySteps): Tails {
+  const { step } = energy;
+  const sums = runningSums(energy.power);
+  const even = smoothed(energy);
+  const room = roomOf(even);
+  const count = energy.power.length;
+  const endOf = (start: number, limit: number) => {
     const first = Math.floor(start / step);
-    const last = Math.min(power.length, Math.ceil(limit / step));
-    let peakPower = 0;
-    let floor = 1e-12;
-    let quiet = 0;
+    const last = Math.min(count, Math.ceil(limit / step));
+    let peak = 0;
     for (let n = first; n < last; n++) {
-      // No silence ends in a block that is neither quiet nor begun in silence, nor begins in one before another such.
-      if (n % BLOCK === 0 && quiet < BLOCK) {
-        let block = n / BLOCK;
-        while (isBetween(blocks[block], floor, peakPower) && (blocks[block + 1] as number) > floor) block++;
-        if (block * BLOCK > n) {
-          quiet = 0;
-          n = block * BLOCK;
-          if (n >= last) break;
-        }
-      }
-      const p = power[n] as number;
-      if (p > peakPower) {
-        peakPower = p;
-        floor = Math.max(p * FALLEN, Math.min(room * 2, p * 0.01), 1e-12);
-      }
-      if (p > floor) {
-        quiet = 0;
-        continue;
-      }
-      quiet++;
-      if (quiet >= HOLD_STEPS && peakPower > 0 && n - HOLD_STEPS > first)
-        return Math.min(limit, (n - HOLD_STEPS + 2) * step);
+      const p = even.power[n] as number;
+      if (p > peak) peak = p;
+      const fallen = Math.max(SILENCE, peak * FALLEN);
+      const quiet = Math.max(fallen, room * ROOM_SWING);
+      if (p > MOST_OVER * quiet) continue;
+      const width = Math.round(Math.max(LEAST_STEPS, Math.min(MOST_STEPS, SHARE * (n - first))));
+      const to = Math.min(count, n + width);
+      const after = ((sums[to] as number) - (sums[n] as number)) / (to - n);
+      // Out of silence there is no level to meet: there the sound itself must have fallen.
+      if (after <= room * ROOM_SWING || (after <= fallen && p <= fallen))
+        return Math.min(limit, Math.max(n, first + 1) * step);
     }
     return limit;
   };
-}
-
-function isBetween(value: number | undefined, floor: number, most: number): boolean {
-  return value !== undefined && value > floor && value <= most;
-}
-
-/** The highest of each `BLOCK` steps. */
-function blockPeaks(power: Float32Array): Float32Array {
-  const blocks = new Float32Array(Math.ceil(power.length / BLOCK));
-  for (let n = 0; n < power.length; n++) {
-    const block = (n / BLOCK) | 0;
-    if ((power[n] as number) > (blocks[block] as number)) blocks[block] = power[n] as number;
-  }
-  return blocks;
+  return { room, endOf };
 }

@@ -1,8 +1,9 @@
 import { peakOf } from '../signal/audio';
 import { isClick } from './clicks';
-import { roomTone, tailFollower } from './decay';
+import { tailsOf } from './decay';
 import { energySteps, loudestOf } from './energy';
-import { type Novelty, novelty } from './novelty';
+import { leadBefore } from './lead';
+import { type Novelty, novelty, noveltyLayout } from './novelty';
 import { type NoveltyPeak, pickPeaks } from './pick';
 import { betterBy, surroundings } from './placement';
 import { PLACEMENT_WEIGHTS } from './placement-weights';
@@ -30,12 +31,19 @@ export interface Candidate {
 }
 
 /** Version of the method: kept with stored analyses, so that a better method can be run again. */
-export const DETECTION_VERSION = 3;
+export const DETECTION_VERSION = 4;
 
 const LEAST_PROMINENCE = 0.008;
+/** A start that rises this much is out of near silence, and exact as it is. */
+const EXACT_RISE_DB = 45;
 const SAME_ONSET_MS = 12;
+/** A sound that starts this soon must stand 6 dB (in power) over the room tone that the recording begins in. */
 const EDGE_MS = 30;
-const OVER_ROOM = 10;
+const OVER_ROOM = 4;
+/** There is a room tone to be heard only where it lies 30 dB (in power) under the loudest 2 ms. */
+const ROOM_UNDER_PEAK = 1e-3;
+/** What is put before the first frame: longer than what any step of the method looks back over. */
+const LEAD_S = 0.2;
 /** Longer than the window and the mean that a peak is held against. */
 const SURROUNDINGS_S = 0.5;
 /** Longest tail that is followed, in seconds. */
@@ -45,21 +53,54 @@ const LONGEST_TAIL_S = 12;
  * Finds every candidate onset of one channel of sound. Two steps: peaks of a novelty curve, then each start placed on
  * the samples. Sources stand at each step's own function. `reference` is the peak amplitude that quietness is judged by:
  * that of the whole recording where `samples` is only a part of it. Onsets are looked for before frame `until`; what comes
- * after only tells where sounds die away.
+ * after only tells where sounds die away. `begins` tells that the recording begins with the first of `samples`: a sound that
+ * runs there then starts at frame 0.
  */
 export function detectOnsets(
   samples: Float32Array,
   sampleRate: number,
   reference = peakOf([samples]),
   until = samples.length,
+  begins = true,
 ): Candidate[] {
   if (reference === 0) return [];
+  const energy = energySteps(samples, sampleRate);
+  const { room, endOf } = tailsOf(energy);
+  if (!begins) return candidatesIn(samples, sampleRate, reference, until, endOf);
+  const loudest = energy.power.reduce((a, b) => Math.max(a, b), 0);
+  // A whole number of hops, so that the curve is the same as without it.
+  const { hop } = noveltyLayout(sampleRate);
+  const lead = hop * Math.ceil((LEAD_S * sampleRate) / hop);
+  const led = new Float32Array(lead + samples.length);
+  led.set(leadBefore(samples, sampleRate, lead, room < loudest * ROOM_UNDER_PEAK ? room : 0));
+  led.set(samples, lead);
+  const found = candidatesIn(
+    led,
+    sampleRate,
+    reference,
+    lead + until,
+    (start, limit) => lead + endOf(Math.max(0, start - lead), limit - lead),
+  );
+  return found.flatMap((candidate) => {
+    const frame = Math.max(0, candidate.frame - lead);
+    // Before the first frame there is nothing to rise from: there a sound must stand out of the room it begins in.
+    const edge = Math.round((EDGE_MS * sampleRate) / 1000);
+    if (frame < edge && !standsOut(samples, frame, edge, room)) return [];
+    return [{ ...candidate, frame, decayEnd: candidate.decayEnd - lead }];
+  });
+}
+
+/** The candidates in `samples`, of which frame 0 is none; `tailEnd` tells where a sound that starts at a frame has died away. */
+function candidatesIn(
+  samples: Float32Array,
+  sampleRate: number,
+  reference: number,
+  until: number,
+  tailEnd: (start: number, limit: number) => number,
+): Candidate[] {
   // A little further, since a peak is judged by what surrounds it.
   const heard = samples.subarray(0, until + Math.round(SURROUNDINGS_S * sampleRate));
   const curve = novelty(heard, sampleRate, reference);
-  const energy = energySteps(samples, sampleRate);
-  const room = roomTone(energy);
-  const tailEnd = tailFollower(energy, room);
   const ms = sampleRate / 1000;
   const found: Candidate[] = [];
   for (const peak of peaksOf(curve, sampleRate)) {
@@ -67,8 +108,6 @@ export function detectOnsets(
     const refined = refineStart(samples, sampleRate, from, to);
     const frame = placed(samples, sampleRate, refined);
     const { riseDb } = refined;
-    // Before the first frame there is nothing to rise from: there a sound must stand out of the room it begins in.
-    if (frame < EDGE_MS * ms && !standsOut(samples, frame, Math.round(EDGE_MS * ms), room)) continue;
     const strength = strengthOf(peak.prominence, peak.height, riseDb);
     const inBand = (band: Float32Array) => strengthOf(highest(band, peak.hop), 0, riseDb);
     const previous = found.at(-1);
@@ -112,15 +151,28 @@ function spanOf(peak: NoveltyPeak, curve: Novelty, sampleRate: number): { from: 
   return { from: Math.round(centre - 14 * ms), to: Math.round(centre + 6 * ms) };
 }
 
-/** The start where several cues together tell it is; at the very beginning there is nothing before it to tell them by. */
-function placed(samples: Float32Array, sampleRate: number, { frame, residual, residualStart }: RefinedStart): number {
+/** The start where several cues together tell it is. */
+function placed(samples: Float32Array, sampleRate: number, start: RefinedStart): number {
+  const { frame, riseDb, residual, residualStart } = start;
   const ms = sampleRate / 1000;
-  if (frame < EDGE_MS * ms) return frame;
   const by = betterBy(surroundings(samples, sampleRate, frame, residual, residualStart), PLACEMENT_WEIGHTS);
-  return Math.min(samples.length - 1, frame + Math.round(by * ms));
+  const better = Math.max(0, Math.min(samples.length - 1, frame + Math.round(by * ms)));
+  return riseDb >= EXACT_RISE_DB && better > frame
+    ? firstSign(samples, frame, better, Math.round(SIGN_MS * ms))
+    : better;
 }
 
-/** Whether the loudest 5 ms or so after a frame are 10 dB over the room tone's power. */
+/** The sound's peak is looked for within this time after its start. */
+const SIGN_MS = 8;
+
+/** The first frame of [from, to) that is louder than 40 dB under the peak of the sound; `to` where none is. */
+function firstSign(samples: Float32Array, from: number, to: number, sound: number): number {
+  const least = 0.01 * loudestOf(samples.subarray(from, to + sound));
+  for (let i = from; i < to; i++) if (Math.abs(samples[i] as number) > least) return i;
+  return to;
+}
+
+/** Whether the loudest 5 ms or so after a frame are 6 dB over the room tone's power. */
 function standsOut(samples: Float32Array, frame: number, length: number, room: number): boolean {
   const part = Math.max(1, Math.round(length / 6));
   for (let start = frame; start < frame + length; start += part) {

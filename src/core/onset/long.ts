@@ -28,7 +28,7 @@ export function detectPart({ readMono, totalFrames, sampleRate, reference }: Lis
   const end = Math.min(totalFrames, start + PART_SECONDS * sampleRate);
   const from = Math.max(0, start - BEFORE_SECONDS * sampleRate);
   const to = Math.min(totalFrames, end + AFTER_SECONDS * sampleRate);
-  return detectOnsets(readMono(from, to), sampleRate, reference, end - from).flatMap((candidate) => {
+  return detectOnsets(readMono(from, to), sampleRate, reference, end - from, from === 0).flatMap((candidate) => {
     const frame = candidate.frame + from;
     return frame < start || frame >= end ? [] : [{ ...candidate, frame, decayEnd: candidate.decayEnd + from }];
   });

@@ -95,11 +95,22 @@ test('ends are set to where sounds die away, past the next start; locked ones st
     mark('c', 3000, 4000),
   ];
   const diesAway = (m: Mark) => m.startFrame + 1500;
-  expect(after(untilItDiesAway(some, ['a', 'b', 'c'], diesAway, 4200), some)).toEqual([
+  const overNext = true;
+  expect(after(untilItDiesAway(some, ['a', 'b', 'c'], diesAway, 4200, overNext), some)).toEqual([
     ['a', 0, 1700],
     ['b', 1000, 1800],
     ['c', 3000, 4200],
   ]);
+});
+
+test('an end that is set to where the sound dies away goes past the next start only when asked to', () => {
+  const rings = () => 9000;
+  expect(after(untilItDiesAway(marks, ['a', 'b', 'c'], rings, TOTAL))).toEqual([
+    ['a', 0, 1000],
+    ['b', 1000, 3000],
+    ['c', 3000, 9000],
+  ]);
+  expect(after(untilItDiesAway(marks, ['a'], rings, TOTAL, true))[0]).toEqual(['a', 0, 9000]);
 });
 
 test('a slice told to keep sound up to a place is lengthened to it, never shortened', () => {

@@ -130,18 +130,25 @@ export function mergeMarks(marks: readonly Mark[], ids: readonly string[]): Mark
   };
 }
 
-/** Sets ends to where their sounds have died away, past the next start if they ring on; kept sound stays. */
+/**
+ * Sets ends to where their sounds have died away, but no further than the next slice's start, unless sounds are to ring
+ * `overNext`; kept sound stays.
+ */
 export function untilItDiesAway(
   marks: readonly Mark[],
   ids: readonly string[],
   diesAwayAt: (mark: Mark) => number,
   totalFrames: number,
+  overNext = false,
 ): MarkChanges {
   const wanted = new Set(ids);
-  const update = marks.flatMap((mark): Update[] => {
+  const inOrder = sortedMarks(marks);
+  const update = inOrder.flatMap((mark, i): Update[] => {
     if (!wanted.has(mark.id) || mark.locked) return [];
+    const next = inOrder.slice(i + 1).find((other) => other.startFrame >= mark.startFrame + LEAST_FRAMES)?.startFrame;
+    const died = Math.min(diesAwayAt(mark), overNext ? totalFrames : (next ?? totalFrames));
     const endFrame = Math.round(
-      Math.min(totalFrames, Math.max(mark.startFrame + LEAST_FRAMES, diesAwayAt(mark), mark.keepFrame ?? 0)),
+      Math.min(totalFrames, Math.max(mark.startFrame + LEAST_FRAMES, died, mark.keepFrame ?? 0)),
     );
     return endFrame === mark.endFrame ? [] : [{ id: mark.id, set: { endFrame, origin: 'hand' } }];
   });

@@ -18,6 +18,8 @@ const STEPS = BEFORE + AFTER;
 /** Places that are weighed up, in steps from the beginning: 8 ms to either side. */
 const FIRST_PLACE = 24;
 export const PLACES = 64;
+/** The place that begins with the given start itself. */
+export const FIRST_PLACE_AFTER = BEFORE - FIRST_PLACE;
 export const FEATURES = 39;
 
 /** Milliseconds from the given start to a place. */
@@ -118,7 +120,7 @@ export function betterBy(about: Surroundings, weights: PlacementWeights): number
   let best = 0;
   for (let place = 1; place < PLACES; place++) if ((scores[place] as number) > (scores[best] as number)) best = place;
   const offset = offsetMs(best) + STEP_MS / 2;
-  const own = BEFORE - FIRST_PLACE;
+  const own = FIRST_PLACE_AFTER;
   const here = Math.max(scores[own - 1] as number, scores[own] as number, scores[own + 1] as number);
   return Math.abs(offset) > LEAST_MS && (scores[best] as number) - here > MARGIN ? offset : 0;
 }

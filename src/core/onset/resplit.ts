@@ -2,8 +2,8 @@ import { msToFrames } from '../signal/units';
 import type { Candidate } from './detect';
 import { exactGrid, gridLines, gridRegions, quartersOf } from './grid';
 import { LEAST_FRAMES, type Mark, type MarkChanges, type NewMark, sortedMarks } from './marks';
-import { selectOnsets } from './select';
-import { type Levels, splitBySilence } from './silence';
+import { selectOnsets, strengthIn } from './select';
+import { type Levels, SAME_SOUND_S, splitBySilence } from './silence';
 import type { Region, Split } from './split';
 import type { TempoGuess } from './tempo';
 
@@ -28,39 +28,51 @@ export interface Heard {
 interface Wanted extends Region {
   /** Whether it runs to its end whatever starts before it. */
   readonly whole: boolean;
+  /** Where only so many are wanted, those of the greatest weight are kept: the strongest attacks, the loudest sounds, the first lines. */
+  readonly weight: number;
 }
 
 /** The slices that a split asks for over a whole recording, in order. */
 export function wantedRegions(split: Split, heard: Heard): Wanted[] {
+  return atMost(split.strongest, allRegions(split, heard));
+}
+
+/** The `most` regions of the greatest weight, in order; all where `most` is null. */
+function atMost(most: number | null, regions: readonly Wanted[]): Wanted[] {
+  if (most === null || regions.length <= most) return [...regions];
+  const kept = new Set([...regions].sort((a, b) => b.weight - a.weight).slice(0, most));
+  return regions.filter((region) => kept.has(region));
+}
+
+function allRegions(split: Split, heard: Heard): Wanted[] {
   const { sampleRate, totalFrames, candidates } = heard;
   switch (split.method) {
     case 'attack': {
       const preRoll = msToFrames(split.preRollMs, sampleRate);
-      return selectOnsets(candidates, split, sampleRate).map(({ frame, decayEnd }) => ({
-        startFrame: Math.max(0, frame - preRoll),
-        endFrame: Math.min(totalFrames, Math.max(frame + 1, decayEnd)),
+      const onsets = selectOnsets(candidates, { ...split, strongest: null }, sampleRate);
+      return onsets.map((onset) => ({
+        startFrame: Math.max(0, onset.frame - preRoll),
+        endFrame: Math.min(totalFrames, Math.max(onset.frame + 1, onset.decayEnd)),
         whole: false,
+        weight: strengthIn(onset, split.band),
       }));
     }
     case 'silence': {
       if (!heard.levels) return [];
-      const regions = splitBySilence(heard.levels, candidates, split, sampleRate, totalFrames);
-      return regions.map((region) => ({ ...region, whole: false }));
+      const sounds = splitBySilence(heard.levels, candidates, split, sampleRate, totalFrames);
+      return sounds.map(({ startFrame, endFrame, peakDb }) => ({ startFrame, endFrame, whole: false, weight: peakDb }));
     }
     case 'grid': {
       const grid = exactGrid(split, heard.tempo);
       if (!grid) return [];
       const step = (60 / grid.tempoBpm) * sampleRate * quartersOf(grid.noteValue, grid.beats, grid.beatUnit);
       const regions = gridRegions(gridLines(grid, candidates, sampleRate, totalFrames), step, totalFrames);
-      return regions.map((region) => ({ ...region, whole: false }));
+      return regions.map((region, i) => ({ ...region, whole: false, weight: -i }));
     }
     case 'marks':
       return regionsOfFile(heard);
   }
 }
-
-/** How near a candidate must lie to a file's point to tell where its sound dies away, in seconds. */
-const SAME_SOUND_S = 0.012;
 
 /** A file's regions as they are; a point runs up to the next one or to where its sound has died away. */
 function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Heard): Wanted[] {
@@ -69,11 +81,28 @@ function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Heard
     if (frame >= totalFrames - LEAST_FRAMES || inOrder[i - 1]?.frame === frame) return [];
     if (length > 0)
       return [
-        { startFrame: frame, endFrame: Math.min(totalFrames, frame + Math.max(length, LEAST_FRAMES)), whole: true },
+        {
+          startFrame: frame,
+          endFrame: Math.min(totalFrames, frame + Math.max(length, LEAST_FRAMES)),
+          whole: true,
+          weight: -i,
+        },
       ];
     const sound = candidates.find((c) => Math.abs(c.frame - frame) < SAME_SOUND_S * sampleRate);
-    return [{ startFrame: frame, endFrame: Math.min(totalFrames, sound?.decayEnd ?? totalFrames), whole: false }];
+    return [
+      { startFrame: frame, endFrame: Math.min(totalFrames, sound?.decayEnd ?? totalFrames), whole: false, weight: -i },
+    ];
   });
+}
+
+/**
+ * Whether a start lies in a stretch. Stretches are marked by eye: what starts up to 12 ms before one is of it, so that a
+ * stretch that begins on a hit has the hit's attack; and what starts so little before its end is of what follows.
+ */
+function startsIn({ startFrame, endFrame }: Region, { sampleRate, totalFrames }: Heard): (frame: number) => boolean {
+  const edge = SAME_SOUND_S * sampleRate;
+  const last = endFrame >= totalFrames ? totalFrames : Math.max(endFrame - edge, startFrame + 1);
+  return (frame) => frame >= startFrame - edge && frame < last;
 }
 
 /**
@@ -82,15 +111,16 @@ function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Heard
  */
 export function resplit(marks: readonly Mark[], split: Split, heard: Heard, within: Region | null = null): MarkChanges {
   const { totalFrames } = heard;
-  const inside = (frame: number) => !within || (frame >= within.startFrame && frame < within.endFrame);
+  const inside = within ? startsIn(within, heard) : () => true;
   const replaced = marks.filter((m) => m.origin === 'found' && !m.locked && inside(m.startFrame));
   const gone = new Set(replaced.map((m) => m.id));
   const staying = marks.filter((m) => !gone.has(m.id));
   const stayingStarts = staying.map((m) => m.startFrame).sort((a, b) => a - b);
   const spacing = split.method === 'attack' ? msToFrames(split.spacingMs, heard.sampleRate) : LEAST_FRAMES;
-  const wanted = wantedRegions(split, heard).filter(
+  const free = allRegions(split, heard).filter(
     (r) => inside(r.startFrame) && !isNear(stayingStarts, r.startFrame, spacing),
   );
+  const wanted = atMost(split.strongest, free);
   const nextStart = nextAfter([...stayingStarts, ...wanted.map((w) => w.startFrame)].sort((a, b) => a - b));
   const sameAs = matching(replaced, msToFrames(SAME_SLICE_MS, heard.sampleRate));
   const create: NewMark[] = [];

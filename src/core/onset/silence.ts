@@ -1,6 +1,7 @@
-import { decayEnd } from './decay';
+import { roomTone, tailsOf } from './decay';
 import type { Candidate } from './detect';
 import type { EnergySteps } from './energy';
+import { selectOnsets } from './select';
 import type { Region, SilenceSplit } from './split';
 
 /** Levels of a recording as splitting at silence looks at them: one byte every 2 ms, half a decibel each. */
@@ -25,8 +26,6 @@ export function packLevels({ step, power }: EnergySteps): Levels {
   return { step, values: Uint8Array.from(power, (p) => levelByte(10 * Math.log10(p + 1e-13))) };
 }
 
-/** The quietest tenth of the steps is the room's. */
-const ROOM_SHARE = 0.1;
 /** The threshold stands this far over the room tone's own level, so that its swing is no sound. */
 const OVER_ROOM_DB = 12;
 /** Where there is digital silence between the sounds, anything over this is sound. */
@@ -34,54 +33,41 @@ const LOWEST_THRESHOLD_DB = -78;
 /** The threshold never comes closer than this to the loudest step. */
 const UNDER_PEAK_DB = 12;
 
-/**
- * The level over which there is sound, suggested from the room tone: the tenth percentile of the steps that are not digital
- * silence (the minimum statistics of R. Martin, IEEE TSAP 9, 2001, over the whole recording), and what its swing needs.
- */
+/** The level in dBFS over which there is sound, suggested from the room tone and what its swing needs. */
 export function suggestThreshold(levels: Levels): number {
-  let loudest = 0;
-  for (const value of levels.values) if (value > loudest) loudest = value;
-  const wanted = Math.max(LOWEST_THRESHOLD_DB, levelDb(roomByte(levels)) + OVER_ROOM_DB);
-  return Math.round(Math.min(wanted, levelDb(loudest) - UNDER_PEAK_DB));
+  const loudest = levelDb(highest(levels.values, 0, levels.values.length));
+  const wanted = Math.max(LOWEST_THRESHOLD_DB, 10 * Math.log10(roomTone(powersOf(levels)) + 1e-13) + OVER_ROOM_DB);
+  return Math.round(Math.min(wanted, loudest - UNDER_PEAK_DB));
 }
 
-/** The room tone's level as a byte; 0 where there is none but digital silence. */
-function roomByte({ values }: Levels): number {
-  const counts = new Uint32Array(256);
-  for (const value of values) counts[value] = (counts[value] as number) + 1;
-  const sounding = values.length - (counts[0] as number);
-  for (let v = 1, seen = 0; v < 256; v++) {
-    seen += counts[v] as number;
-    if (seen > 0 && seen >= sounding * ROOM_SHARE) return v;
-  }
-  return 0;
+function powersOf({ step, values }: Levels): EnergySteps {
+  return { step, power: Float32Array.from(values, (v) => (v === 0 ? 0 : 10 ** (levelDb(v) / 10))) };
 }
 
 /** A sound may fall this far under the threshold before it counts as over: its own swing is no end. */
 const HYSTERESIS_DB = 6;
-/** An attack this near before or after the first loud step is where the sound starts, to the sample. */
+/** An attack this near before the first loud step is that sound's, in ms. */
 const ATTACK_NEAR_MS = 12;
+/** What runs before an attack is no part of its sound where it lies this far under what the attack rises to. */
+const BEFORE_ATTACK_DB = 10;
+/** The attack's own level is looked for within this time after it, in ms. */
+const ATTACK_MS = 30;
 
-/**
- * The sounds of a take: stretches over the threshold, joined where the gap between them is shorter than `shortestGapMs`,
- * left out where shorter than `shortestSoundMs`; each begins `leadInMs` before its attack and runs `tailMs` past the last
- * step that is heard. Two do not overlap: where lead-in and tail would meet, the later sound's start parts them.
- */
-export function splitBySilence(
-  levels: Levels,
-  candidates: readonly Candidate[],
-  split: SilenceSplit,
-  sampleRate: number,
-  totalFrames: number,
-): Region[] {
-  const { step, values } = levels;
-  // What is byte 0 is digital silence, whatever the threshold.
-  const on = Math.max(1, levelByte(split.thresholdDb ?? suggestThreshold(levels)));
-  const off = Math.max(1, on - 2 * HYSTERESIS_DB);
-  const ms = sampleRate / 1000;
-  const gap = (split.shortestGapMs * ms) / step;
-  const runs: { from: number; to: number }[] = [];
-  let open: { from: number; to: number } | null = null;
+/** A stretch that is heard, and the highest level in it, in dBFS. */
+export interface HeardSound extends Region {
+  readonly peakDb: number;
+}
+
+/** Steps [from, to). */
+interface Run {
+  readonly from: number;
+  to: number;
+}
+
+/** Stretches of steps that rise over `on` and do not fall under `off`, joined where fewer than `gap` steps part them. */
+function runsOver(values: Uint8Array, on: number, off: number, gap: number): Run[] {
+  const runs: Run[] = [];
+  let open: Run | null = null;
   for (let n = 0; n < values.length; n++) {
     const value = values[n] as number;
     if (open && value >= off) open.to = n + 1;
@@ -98,26 +84,72 @@ export function splitBySilence(
     }
   }
   if (open) runs.push(open);
-  const found: Region[] = [];
-  let c = 0;
-  for (const run of runs) {
+  return runs;
+}
+
+/** The highest of the values [from, to), 0 where there are none. */
+function highest(values: Uint8Array, from: number, to: number): number {
+  let most = 0;
+  for (let n = Math.max(0, from); n < Math.min(values.length, to); n++) most = Math.max(most, values[n] as number);
+  return most;
+}
+
+/**
+ * The sounds of a take: stretches over the threshold, joined where the gap between them is shorter than `shortestGapMs`,
+ * left out where shorter than `shortestSoundMs`; each begins `leadInMs` before its attack and runs `tailMs` past the last
+ * step that is heard. The threshold decides what is a sound; a sound starts at its first clear attack, to the sample, whatever
+ * noise lay over the threshold before it, and where it has none with the first step that is heard. Two sounds do not overlap:
+ * where lead-in and tail would meet, the later sound's start parts them.
+ */
+export function splitBySilence(
+  levels: Levels,
+  candidates: readonly Candidate[],
+  split: SilenceSplit,
+  sampleRate: number,
+  totalFrames: number,
+): HeardSound[] {
+  const { step, values } = levels;
+  // What is byte 0 is digital silence, whatever the threshold.
+  const suggested = levelByte(suggestThreshold(levels));
+  const on = Math.max(1, split.thresholdDb === null ? suggested : levelByte(split.thresholdDb));
+  const off = Math.max(1, on - 2 * HYSTERESIS_DB);
+  const ms = sampleRate / 1000;
+  const near = ATTACK_NEAR_MS * ms;
+  const attacks = selectOnsets(candidates, {}, sampleRate);
+  const found: HeardSound[] = [];
+  let [a, c] = [0, 0];
+  for (const run of runsOver(values, on, off, (split.shortestGapMs * ms) / step)) {
     if ((run.to - run.from) * step < split.shortestSoundMs * ms) continue;
     const edge = run.from * step;
-    const near = ATTACK_NEAR_MS * ms;
+    while (a < attacks.length && (attacks[a] as Candidate).frame < edge - near) a++;
     while (c < candidates.length && (candidates[c] as Candidate).frame < edge - near) c++;
-    const attack = candidates[c];
-    const start = attack && attack.frame <= edge + near ? attack.frame : edge;
+    const attack = attacks[a];
+    const faint = candidates[c];
+    let start = faint && faint.frame <= edge + near ? faint.frame : edge;
+    if (attack && attack.frame < run.to * step && isItsStart(levels, run, attack.frame, suggested, ms))
+      start = attack.frame;
     const startFrame = Math.max(0, Math.round(start - split.leadInMs * ms));
     const endFrame = Math.min(totalFrames, Math.round(run.to * step + split.tailMs * ms));
     const last = found.at(-1);
     if (last && last.endFrame > startFrame) found[found.length - 1] = { ...last, endFrame: startFrame };
-    if (endFrame > startFrame) found.push({ startFrame, endFrame });
+    const peakDb = levelDb(highest(values, run.from, run.to));
+    if (endFrame > startFrame) found.push({ startFrame, endFrame, peakDb });
   }
   return found.filter((r) => r.endFrame > r.startFrame);
 }
 
+/** Whether all of a run that lies before an attack is room tone, quiet against it, or too near to it to be another sound. */
+function isItsStart({ step, values }: Levels, run: Run, attackFrame: number, room: number, ms: number): boolean {
+  const at = Math.floor(attackFrame / step);
+  if ((at - run.from) * step <= ATTACK_NEAR_MS * ms) return true;
+  const before = highest(values, run.from, at);
+  if (before < room) return true;
+  const after = highest(values, at, at + Math.ceil((ATTACK_MS * ms) / step));
+  return levelDb(after) - levelDb(before) >= BEFORE_ATTACK_DB;
+}
+
 /** A candidate this near to a start, in seconds, is the sound that begins there. */
-const SAME_SOUND_S = 0.012;
+export const SAME_SOUND_S = 0.012;
 const LONGEST_TAIL_S = 12;
 
 /**
@@ -134,11 +166,6 @@ export function diesAwayAt(
   const known = candidates.find((c) => Math.abs(c.frame - startFrame) < SAME_SOUND_S * sampleRate);
   if (known) return known.decayEnd;
   if (!levels) return totalFrames;
-  const { step, values } = levels;
-  const first = Math.floor(startFrame / step);
-  const last = Math.min(values.length, first + Math.ceil((LONGEST_TAIL_S * sampleRate) / step));
-  const power = Float32Array.from(values.subarray(first, last), (v) => 10 ** (levelDb(v) / 10));
-  const room = 10 ** (levelDb(roomByte(levels)) / 10);
-  const limit = Math.min(totalFrames, last * step) - first * step;
-  return first * step + decayEnd({ step, power }, startFrame - first * step, limit, room);
+  const limit = Math.min(totalFrames, startFrame + LONGEST_TAIL_S * sampleRate);
+  return tailsOf(powersOf(levels)).endOf(startFrame, limit);
 }

@@ -145,14 +145,15 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const [doMerge, doLock, doLetDie, doRemove] = [
     useStable(gestures.merge),
     useStable(gestures.lock),
-    useStable(gestures.letDie),
+    useStable(() => gestures.letDie()),
     useStable(gestures.remove),
   ];
   const many = useMemo(
     () => ({ merge: doMerge, lock: doLock, letDie: doLetDie, remove: doRemove }),
     [doMerge, doLock, doLetDie, doRemove],
   );
-  const letDie = () => (hit ? hitEdges.move('end', gestures.endOf(hit), true) : gestures.letDie());
+  const letDie = (overNext = false) =>
+    hit ? hitEdges.move('end', gestures.endOf(hit, overNext), true) : gestures.letDie(overNext);
   const split = useStable((set: Partial<Split>, done: boolean) =>
     desk.change(set, done, stretch ? { startFrame: stretch.start, endFrame: stretch.end } : null),
   );
@@ -246,7 +247,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         setSnap={setSnap}
         drawnTo={drawnTo}
         onMove={(frame, done) => dragEdge(subject.id, edge, frame, done)}
-        onLetDie={letDie}
+        onLetDie={() => letDie()}
       />
     );
   const loupes = subject ? (

@@ -13,7 +13,8 @@ import {
   untilItDiesAway,
 } from '@/core/onset/marks';
 import type { Heard } from '@/core/onset/resplit';
-import { diesAwayAt } from '@/core/onset/silence';
+import { selectOnsets } from '@/core/onset/select';
+import { diesAwayAt, SAME_SOUND_S } from '@/core/onset/silence';
 import type { MarkedStretch } from '@/picture/span';
 import type { Marks, StoredSlice } from './use-marks';
 import type { Selection } from './use-selection';
@@ -23,13 +24,14 @@ export interface Gestures {
   readonly add: (frame: number) => void;
   readonly remove: () => void;
   readonly merge: () => void;
-  readonly letDie: () => void;
+  /** Sets ends to where sounds have died away, up to the next start or, where wanted, over it. */
+  readonly letDie: (overNext?: boolean) => void;
   readonly lock: () => void;
   /** Has the chosen slice keep its sound up to the end of the marked stretch. */
   readonly keep: () => void;
   readonly sliceStretch: () => void;
-  /** Where the sound that begins at a mark has died away. */
-  readonly endOf: (mark: Pick<Mark, 'startFrame'>) => number;
+  /** Where the sound that begins at a mark has died away, past the next onset only where wanted. */
+  readonly endOf: (mark: Pick<Mark, 'startFrame'>, overNext?: boolean) => number;
 }
 
 /** What is done to marks besides moving their edges; each is one edit, and says so where there was nothing to do. */
@@ -49,11 +51,18 @@ export function useGestures(
     toast(otherwise);
     return [];
   };
-  const endOf = (mark: Pick<Mark, 'startFrame'>) =>
+  const diesAway = (mark: Pick<Mark, 'startFrame'>) =>
     diesAwayAt(mark.startFrame, candidates, heard.levels, recording.sampleRate, recording.frames);
+  const nextOnset = ({ startFrame }: Pick<Mark, 'startFrame'>) =>
+    selectOnsets(candidates, {}, recording.sampleRate).find(
+      (onset) => onset.frame > startFrame + SAME_SOUND_S * recording.sampleRate,
+    )?.frame ?? recording.frames;
+
+  const ringsOn = () =>
+    !changesNothing(untilItDiesAway(view.slices, [...ids], diesAway, recording.frames, true));
 
   return {
-    endOf,
+    endOf: (mark, overNext = false) => (overNext ? diesAway(mark) : Math.min(diesAway(mark), nextOnset(mark))),
     add: (frame) => {
       const natural = candidates.find((c) => Math.abs(c.frame - frame) < 0.01 * recording.sampleRate)?.decayEnd;
       const made = addMark(view.slices, frame, recording.frames, natural);
@@ -75,9 +84,16 @@ export function useGestures(
       cut(`merged ${wanted.length} slices`, merged, 'There is no slice after this one to merge with.');
       if (chosen) setChosen(slices.find((s) => wanted.includes(s.id))?.id ?? null);
     },
-    letDie: () => {
-      const changes = untilItDiesAway(view.slices, [...ids], endOf, recording.frames);
-      cut('let sounds end where they die away', changes, 'The sound ends where it dies away already.');
+    letDie: (overNext = false) => {
+      const changes = untilItDiesAway(view.slices, [...ids], diesAway, recording.frames, overNext);
+      const rings = changesNothing(changes) && !overNext && ringsOn();
+      cut(
+        'let sounds end where they die away',
+        changes,
+        rings
+          ? 'The slice ends where the next one starts; Ctrl ; lets its sound ring on over it.'
+          : 'The sound ends where it dies away already.',
+      );
     },
     lock: () => {
       const locked = slices.some((s) => ids.has(s.id) && !s.locked);

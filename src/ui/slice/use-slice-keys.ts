@@ -39,7 +39,7 @@ export interface SliceActions {
   readonly add: () => void;
   readonly remove: () => void;
   readonly merge: () => void;
-  readonly letDie: () => void;
+  readonly letDie: (overNext: boolean) => void;
   readonly keep: () => void;
   readonly lock: () => void;
   readonly bookmark: () => void;
@@ -86,7 +86,8 @@ export function useSliceKeys(a: SliceActions): void {
   useHotkeys('delete, backspace', a.remove, on);
   useHotkeys('backslash', a.merge, on);
   useHotkeys('shift+backslash', a.lock, on);
-  useHotkeys('semicolon', a.letDie, on);
+  useHotkeys('semicolon', () => a.letDie(false), on);
+  useHotkeys('mod+semicolon', () => a.letDie(true), on);
   useHotkeys('shift+semicolon', a.keep, on);
   useHotkeys('quote', a.bookmark, on);
   useHotkeys('f8', () => a.goToBare(1), on);
