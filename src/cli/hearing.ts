@@ -28,7 +28,7 @@ export function heardIn(
   const rhythm = rhythmOf(strokesHeard(listened, hearing), onsets, split, sampleRate, mono.length);
   const places = new Map(hearing.shelves.map(({ group }, place) => [group, place]));
   const slices = listened.map(({ figures }, i) => {
-    const { family, familyConfidence, guess, isolation, tailOf, group, groupConfidence } = hearing.slices[
+    const { family, familyConfidence, guess, isolation, cutShortDb, tailOf, group, groupConfidence } = hearing.slices[
       i
     ] as HeardSlice;
     const { root, lufs, brightnessHz, envelope } = figures;
@@ -43,6 +43,7 @@ export function heardIn(
       brightnessHz: rounded(brightnessHz),
       decay20Ms: envelope.decay20Ms,
       isolation: isolation.score,
+      cutShortDb: cutShortDb === null ? null : rounded(cutShortDb),
       // Why it is no barer, from the worst.
       foreign: isolation.reasons.map((reason) => told(reason, tailOf)),
       // Counted as the shelves stand, as in the rhythm.

@@ -28,6 +28,7 @@ const NOT_LISTENED = {
   brightnessHz: null,
   decay20Ms: null,
   isolation: null,
+  cutShortDb: null,
   foreign: null,
   group: null,
   groupConfidence: null,

@@ -58,11 +58,17 @@ test('field takes are sorted onto shelves, barest first, and every slice stands 
   const shelves = (await sizesOnce((some) => sum(some) === all)).length;
   expect(shelves).toBeGreaterThan(3);
   expect(shelves).toBeLessThan(all);
-  const isolation = await cards(0).evaluateAll((all) =>
-    all.map((card) => Number(/isolation (\d+)/.exec(card.getAttribute('aria-label') ?? '')?.[1])),
+  const flaws = await cards(0).evaluateAll((all) =>
+    all.map((card) => {
+      const label = card.getAttribute('aria-label') ?? '';
+      const cut = /cut short at −([\d.]+) dB/.exec(label)?.[1];
+      return { free: Number(/isolation (\d+)/.exec(label)?.[1]), cutDb: cut ? -Number(cut) : -100 };
+    }),
   );
-  expect(isolation.length).toBeGreaterThan(1);
-  expect(isolation).toEqual([...isolation].sort((a, b) => b - a));
+  expect(flaws.length).toBeGreaterThan(1);
+  // What is less free and cut off louder stands behind what is freer and cut off less.
+  for (const [i, a] of flaws.entries())
+    for (const b of flaws.slice(i + 1)) expect(b.free > a.free + 1 && b.cutDb < a.cutDb).toBe(false);
 });
 
 test('a slice tells what is heard in it and why it is no barer, and is heard', async () => {

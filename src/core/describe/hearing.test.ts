@@ -7,11 +7,12 @@ import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { chancesOf } from './chances';
 import { averageLinkage, groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
-import { hear, type ListenedSlice } from './hearing';
+import { type HeardSlice, hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, SoundPairs } from './sameness';
 import { Sketcher } from './sketch';
 import { Describer } from './sound';
+import { type Bareness, byBareness } from './wholeness';
 
 const RATE = 44100;
 
@@ -224,8 +225,12 @@ describe('listening together', () => {
     const { shelves, slices: all } = heard();
     expect(shelves.flatMap((s) => s.members).sort((a, b) => a - b)).toEqual(slices.map((_, i) => i));
     for (const { members } of shelves) {
-      const foreign = members.map((i) => all[i]?.isolation.foreignDb ?? 0);
-      expect(foreign).toEqual([...foreign].sort((a, b) => a - b));
+      const bareness = members.map((i): Bareness => {
+        const { isolation, cutShortDb } = all[i] as HeardSlice;
+        const { startFrame, figures } = slices[i] as (typeof slices)[number];
+        return { foreignDb: isolation.foreignDb, cutShortDb, lufs: figures.lufs, startFrame };
+      });
+      expect(bareness).toEqual([...bareness].sort(byBareness));
     }
     expect(shelves.length).toBeGreaterThan(2);
     expect(shelves.length).toBeLessThan(slices.length / 1.5);

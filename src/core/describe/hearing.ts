@@ -6,6 +6,7 @@ import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, oddsAmong } from './sameness';
 import type { SoundFigures } from './sound';
 import { tailSources } from './tails';
+import { type Bareness, byBareness, cutShortDb } from './wholeness';
 
 /** A slice with what was found by listening to it alone, and what a person has said of it. */
 export interface ListenedSlice {
@@ -33,6 +34,8 @@ export interface HeardSlice {
   /** 1 where a person said so. */
   readonly familyConfidence: number;
   readonly isolation: Isolation;
+  /** How loud it still is where it is cut off, in dB against its loudest; null where it rings out. */
+  readonly cutShortDb: number | null;
   /** Place in the list of the slice whose tail is likeliest loudest at its start; null where nothing rings. */
   readonly tailOf: number | null;
   readonly group: number;
@@ -90,6 +93,14 @@ export function hear(
       groupFamily(members.map((i) => ({ ...at(slices, i), isolation: at(isolations, i) }))),
     ]),
   );
+  const cutShort = slices.map((slice, i) => {
+    const { candidates, sampleRate } = recordingOf(i);
+    return cutShortDb(slice.figures.sketch, slice, candidates, sampleRate);
+  });
+  const bareness = slices.map(({ startFrame, figures: { lufs } }, i): Bareness => {
+    const { foreignDb } = at(isolations, i);
+    return { foreignDb, cutShortDb: cutShort[i] ?? null, lufs, startFrame };
+  });
   const tails = tailsIn(slices, recordingOf);
   const heard = slices.map((slice, i): HeardSlice => {
     const group = groupOf[i] as number;
@@ -99,6 +110,7 @@ export function hear(
       family: slice.family ?? shared.family,
       familyConfidence: slice.family ? 1 : shared.confidence,
       isolation: at(isolations, i),
+      cutShortDb: cutShort[i] ?? null,
       tailOf: tails[i] ?? null,
       group,
       groupConfidence: slice.shelf === null ? (confidence[i] as number) : 1,
@@ -112,7 +124,7 @@ export function hear(
       confidence: sure,
       drum,
       contains: sharedContents(members.map((i) => at(heard, i).guess)),
-      members: [...members].sort((a, b) => at(heard, a).isolation.foreignDb - at(heard, b).isolation.foreignDb),
+      members: [...members].sort((a, b) => byBareness(at(bareness, a), at(bareness, b)) || a - b),
       shelf: members.map((i) => at(slices, i).shelf).find((s) => s !== null) ?? null,
     };
   });

@@ -12,7 +12,7 @@ export type Impurity =
   | { readonly kind: 'foreign to its group'; readonly db: number; readonly hz: number };
 
 export interface Isolation {
-  /** 0 to 100: how free a slice is of other sounds. 0 at as much foreign energy as own, 100 at 40 dB less. */
+  /** 0 to 100: how free a slice is of other sounds. 0 at as much foreign energy as own, 95 at 40 dB less, 100 at 80 dB less. */
   readonly score: number;
   /** All foreign energy under the sound's own, in dB; more exact than the score, for ranking. */
   readonly foreignDb: number;
@@ -66,6 +66,7 @@ function firstAfter(candidates: readonly Candidate[], frame: number): number {
 }
 
 const BARE_DB = 40;
+const BARE_SCORE = 95;
 const NOTHING_DB = -50;
 /** Tails are taken to fall at least this fast, and at most so fast, in dB a second. */
 const SLOWEST_FALL = 20;
@@ -104,9 +105,15 @@ export function isolationOf(
   ];
   return {
     foreignDb: db(impure),
-    score: Math.round(100 * Math.max(0, Math.min(1, -db(impure) / BARE_DB))),
+    score: scoreOf(-db(impure)),
     reasons: parts.filter((reason) => reason.db > NOTHING_DB).sort((a, b) => b.db - a.db),
   };
+}
+
+/** The last steps of the score tell apart what is bare from what is barer still. */
+function scoreOf(free: number): number {
+  const share = (db: number) => Math.max(0, Math.min(1, db / BARE_DB));
+  return Math.round(BARE_SCORE * share(free) + (100 - BARE_SCORE) * share(free - BARE_DB));
 }
 
 /** What sounds from another onset on is its, as far as it is as loud; of several the one that has most stands for all. */

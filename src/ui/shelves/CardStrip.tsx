@@ -3,7 +3,9 @@
 import { useDraggable } from '@dnd-kit/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useRef } from 'react';
+import { minus } from '../parts/figures';
 import { MiniWave } from '../parts/MiniWave';
+import { wholeness } from './reasons';
 import { stretchOfShelved } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
@@ -120,6 +122,7 @@ const Card = memo(function Card(props: CardProps) {
     data: { stretch: stretchOfShelved(entry) },
   });
   const { score } = heard.isolation;
+  const whole = wholeness(heard.cutShortDb);
   return (
     <li
       ref={setNodeRef}
@@ -133,7 +136,7 @@ const Card = memo(function Card(props: CardProps) {
         type="button"
         data-testid="shelf-slice"
         aria-pressed={selected}
-        aria-label={`Slice ${number}${several ? ` of ${recording.title}` : ''}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}`}
+        aria-label={`Slice ${number}${several ? ` of ${recording.title}` : ''}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}, ${whole}`}
         className="block w-full px-2 pt-1 pb-1 text-left"
         onPointerEnter={() => onHover?.(entry)}
         onClick={(event) => {
@@ -151,7 +154,15 @@ const Card = memo(function Card(props: CardProps) {
         />
         <span className="flex items-baseline justify-between text-[12px]">
           <span className="figure text-soft">{number}</span>
-          <span className="figure" title="Isolation: how free it is of other sounds, 0 to 100">
+          {heard.cutShortDb !== null && (
+            <span className="figure text-[11px] text-soft" title={`It is ${whole} against its loudest`}>
+              cut {minus(heard.cutShortDb.toFixed(0))} dB
+            </span>
+          )}
+          <span
+            className="figure"
+            title={`Isolation: how free it is of other sounds, 0 to 100; it ${heard.cutShortDb === null ? '' : 'is '}${whole}`}
+          >
             {score}
           </span>
         </span>

@@ -6,7 +6,7 @@ import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length, minus, sureness } from '../parts/figures';
-import { reasonOf } from './reasons';
+import { reasonOf, wholeness } from './reasons';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface ReportProps {
@@ -137,7 +137,7 @@ export function SliceReport({
             <span className="figure text-[15px] font-semibold" data-testid="isolation">
               {isolation.score}
             </span>
-            <span className="text-soft"> of 100</span>
+            <span className="text-soft"> of 100, {wholeness(heard.cutShortDb)}</span>
           </p>
           {isolation.reasons.length === 0 ? (
             <p>Nothing foreign is heard in it.</p>

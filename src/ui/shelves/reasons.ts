@@ -7,6 +7,11 @@ export function reasonOf(reason: Impurity, tail: TailOf | null): string {
   return `${whatOf(reason, tail)}: ${reason.db > 0 ? '+' : ''}${decibels(reason.db)}`;
 }
 
+/** Whether a slice rings out, or how loud it still is where it is cut off. */
+export function wholeness(cutShortDb: number | null): string {
+  return cutShortDb === null ? 'rings out' : `cut short at ${decibels(cutShortDb)}`;
+}
+
 function whatOf(reason: Impurity, tail: TailOf | null): string {
   switch (reason.kind) {
     case 'tail before':

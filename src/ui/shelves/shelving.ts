@@ -57,6 +57,9 @@ export function barestOfEach(
   return fillPads(kit, barest.map(stretchOfShelved), () => crypto.randomUUID(), applied);
 }
 
+/** A barest slice whose isolation is under this, about 17 dB, is told to be none. */
+const NOT_BARE = 40;
+
 /** Why a slice's family or place is doubtful, a sentence each; none where nothing is. */
 export function doubtsOf(shelf: ShelfOfSlices): string[] {
   const doubts: string[] = [];
@@ -64,7 +67,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   if (!barest) return doubts;
   if (!likelyDrum(shelf)) doubts.push(`It is likely no drum (${sureness(1 - shelf.drum)}).`);
   else if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
-  if (barest.heard.isolation.score < 40)
+  if (barest.heard.isolation.score < NOT_BARE)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
   // What lies on the pad is this slice, of which a person may have said another family than its shelf's.
   const others = barest.heard.guess.contains.filter((family) => family !== barest.heard.family);

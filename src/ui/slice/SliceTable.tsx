@@ -21,7 +21,7 @@ import { ListHead } from '../parts/ListHead';
 import { arrange, mannerOf, type Order, type Sorters } from '../parts/listing';
 import { TextField } from '../parts/TextField';
 import { VirtualRows } from '../parts/VirtualRows';
-import { reasonOf } from '../shelves/reasons';
+import { reasonOf, wholeness } from '../shelves/reasons';
 import type { ShelvedSlice } from '../shelves/use-heard';
 import { stretchOf } from './Handles';
 import { type HeldEdges, useHeldSlice } from './use-held';
@@ -252,9 +252,12 @@ function Figures({ slice, held, source, time }: Pick<RowProps, 'slice' | 'held' 
 }
 
 /** How bare a slice is, and why it is not barer. */
-function isolationText({ heard: { isolation }, tail }: ShelvedSlice): string {
+function isolationText({ heard: { isolation, cutShortDb }, tail }: ShelvedSlice): string {
   const reasons = isolation.reasons.map((reason) => reasonOf(reason, tail));
-  return [`Isolation ${isolation.score} of 100: how free it is of other sounds`, ...reasons].join('\n');
+  return [
+    `Isolation ${isolation.score} of 100: how free it is of other sounds; ${wholeness(cutShortDb)}`,
+    ...reasons,
+  ].join('\n');
 }
 
 /** For each slice, the keys of the pads that play what was taken from it. */

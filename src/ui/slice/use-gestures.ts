@@ -58,8 +58,7 @@ export function useGestures(
       (onset) => onset.frame > startFrame + SAME_SOUND_S * recording.sampleRate,
     )?.frame ?? recording.frames;
 
-  const ringsOn = () =>
-    !changesNothing(untilItDiesAway(view.slices, [...ids], diesAway, recording.frames, true));
+  const ringsOn = () => !changesNothing(untilItDiesAway(view.slices, [...ids], diesAway, recording.frames, true));
 
   return {
     endOf: (mark, overNext = false) => (overNext ? diesAway(mark) : Math.min(diesAway(mark), nextOnset(mark))),
