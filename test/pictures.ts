@@ -59,7 +59,7 @@ async function main(): Promise<void> {
       await p.locator('h1').click();
       for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
     });
-    await take('split-grid', slice('Automaton drummer'), 'lamplight', async (p) => {
+    await take('split-grid', slice('Fairground drummer'), 'lamplight', async (p) => {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       await p.getByRole('button', { name: 'Grid' }).click();
       await p.getByLabel('Follow').fill('100');

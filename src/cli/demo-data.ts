@@ -92,7 +92,7 @@ const STORY: Readonly<Record<string, Partial<Recording>>> = {
   'Headrace loop': { what: 'loop', place: 'Stone floor', madeOn: '4 March', tempoBpm: 168, tags: ['busy', 'drummer'] },
   'Sack-floor takes': { what: 'take', place: 'Sack floor', madeOn: '11 March', tags: ['props'] },
   "Lock-keeper's waltz": { what: 'song', place: 'Stone floor', madeOn: 'Spring', tempoBpm: 116, tags: ['band'] },
-  'Automaton drummer': { what: 'loop', place: 'Fairground', tempoBpm: 112, tags: ['clockwork'] },
+  'Fairground drummer': { what: 'loop', place: 'Fairground', tempoBpm: 112, tags: ['clockwork'] },
 };
 
 /** Finds the onsets of what has just come in, as the server does in its own time. */
@@ -162,7 +162,7 @@ interface Wanted {
 }
 
 const MILLSTONE: readonly Wanted[] = [
-  { position: 0, name: 'Kick Sluice 1', sounds: [{ recording: 0, voice: 'kick' }] },
+  { position: 0, name: 'Kick Sluice 01', sounds: [{ recording: 0, voice: 'kick' }] },
   {
     position: 1,
     name: 'Kick layered',
@@ -171,27 +171,27 @@ const MILLSTONE: readonly Wanted[] = [
       { recording: 2, voice: 'thud', levelDb: -6, semitones: -3 },
     ],
   },
-  { position: 2, name: 'Tom Headrace 1', sounds: [{ recording: 1, voice: 'low tom' }], pan: -0.2 },
-  { position: 3, name: 'Tom Sluice 1', sounds: [{ recording: 0, voice: 'high tom' }], pan: 0.15 },
-  { position: 8, name: 'Snare Sluice 1', sounds: [{ recording: 0, voice: 'snare' }] },
-  { position: 9, name: 'Snare Headrace 1', sounds: [{ recording: 1, voice: 'tight snare' }] },
-  { position: 11, name: 'Clap Automaton 1', sounds: [{ recording: 4, voice: 'clap' }], levelDb: -3 },
+  { position: 2, name: 'Tom Headrace 01', sounds: [{ recording: 1, voice: 'low tom' }], pan: -0.2 },
+  { position: 3, name: 'Tom Sluice 01', sounds: [{ recording: 0, voice: 'high tom' }], pan: 0.15 },
+  { position: 8, name: 'Snare Sluice 01', sounds: [{ recording: 0, voice: 'snare' }] },
+  { position: 9, name: 'Snare Headrace 01', sounds: [{ recording: 1, voice: 'tight snare' }] },
+  { position: 11, name: 'Clap Fairground 01', sounds: [{ recording: 4, voice: 'clap' }], levelDb: -3 },
   {
     position: 16,
-    name: 'Closed hat Sluice 1',
+    name: 'Closed hat Sluice 01',
     sounds: [{ recording: 0, voice: 'closed hat' }],
     chokeGroup: 1,
     levelDb: -4,
   },
   {
     position: 18,
-    name: 'Open hat Sluice 1',
+    name: 'Open hat Sluice 01',
     sounds: [{ recording: 0, voice: 'open hat' }],
     chokeGroup: 1,
     levelDb: -4,
   },
-  { position: 24, name: 'Chain Sack floor 1', sounds: [{ recording: 2, voice: 'chain' }] },
-  { position: 25, name: 'Clank Sack floor 1', sounds: [{ recording: 2, voice: 'clank' }] },
+  { position: 24, name: 'Chain Sack floor 01', sounds: [{ recording: 2, voice: 'chain' }] },
+  { position: 25, name: 'Clank Sack floor 01', sounds: [{ recording: 2, voice: 'clank' }] },
 ];
 
 function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readonly string[]): void {

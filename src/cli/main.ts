@@ -29,7 +29,11 @@ program
   )
   .option('--spacing <ms>', 'by attack: least time between onsets', between('a spacing in ms', 5, 1000))
   .addOption(new Option('--band <band>', 'by attack: what is listened to').choices(BANDS))
-  .option('--strongest <n>', 'by attack: only so many', between('a number of slices', 1, 100_000))
+  .option(
+    '--most <n>',
+    'at most so many slices: the strongest attacks, the loudest sounds, the first of a grid or of marks',
+    between('a number of slices', 1, 100_000),
+  )
   .option('--pre-roll <ms>', 'by attack: start so long before it', between('a pre-roll in ms', 0, 500))
   .option(
     '--threshold <dBFS>',

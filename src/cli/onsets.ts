@@ -42,7 +42,7 @@ export interface OnsetOptions {
   readonly sensitivity?: number;
   readonly spacing?: number;
   readonly band?: Band;
-  readonly strongest?: number;
+  readonly most?: number;
   readonly preRoll?: number;
   readonly threshold?: number;
   readonly shortestSound?: number;
@@ -64,7 +64,7 @@ function splitOf(o: OnsetOptions): Split {
     sensitivity: o.sensitivity,
     spacingMs: o.spacing,
     band: o.band,
-    strongest: o.strongest,
+    strongest: o.most,
     preRollMs: o.preRoll,
     thresholdDb: o.threshold,
     shortestSoundMs: o.shortestSound,

@@ -18,10 +18,17 @@ export const Browser = z.string().regex(/^[0-9a-z-]{8,40}$/);
 /** Names the open page, so that it can tell what it did itself from what another tab did. */
 const Tab = z.string().max(40).default('');
 
+/** Names a request as its sender does: sent again with the same key it is answered as before and not done twice. */
+export const RequestKey = z
+  .string()
+  .regex(/^[0-9a-z-]{8,40}$/)
+  .optional();
+
 /** All changes of one gesture, committed together or not at all. */
 export const EditRequest = z.object({
   browser: Browser,
   tab: Tab,
+  key: RequestKey,
   label: z.string().min(1).max(200),
   changes: z.array(Change).min(1).max(20000),
 });
@@ -34,7 +41,12 @@ export type Touched = z.infer<typeof Touched>;
 export const EditAnswer = z.object({ editId: z.number().int(), label: z.string(), touched: z.array(Touched) });
 export type EditAnswer = z.infer<typeof EditAnswer>;
 
-export const UndoRequest = z.object({ browser: Browser, tab: Tab, direction: z.enum(['undo', 'redo']) });
+export const UndoRequest = z.object({
+  browser: Browser,
+  tab: Tab,
+  key: RequestKey,
+  direction: z.enum(['undo', 'redo']),
+});
 
 export const HistoryEntry = z.object({
   id: z.number().int(),

@@ -27,6 +27,8 @@ export interface RecordingView extends Stored<Recording> {
   readonly hitCount: number;
   readonly padCount: number;
   readonly kits: readonly string[];
+  /** Names of other files that hold the same audio, as they came in later. */
+  readonly otherNames: readonly string[];
 }
 
 /** What a recording came in as. */

@@ -259,7 +259,7 @@ function waltz(): DemoRecording {
   };
 }
 
-function automaton(): DemoRecording {
+function fairgroundDrummer(): DemoRecording {
   const strikes = rows(112, 4, [
     ['soft kick', 'X...X... X...X... X...X... X...X...'],
     ['clap', '....X... ....X... ....X... ....X..x'],
@@ -272,8 +272,8 @@ function automaton(): DemoRecording {
   scaleToPeak(audio, 0.85);
   addNoise(audio, 0.0004, 901);
   return {
-    title: 'Automaton drummer',
-    fileName: 'automaton-drummer.wav',
+    title: 'Fairground drummer',
+    fileName: 'fairground-drummer.wav',
     notes: "The fairground organ's clockwork drummer, turned by hand: no clock, about 112 BPM.",
     encoding: 's16',
     audio,
@@ -284,5 +284,5 @@ function automaton(): DemoRecording {
 
 /** All recordings of the demo scenario, made anew; the same bits every time on one machine. */
 export function demoRecordings(): DemoRecording[] {
-  return [sluiceLoop(), headraceLoop(), sackFloorTakes(), waltz(), automaton()];
+  return [sluiceLoop(), headraceLoop(), sackFloorTakes(), waltz(), fairgroundDrummer()];
 }

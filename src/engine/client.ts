@@ -65,6 +65,13 @@ export class EngineClient {
     return most;
   }
 
+  /** The highest sample of the output since this was last asked, linear: over 1 it is over full scale. */
+  takeHighest(): number {
+    const highest = this.state[State.highest] as number;
+    this.state[State.highest] = 0;
+    return highest;
+  }
+
   /** Decaying peak of the output, linear. */
   get peak(): number {
     return this.state[State.peak] as number;

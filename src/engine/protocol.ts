@@ -20,8 +20,8 @@ export const Kind = {
   addLayer: 5,
 } as const;
 
-/** Layout of the shared state: written by the audio thread, read by the page, which sets `mostVoices` back to 0. */
-export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, length: 8 } as const;
+/** Layout of the shared state: written by the audio thread, read by the page, which sets `mostVoices` and `highest` back to 0. */
+export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, highest: 4, length: 8 } as const;
 
 export interface Shared {
   readonly memory: SharedArrayBuffer;

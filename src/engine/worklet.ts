@@ -30,11 +30,12 @@ class Voices extends AudioWorkletProcessor {
     const left = out[0] as Float32Array;
     const right = out[1] as Float32Array;
     this.engine.process(left, right, left.length);
-    let peak = (this.state[State.peak] as number) * 0.97;
+    let highest = 0;
     for (let i = 0; i < left.length; i++) {
-      peak = Math.max(peak, Math.abs(left[i] as number), Math.abs(right[i] as number));
+      highest = Math.max(highest, Math.abs(left[i] as number), Math.abs(right[i] as number));
     }
-    this.state[State.peak] = peak;
+    this.state[State.peak] = Math.max((this.state[State.peak] as number) * 0.97, highest);
+    this.state[State.highest] = Math.max(this.state[State.highest] as number, highest);
     this.state[State.frame] = this.engine.frame;
     this.state[State.mostVoices] = Math.max(this.state[State.mostVoices] as number, this.engine.activeVoices);
     this.state[State.received] = this.received;

@@ -1,5 +1,11 @@
+import { Suspense } from 'react';
 import { HitsPage } from '@/ui/hits/HitsPage';
 
 export default function Page() {
-  return <HitsPage />;
+  // What the address asks for is known in the browser only.
+  return (
+    <Suspense>
+      <HitsPage />
+    </Suspense>
+  );
 }

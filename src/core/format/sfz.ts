@@ -1,5 +1,6 @@
 /** One playable sound of an instrument, in the terms SFZ shares with every sampler. */
 export interface SfzRegion {
+  /** Path from the SFZ file's folder. */
   readonly sample: string;
   readonly note: number;
   readonly levelDb: number;
@@ -16,7 +17,7 @@ export interface SfzRegion {
  * square, which is the one this project plays. What level a centred pan has, SFZ leaves to the player.
  */
 export function writeSfz(title: string, regions: readonly SfzRegion[]): string {
-  const lines = [`// ${oneLine(title)}`, '<control>', 'default_path=samples/', '<group>', 'amp_veltrack=100', ''];
+  const lines = [`// ${oneLine(title)}`, '<group>', 'amp_veltrack=100', ''];
   for (const region of regions) {
     lines.push(
       '<region>',

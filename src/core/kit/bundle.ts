@@ -1,12 +1,12 @@
 import type { SampleEncoding } from '../format/pcm';
 import { writeSfz } from '../format/sfz';
 import { writeWav } from '../format/wav';
-import { freeName, safeFileName } from '../naming/names';
+import { freeName, paddedNumber, safeFileName } from '../naming/names';
 import { type Credit, creditsSheet } from './credits';
 import { noteOf } from './layout';
 import type { Pad } from './model';
 import { printPad, type ReadHit } from './render';
-import type { LayerWithHit } from './sound';
+import { groupOf, type LayerWithHit } from './sound';
 
 export interface BundlePad {
   readonly pad: Pad;
@@ -16,6 +16,14 @@ export interface BundlePad {
 export interface BundleFile {
   readonly path: string;
   readonly bytes: Uint8Array<ArrayBuffer>;
+}
+
+export interface BundleOptions {
+  readonly encoding?: SampleEncoding;
+  /** A copy for oneself: the bundle says so. */
+  readonly isPrivate?: boolean;
+  /** File names begin with the pad's place in the kit, so that they sort as the pads lie. */
+  readonly isNumbered?: boolean;
 }
 
 const PRIVATE = [
@@ -34,22 +42,24 @@ export function* bundleFiles(
   pads: readonly BundlePad[],
   credits: readonly Credit[],
   read: ReadHit,
-  { encoding = 's24', isPrivate = false }: { readonly encoding?: SampleEncoding; readonly isPrivate?: boolean } = {},
+  { encoding = 's24', isPrivate = false, isNumbered = false }: BundleOptions = {},
 ): Generator<BundleFile> {
   const filled = pads.filter((p) => p.layers.length > 0).sort((a, b) => a.pad.position - b.pad.position);
   const taken = new Set<string>();
   const regions = [];
-  for (const { pad, layers } of filled) {
-    const file = `${freeName(safeFileName(pad.name), taken)}.wav`;
+  for (const [i, { pad, layers }] of filled.entries()) {
+    const plain = safeFileName(pad.name);
+    const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
+    const file = `${freeName(wanted, taken)}.wav`;
     taken.add(file.slice(0, -4));
     yield { path: `samples/${file}`, bytes: writeWav(printPad(pad, layers, read), encoding) };
     regions.push({
-      sample: file,
-      note: noteOf(pad.position),
+      sample: `samples/${file}`,
+      note: noteOf(pad),
       levelDb: pad.levelDb,
       pan: pad.pan,
       held: pad.mode === 'held',
-      chokeGroup: pad.chokeGroup,
+      chokeGroup: groupOf(pad),
       label: pad.name,
     });
   }

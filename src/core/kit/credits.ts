@@ -21,7 +21,8 @@ export function creditsSheet(kitName: string, credits: readonly Credit[]): strin
       `  licence:        ${RIGHTS_LABEL[credit.rightsKind]}${credit.text ? ` - ${credit.text.replace(/\s+/g, ' ')}` : ''}`,
     );
     lines.push(`  may be shared:  ${mayBeShared(credit)}`);
-    lines.push(`  heard on:       ${credit.pads.join(', ')}`, '');
+    if (credit.pads.length > 0) lines.push(`  heard on:       ${credit.pads.join(', ')}`);
+    lines.push('');
   }
   return lines.join('\r\n');
 }

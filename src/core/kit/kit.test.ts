@@ -1,15 +1,17 @@
 import { readWav } from '../format/wav';
-import type { Hit } from '../hit/model';
+import type { Family, Hit } from '../hit/model';
 import { HIT_DEFAULTS } from '../hit/model';
 import { contiguousRegions } from '../onset/select';
+import { VoiceEngine } from '../play/engine';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { type BundlePad, bundleFiles } from './bundle';
 import { creditsSheet } from './credits';
-import { freePosition, noteOf, positionOfKey, ROWS } from './layout';
+import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
 import { LAYER_DEFAULTS, PAD_DEFAULTS, Pad } from './model';
 import { rebuild } from './rebuild';
 import { printPad } from './render';
+import { groupOf, padSound } from './sound';
 
 function noise(frames: number, channels: number, sampleRate = 44100): Audio {
   const random = seededRandom(3);
@@ -65,7 +67,7 @@ function padOf(
 
 describe('layout', () => {
   test('32 pads, each with a note and a key of its own', () => {
-    const notes = Array.from({ length: 32 }, (_, p) => noteOf(p));
+    const notes = Array.from({ length: 32 }, (_, p) => noteOfPlace(p));
     expect(new Set(notes).size).toBe(32);
     expect(new Set(ROWS.flatMap((r) => r.codes)).size).toBe(32);
     expect(positionOfKey('KeyZ')).toBe(0);
@@ -74,16 +76,43 @@ describe('layout', () => {
   });
 
   test('roles lie on the notes of the General MIDI percussion key map (RP-003)', () => {
-    const key = (position: number) => noteOf(position);
+    const key = (position: number) => noteOfPlace(position);
     // 36 Bass Drum 1, 35 Acoustic Bass Drum, 38 Acoustic Snare, 40 Electric Snare, 42 Closed Hi Hat, 46 Open Hi-Hat, 49 Crash Cymbal 1
     expect([key(0), key(1), key(8), key(9), key(16), key(18), key(19)]).toEqual([36, 35, 38, 40, 42, 46, 49]);
   });
 
   test('a sound goes to its own row while there is room', () => {
     expect(freePosition(new Set(), 'closed hat')).toBe(16);
-    expect(freePosition(new Set([8, 9]), 'snare')).toBe(10);
-    expect(freePosition(new Set(Array.from({ length: 8 }, (_, i) => i)), 'kick')).toBe(8);
+    // The next ones are the rim's and the clap's; the first that is no role's own is the fifth.
+    expect(freePosition(new Set([8, 9]), 'snare')).toBe(12);
     expect(freePosition(new Set(Array.from({ length: 32 }, (_, i) => i)), null)).toBeNull();
+  });
+
+  test("a sound lies on one of its role's own notes of the General MIDI percussion key map (RP-003)", () => {
+    const takes = (family: Family | null, count: number) => {
+      const taken = new Set<number>();
+      return Array.from({ length: count }, () => {
+        const position = freePosition(taken, family) as number;
+        taken.add(position);
+        return noteOfPlace(position);
+      });
+    };
+    expect(takes('open hat', 1)).toEqual([46]);
+    expect(takes('closed hat', 2)).toEqual([42, 44]);
+    expect(takes('kick', 2)).toEqual([36, 35]);
+    expect([...takes('tom', 6)].sort()).toEqual([41, 43, 45, 47, 48, 50]);
+    expect(takes('cymbal', 1)).toEqual([49]);
+    expect([takes('rim', 1), takes('clap', 1)]).toEqual([[37], [39]]);
+    // What is more than its role has notes for, and what is of no sure family, stays off the notes of other roles.
+    const roles = [35, 36, 37, 38, 39, 40, 41, 42, 43, 44, 45, 46, 47, 48, 49, 50, 51, 53, 55, 57];
+    for (const note of [...takes('kick', 14).slice(2), ...takes(null, 12), ...takes('effect', 12)])
+      expect(roles).not.toContain(note);
+    expect(new Set(takes('snare', 32)).size).toBe(32);
+  });
+
+  test('a pad has the note of its place unless it was given another', () => {
+    expect(noteOf({ position: 0, note: null })).toBe(36);
+    expect(noteOf({ position: 0, note: 60 })).toBe(60);
   });
 });
 
@@ -174,6 +203,23 @@ describe('rebuild', () => {
   });
 });
 
+test('a pad of one voice chokes itself alone, live and in the SFZ file; a choke group goes before', () => {
+  expect(groupOf({ position: 3, oneVoice: false, chokeGroup: 0 })).toBe(0);
+  const own = [3, 4].map((position) => groupOf({ position, oneVoice: true, chokeGroup: 0 }));
+  expect(new Set([...own, 0, 1, 2, 3, 4, 5, 6, 7, 8]).size).toBe(11);
+  expect(groupOf({ position: 3, oneVoice: true, chokeGroup: 2 })).toBe(2);
+  const { pad, layers } = padOf(3, { oneVoice: true });
+  const sound = padSound(pad, layers, 44100, () => ({ left: 0, right: 0, firstFrame: 0, sampleRate: 44100 }), 1);
+  const engine = new VoiceEngine(44100, new Float32Array(2000).fill(0.5));
+  engine.setPad(3, sound);
+  const out = [new Float32Array(1000), new Float32Array(1000)] as const;
+  engine.strike(3, 127, 0);
+  engine.strike(3, 127, 300);
+  engine.process(out[0], out[1], 700);
+  // The first strike has faded out within 4 ms of the second: one voice sounds.
+  expect(engine.activeVoices).toBe(1);
+});
+
 describe('bundle', () => {
   const pads = [
     padOf(0, { name: 'Kick/one', levelDb: -3 }),
@@ -202,11 +248,16 @@ describe('bundle', () => {
     expect(report).toMatchObject({ frames: 1000, format: { encoding: 's24', sampleRate: 44100, channelCount: 2 } });
   });
 
+  test('files are numbered in the order of the pads where that is wanted', () => {
+    const numbered = [...bundleFiles('Kit', pads, [], read, { isNumbered: true })].map(({ path }) => path);
+    expect(numbered.slice(0, 3)).toEqual(['samples/01 Kick-one.wav', 'samples/02 Hat.wav', 'samples/03 hat.wav']);
+  });
+
   test('level, pan, play mode and choke groups are in the SFZ file', () => {
     const sfz = new TextDecoder().decode(files[3]?.bytes);
     const regions = sfz.split('<region>').slice(1);
     expect(regions[0]).toMatch(
-      /sample=Kick-one\.wav\nkey=36\npitch_keycenter=36\nvolume=-3\npan=0\nloop_mode=one_shot\n/,
+      /sample=samples\/Kick-one\.wav\nkey=36\npitch_keycenter=36\nvolume=-3\npan=0\nloop_mode=one_shot\n/,
     );
     expect(regions[1]).toMatch(/pan=-50\nloop_mode=one_shot\ngroup=1\noff_by=1/);
     expect(regions[2]).toMatch(/loop_mode=no_loop/);

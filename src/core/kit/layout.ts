@@ -50,8 +50,14 @@ export function rowOf(position: number): Row {
   return ROWS[Math.floor(position / 8)] as Row;
 }
 
-export function noteOf(position: number): number {
+/** The MIDI note of a place: what plays a pad that has none of its own. */
+export function noteOfPlace(position: number): number {
   return rowOf(position).notes[position % 8] as number;
+}
+
+/** The MIDI note that plays a pad. */
+export function noteOf({ position, note }: { readonly position: number; readonly note: number | null }): number {
+  return note ?? noteOfPlace(position);
 }
 
 /** What the General MIDI percussion key map calls the notes of the pads, as families. */
@@ -68,7 +74,7 @@ const FAMILY_OF_NOTE: ReadonlyMap<number, Family> = new Map([
 
 /** The family that a pad's note is for: what is laid there without a family of its own is that. */
 export function familyOfPad(position: number): Family {
-  return FAMILY_OF_NOTE.get(noteOf(position)) ?? 'percussion';
+  return FAMILY_OF_NOTE.get(noteOfPlace(position)) ?? 'percussion';
 }
 
 /** The pad position of a physical key, or null. */
@@ -80,15 +86,37 @@ export function positionOfKey(code: string): number | null {
   return null;
 }
 
+/** The US cap of a pad's key. */
+export function capOf(position: number): string {
+  return rowOf(position).caps[position % 8] as string;
+}
+
+const PLACES = Array.from({ length: PAD_COUNT }, (_, position) => position);
+const ODD_ROW = ROWS.length - 1;
+const isIn = (row: number) => (position: number) => Math.floor(position / 8) === row;
+
+/** Places in the order in which a sound of a family takes them, each once. */
+function placesFor(family: Family | null): number[] {
+  const home = ROWS.findIndex((row) => family !== null && row.families.includes(family));
+  const own = PLACES.filter((position) => home >= 0 && home < ODD_ROW && familyOfPad(position) === family);
+  const unclaimed = PLACES.filter((position) => familyOfPad(position) === 'percussion');
+  return [
+    ...new Set([
+      ...own,
+      // Beside its like, on a note that is no other role's; then in the odd row, and only then on another role's note.
+      ...unclaimed.filter(isIn(home)),
+      ...PLACES.filter(isIn(ODD_ROW)),
+      ...unclaimed,
+      ...PLACES.filter(isIn(home)),
+      ...PLACES,
+    ]),
+  ];
+}
+
 /**
- * The next free position for a sound: in its family's row first, then from the bottom up. Without a family the rows are
- * filled in order. Null when all are taken.
+ * The next free position for a sound: on one of its role's own notes, else where no other role is at home. What has no
+ * family goes to the odd row. Null when all are taken.
  */
 export function freePosition(taken: ReadonlySet<number>, family: Family | null): number | null {
-  const home = family ? ROWS.findIndex((row) => row.families.includes(family)) : 0;
-  for (let i = 0; i < PAD_COUNT; i++) {
-    const position = (home * 8 + i) % PAD_COUNT;
-    if (!taken.has(position)) return position;
-  }
-  return null;
+  return placesFor(family).find((position) => !taken.has(position)) ?? null;
 }

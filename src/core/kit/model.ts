@@ -32,6 +32,10 @@ export const Pad = z.object({
   chokeGroup: z.number().int().min(0).max(CHOKE_GROUPS),
   /** Fade before the end of the sound, so that a cut tail does not click. */
   fadeOutMs: z.number().min(0).max(2000),
+  /** MIDI note where it is not the place's own. */
+  note: z.number().int().min(0).max(127).nullable().default(null),
+  /** A new strike fades out what the pad still sounds. */
+  oneVoice: z.boolean().default(false),
 });
 export type Pad = z.infer<typeof Pad>;
 
@@ -81,6 +85,8 @@ export const PAD_DEFAULTS = {
   mode: 'one-shot',
   chokeGroup: 0,
   fadeOutMs: 2,
+  note: null,
+  oneVoice: false,
 } as const satisfies Partial<Pad>;
 
 export const LAYER_DEFAULTS = { levelDb: 0, semitones: 0, cents: 0 } as const satisfies Partial<Layer>;

@@ -1,7 +1,7 @@
 import type { Hit } from '../hit/model';
 import { type LayerSound, type PadSound, panGains } from '../play/sound';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
-import type { Layer, Pad } from './model';
+import { CHOKE_GROUPS, type Layer, type Pad } from './model';
 
 /** A layer of a pad with its hit. */
 export interface LayerWithHit {
@@ -15,6 +15,12 @@ export interface PooledSource {
   readonly right: number;
   readonly firstFrame: number;
   readonly sampleRate: number;
+}
+
+/** The group in which a pad is choked: its choke group, or one of its own where it plays one voice at a time; 0 for none. */
+export function groupOf({ chokeGroup, oneVoice, position }: Pick<Pad, 'chokeGroup' | 'oneVoice' | 'position'>): number {
+  if (chokeGroup > 0) return chokeGroup;
+  return oneVoice ? CHOKE_GROUPS + 1 + position : 0;
 }
 
 /**
@@ -49,7 +55,7 @@ export function padSound(
     gainLeft: left * level,
     gainRight: right * level,
     held: pad.mode === 'held',
-    chokeGroup: pad.chokeGroup,
+    chokeGroup: groupOf(pad),
     fadeOutFrames: msToFrames(pad.fadeOutMs, engineRate),
     layers: sounds,
   };

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { cleanName, freeName, nameFromPattern, safeFileName, titleFromFileName } from './names';
+import { cleanName, freeName, nameFromPattern, paddedNumber, safeFileName, titleFromFileName } from './names';
 
 test('control characters and line breaks become spaces', () => {
   expect(cleanName(' a\u0000b\n\tc  d ')).toBe('a b c d');
@@ -18,12 +18,28 @@ test('a name that is taken gets the next number, case aside', () => {
   expect(freeName('Kick', new Set(['snare']))).toBe('Kick');
   expect(freeName('Kick', new Set(['kick', 'Kick 2']))).toBe('Kick 3');
   expect(freeName('Kick 7', new Set(['Kick 7']))).toBe('Kick 8');
+  expect(freeName('Kick 09', new Set(['Kick 09']))).toBe('Kick 10');
+  expect(freeName('Kick 01', new Set(['Kick 01', 'Kick 02']))).toBe('Kick 03');
 });
 
 test('the pattern is filled in, unknown words are left', () => {
-  const parts = { family: 'Kick', source: 'Sluice', number: 3 };
-  expect(nameFromPattern('{family} {source} {number}', parts)).toBe('Kick Sluice 3');
-  expect(nameFromPattern('{number}-{who}', parts)).toBe('3-{who}');
+  const parts = { family: 'Kick', source: 'Sluice', number: '03' };
+  expect(nameFromPattern('{family} {source} {number}', parts)).toBe('Kick Sluice 03');
+  expect(nameFromPattern('{number}-{who}', parts)).toBe('03-{who}');
+});
+
+test('where the family is not known the name is of source and number', () => {
+  const parts = { family: '', source: 'Sluice', number: '12' };
+  expect(nameFromPattern('{family} {source} {number}', parts)).toBe('Sluice 12');
+  expect(nameFromPattern('{number}-{family}', parts)).toBe('12');
+  expect(nameFromPattern('{family}', parts)).toBe('Sluice');
+});
+
+test('numbers are as wide as the largest, so that names sort as they count', () => {
+  expect([1, 12].map((n) => paddedNumber(n, 40))).toEqual(['01', '12']);
+  expect(paddedNumber(7, 1200)).toBe('0007');
+  const names = Array.from({ length: 130 }, (_, i) => paddedNumber(i + 1, 130));
+  expect([...names].sort()).toEqual(names);
 });
 
 test('file names hold nothing that a file system or a path minds', () => {

@@ -34,14 +34,15 @@ export function titleFromFileName(fileName: string): string {
   }
 }
 
-/** `name`, or where it is taken `name 2`, `name 3`, ...; a number the name already ends in is counted on. */
+/** `name`, or where it is taken `name 2`, `name 3`, ...; a number the name already ends in is counted on, as wide as it is. */
 export function freeName(name: string, taken: ReadonlySet<string>): string {
   const lower = new Set([...taken].map((t) => t.toLocaleLowerCase('en')));
   if (!lower.has(name.toLocaleLowerCase('en'))) return name;
   const match = /^(.*\S) (\d{1,6})$/.exec(name);
   const stem = match?.[1] ?? name;
+  const width = match?.[2]?.startsWith('0') ? match[2].length : 1;
   for (let n = match ? Number(match[2]) + 1 : 2; ; n++) {
-    const next = `${[...stem].slice(0, LONGEST_NAME - 7).join('')} ${n}`;
+    const next = `${[...stem].slice(0, LONGEST_NAME - 7).join('')} ${String(n).padStart(width, '0')}`;
     if (!lower.has(next.toLocaleLowerCase('en'))) return next;
   }
 }
@@ -60,18 +61,24 @@ export function safeFileName(name: string): string {
 
 /** What a name pattern may speak of. */
 export interface NameParts {
+  /** Empty where it is not known: then the name says nothing of it. */
   readonly family: string;
   readonly source: string;
-  readonly number: number;
+  /** As it is written: padded with noughts, so that names sort. */
+  readonly number: string;
+}
+
+/** A number as wide as the largest of its kind, at least two digits. */
+export function paddedNumber(number: number, largest: number): string {
+  return String(number).padStart(Math.max(2, String(largest).length), '0');
 }
 
 export const DEFAULT_PATTERN = '{family} {source} {number}';
 
 /** Fills a pattern such as `{family} {source} {number}`; unknown words in braces are left as they stand. */
 export function nameFromPattern(pattern: string, parts: NameParts): string {
-  return cleanName(
-    pattern
-      .replace(/\{(family|source|number)\}/g, (_, key: keyof NameParts) => String(parts[key]))
-      .slice(0, LONGEST_NAME),
-  );
+  const filled = pattern.replace(/\{(family|source|number)\}/g, (_, key: keyof NameParts) => parts[key]);
+  // A part that is not known leaves no gap and no hyphen behind.
+  const tidy = parts.family === '' ? filled.replace(/^[\s\-_.,]+|[\s\-_.,]+$/g, '') : filled;
+  return cleanName([...(tidy || parts.source)].slice(0, LONGEST_NAME).join(''));
 }

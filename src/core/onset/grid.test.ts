@@ -2,7 +2,7 @@ import { seededRandom } from '../signal/random';
 import type { Candidate } from './detect';
 import { type ExactGrid, exactGrid, gridLines, gridRegions, quartersOf } from './grid';
 import { DEFAULT_SPLIT } from './split';
-import { estimateTempo } from './tempo';
+import { estimateTempo, inOctaveOf } from './tempo';
 
 const RATE = 44100;
 const stroke = (seconds: number, strength = 0.6): Candidate => {
@@ -108,6 +108,22 @@ test('a trimmed loop has the tempo of its length, to the frame', () => {
   const guess = estimateTempo(strokes, RATE, Math.round(seconds * RATE));
   expect(guess?.bpm).toBeCloseTo(94, 2);
   expect(guess?.beatFrame).toBe(0);
+});
+
+test('a guess is taken for its half or double where that is what is known, and else left', () => {
+  const guess = { bpm: 188.7, beatFrame: 5, confidence: 0.1 };
+  expect(inOctaveOf(guess, 94)).toEqual({ ...guess, bpm: 94.35 });
+  expect(inOctaveOf(guess, 188)).toEqual(guess);
+  expect(inOctaveOf(guess, 120)).toEqual(guess);
+});
+
+test('what rings on after the last bar is no step of its own, unless something is struck there', () => {
+  const total = Math.round(4.4 * RATE);
+  const eighths = (strokes: readonly Candidate[]) =>
+    gridRegions(linesOf(grid({ noteValue: '1/8' }), strokes, 4.4), 0.25 * RATE, total);
+  const played = Array.from({ length: 8 }, (_, i) => stroke(i * 0.5));
+  expect(eighths(played)).toHaveLength(16);
+  expect(eighths([...played, stroke(4.05)])).toHaveLength(18);
 });
 
 test('fewer than four strokes have no tempo', () => {

@@ -1,4 +1,5 @@
 import type { Candidate } from './detect';
+import { selectOnsets } from './select';
 import type { GridSplit, NoteValue, Region } from './split';
 import type { TempoGuess } from './tempo';
 
@@ -58,7 +59,27 @@ export function gridLines(
     if (frame > totalFrames - Math.min(0.25 * stepQuarters * quarter, 0.02 * sampleRate)) break;
     lines.push({ frame, step, bar: isWhole(quarters / barQuarters), beat: isWhole(quarters / beatQuarters) });
   }
-  return grid.pull > 0 ? pulled(lines, grid.pull, strokes, stepQuarters * quarter, sampleRate) : lines;
+  const struck = withoutEmptyEnd(lines, strokes, barQuarters * quarter, sampleRate, totalFrames);
+  return grid.pull > 0 ? pulled(struck, grid.pull, strokes, stepQuarters * quarter, sampleRate) : struck;
+}
+
+/**
+ * The lines without those of an unfinished last bar in which nothing is struck: what rings on after a loop's last bar is no
+ * step of its own.
+ */
+function withoutEmptyEnd(
+  lines: readonly GridLine[],
+  strokes: readonly Candidate[],
+  barFrames: number,
+  sampleRate: number,
+  totalFrames: number,
+): GridLine[] {
+  const last = lines.findLastIndex((line) => line.bar);
+  const bar = lines[last];
+  if (!bar || last === 0 || bar.frame + 0.98 * barFrames <= totalFrames) return [...lines];
+  const reach = bar.frame - (NEAR_MS / 1000) * sampleRate;
+  const struck = selectOnsets(strokes, {}, sampleRate).some((stroke) => stroke.frame >= reach);
+  return struck ? [...lines] : lines.slice(0, last);
 }
 
 function isWhole(value: number): boolean {

@@ -75,6 +75,46 @@ test('only the strongest, a band, and a lead before the attack', () => {
   expect(early.map((r) => r.startFrame)).toEqual([0, 1000 - 441, 2000 - 441, 3000 - 441]);
 });
 
+test.each([
+  ['attack', {}],
+  ['silence', {}],
+  ['grid', { noteValue: '1/16' }],
+  ['marks', {}],
+] as const)('a greatest number of slices gives that many by %s, and in a marked stretch too', (method, more) => {
+  const levels = { step: 100, values: Uint8Array.from({ length: 100 }, (_, n) => (n % 20 < 6 ? 200 + (n % 7) : 20)) };
+  const everything = heard(candidates, {
+    levels,
+    tempo: { bpm: 1600, beatFrame: 0, confidence: 1 },
+    fileMarks: [500, 1500, 2500, 3500, 6000].map((frame) => ({ frame, length: 0 })),
+  });
+  const split = attack({
+    method,
+    sensitivity: 1,
+    shortestGapMs: 5,
+    shortestSoundMs: 2,
+    leadInMs: 0,
+    tailMs: 0,
+    ...more,
+  });
+  expect(wantedRegions(split, everything).length).toBeGreaterThan(3);
+  for (const most of [1, 2, 3]) {
+    const regions = wantedRegions({ ...split, strongest: most }, everything);
+    expect(regions).toHaveLength(most);
+    expect(regions).toEqual([...regions].sort((a, b) => a.startFrame - b.startFrame));
+  }
+  const within = { startFrame: 400, endFrame: TOTAL };
+  expect(resplit([], { ...split, strongest: 2 }, everything, within).create).toHaveLength(2);
+});
+
+test('a stretch that begins on a hit has its attack, however its edge was placed, and not that of what follows', () => {
+  const ms = RATE / 1000;
+  const hits = heard([stroke(2000, 0.9), stroke(6000, 0.9)]);
+  for (const offMs of [-3, -0.5, 0, 0.5, 3, 8]) {
+    const within = { startFrame: Math.round(2000 + offMs * ms), endFrame: 6000 + 40 };
+    expect(resplit([], attack({}), hits, within).create.map((m) => m.startFrame)).toEqual([2000]);
+  }
+});
+
 test("a file's regions stay as they are, its points run to the next one or to the end of their sound", () => {
   const fileMarks = [
     { frame: 3000, length: 0 },

@@ -21,7 +21,7 @@ export const AttackSplit = z.object({
   sensitivity: z.number().min(0).max(1),
   spacingMs: z.number().min(5).max(1000),
   band: Band,
-  /** Only this many, the strongest; null for all. */
+  /** At most this many slices, whatever they are found by; null for all. Of attacks the strongest are kept. */
   strongest: z.number().int().min(1).max(100000).nullable(),
   /** Every slice starts this much before its attack. */
   preRollMs: z.number().min(0).max(500),

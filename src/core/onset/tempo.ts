@@ -56,6 +56,15 @@ export function estimateTempo(
   };
 }
 
+/** How near two tempi are for one to be the other, or its half or double. */
+const SAME_TEMPO = 0.03;
+
+/** A guess as the half or the double of itself, where that is the tempo that is known from elsewhere; else as it is. */
+export function inOctaveOf(guess: TempoGuess, knownBpm: number): TempoGuess {
+  const factor = [1, 0.5, 2].find((f) => Math.abs((guess.bpm * f) / knownBpm - 1) <= SAME_TEMPO) ?? 1;
+  return { ...guess, bpm: guess.bpm * factor };
+}
+
 /** A tempo and how likely it is the one that listeners tap, among it, its half and its double. */
 export interface TempoShare {
   readonly bpm: number;

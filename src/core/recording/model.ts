@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Family } from '../hit/model';
 import { PadSettings } from '../kit/model';
 import { Frame, Id, Name, Tags } from '../model';
 import { Split } from '../onset/split';
@@ -39,6 +40,8 @@ export const Recording = z.object({
   rightsOwner: z.string().max(200),
   rightsText: z.string().max(2000),
   notes: z.string().max(10000),
+  /** By what pattern hits taken from it are named; empty for the usual one. */
+  pattern: z.string().max(80).default(''),
 });
 export type Recording = z.infer<typeof Recording>;
 
@@ -73,6 +76,8 @@ export const Slice = z
     keepFrame: Frame.nullable().default(null),
     /** The shelf of slices of one drum that a person put it on; null where it stands by what is heard. */
     shelf: Id.nullable().default(null),
+    /** Other drums that are struck with it and that a person keeps in it on purpose. */
+    also: z.array(Family).max(8).default([]),
   })
   .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');
 export type Slice = z.infer<typeof Slice>;
@@ -84,4 +89,5 @@ export const SLICE_DEFAULTS = {
   locked: false,
   keepFrame: null,
   shelf: null,
-} as const satisfies Partial<Slice>;
+  also: [],
+} satisfies Partial<Slice>;

@@ -1,6 +1,6 @@
 import type { KitView } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
-import { type BundleFile, type BundlePad, bundleFiles } from '@/core/kit/bundle';
+import { type BundleFile, type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
 import type { LayerWithHit } from '@/core/kit/sound';
@@ -35,10 +35,14 @@ export function creditsOf(view: KitView): Credit[] {
  * The files of a stored kit's bundle, made one by one. Throws `refused` where it is to be passed on and holds what may
  * not be.
  */
-export function kitBundle(db: Db, kitId: string, isPrivate: boolean): { name: string; files: Generator<BundleFile> } {
+export function kitBundle(
+  db: Db,
+  kitId: string,
+  options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>,
+): { name: string; files: Generator<BundleFile> } {
   const view = kitView(db, kitId);
   const credits = creditsOf(view);
-  if (!isPrivate) requireShareable(view.kit.name, credits);
+  if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const read = (hit: Hit) => readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
-  return { name: view.kit.name, files: bundleFiles(view.kit.name, bundlePads(view), credits, read, { isPrivate }) };
+  return { name: view.kit.name, files: bundleFiles(view.kit.name, bundlePads(view), credits, read, options) };
 }

@@ -32,6 +32,8 @@ export function commitEdit(db: Db, request: EditRequest): EditAnswer {
   return keepingReferences(() =>
     db
       .transaction(() => {
+        const before = answered(db, request.key);
+        if (before) return before;
         const records = request.changes.flatMap((change) => apply(db, change));
         const touched = records.map((record) => touch(db, record));
         checkRules(db, records);
@@ -39,13 +41,47 @@ export function commitEdit(db: Db, request: EditRequest): EditAnswer {
         prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
         const editId = record(
           db,
-          { browser: request.browser, label: request.label, kind: 'edit', reverses: null, state: 'done' },
+          {
+            browser: request.browser,
+            label: request.label,
+            kind: 'edit',
+            reverses: null,
+            state: 'done',
+            key: request.key,
+          },
           records,
         );
         return { editId, label: request.label, touched: lastOfEach(touched) };
       })
       .immediate(),
   );
+}
+
+/** What was answered to a request of this key, where it was done already and its answer was lost. */
+export function answered(db: Db, key: string | undefined): EditAnswer | null {
+  if (key === undefined) return null;
+  const edit = prepared(db, 'SELECT id, label FROM edit WHERE key = ?').get(key) as
+    | { id: number; label: string }
+    | undefined;
+  if (!edit) return null;
+  return { editId: edit.id, label: edit.label, touched: lastOfEach(readChanges(db, edit.id).map((c) => touch(db, c))) };
+}
+
+export function readChanges(db: Db, editId: number): ChangeRecord[] {
+  const rows = prepared(db, 'SELECT doc, doc_id, before, after FROM change WHERE edit_id = ? ORDER BY ordinal').all(
+    editId,
+  ) as {
+    doc: DocName;
+    doc_id: string;
+    before: string | null;
+    after: string | null;
+  }[];
+  return rows.map((row) => ({
+    doc: row.doc,
+    id: row.doc_id,
+    before: row.before === null ? null : (JSON.parse(row.before) as Fields),
+    after: row.after === null ? null : (JSON.parse(row.after) as Fields),
+  }));
 }
 
 /** The database checks at the end of a transaction that nothing names what is no more; says so in the job's words. */
@@ -70,13 +106,14 @@ export function record(
     kind: 'edit' | 'undo' | 'redo';
     reverses: number | null;
     state: 'done' | 'dropped';
+    key?: string | undefined;
   },
   records: readonly ChangeRecord[],
 ): number {
   const { lastInsertRowid } = prepared(
     db,
-    'INSERT INTO edit (browser, label, at, kind, reverses, state) VALUES (?, ?, ?, ?, ?, ?)',
-  ).run(edit.browser, edit.label, Date.now(), edit.kind, edit.reverses, edit.state);
+    'INSERT INTO edit (browser, label, at, kind, reverses, state, key) VALUES (?, ?, ?, ?, ?, ?, ?)',
+  ).run(edit.browser, edit.label, Date.now(), edit.kind, edit.reverses, edit.state, edit.key ?? null);
   const insert = prepared(
     db,
     'INSERT INTO change (edit_id, ordinal, doc, doc_id, before, after) VALUES (?, ?, ?, ?, ?, ?)',

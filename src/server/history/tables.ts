@@ -41,9 +41,9 @@ export const TABLES: Readonly<Record<DocName, DocTable>> = {
 };
 
 /** Fields that are lists or records and lie as JSON in their columns. */
-const AS_JSON: ReadonlySet<string> = new Set(['tags', 'dc', 'strikes', 'split', 'pad']);
+const AS_JSON: ReadonlySet<string> = new Set(['tags', 'dc', 'strikes', 'split', 'pad', 'also']);
 /** Fields that are true or false and lie as 1 or 0. */
-const BOOLEANS: ReadonlySet<string> = new Set(['locked']);
+const BOOLEANS: ReadonlySet<string> = new Set(['locked', 'oneVoice']);
 
 /** The columns of a document as a view selects them, its revision included, from the table or alias `from`. */
 export function columnsOf(doc: DocName, from: string = doc): string {

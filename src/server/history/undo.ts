@@ -1,10 +1,23 @@
 import { isDeepStrictEqual } from 'node:util';
+import type { z } from 'zod';
 import type { DocName } from '@/contract/documents';
-import type { EditAnswer, HistoryAnswer } from '@/contract/edits';
+import type { EditAnswer, HistoryAnswer, UndoRequest } from '@/contract/edits';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
-import { type ChangeRecord, checkRules, keepingReferences, lastOfEach, pick, record, touch } from './commit';
+import {
+  answered,
+  type ChangeRecord,
+  checkRules,
+  keepingReferences,
+  lastOfEach,
+  pick,
+  readChanges,
+  record,
+  touch,
+} from './commit';
 import { checkDoc, deleteDoc, type Fields, insertDoc, prepared, readDoc, updateDoc } from './tables';
+
+type Undoing = Pick<z.infer<typeof UndoRequest>, 'browser' | 'direction' | 'key'>;
 
 interface EditRow {
   readonly id: number;
@@ -15,10 +28,12 @@ interface EditRow {
  * Reverses a browser's last edit, or brings back the last one reversed. Throws `not-found` when there is none, and
  * `refused` when something has changed the same fields since; then nothing is changed.
  */
-export function undoOrRedo(db: Db, browser: string, direction: 'undo' | 'redo'): EditAnswer {
+export function undoOrRedo(db: Db, { browser, direction, key }: Undoing): EditAnswer {
   return keepingReferences(() =>
     db
       .transaction(() => {
+        const before = answered(db, key);
+        if (before) return before;
         const edit = prepared(
           db,
           direction === 'undo'
@@ -35,7 +50,8 @@ export function undoOrRedo(db: Db, browser: string, direction: 'undo' | 'redo'):
         checkRules(db, wanted);
         prepared(db, 'UPDATE edit SET state = ? WHERE id = ?').run(direction === 'undo' ? 'undone' : 'done', edit.id);
         const label = `${direction === 'undo' ? 'undid' : 'did again'}: ${edit.label}`;
-        const editId = record(db, { browser, label, kind: direction, reverses: edit.id, state: 'dropped' }, wanted);
+        const entry = { browser, label, kind: direction, reverses: edit.id, state: 'dropped', key } as const;
+        const editId = record(db, entry, wanted);
         return { editId, label: edit.label, touched: lastOfEach(touched) };
       })
       .immediate(),
@@ -48,23 +64,6 @@ export function readHistory(db: Db, browser: string, limit: number): HistoryAnsw
     "SELECT id, label, at, state FROM edit WHERE browser = ? AND kind = 'edit' AND state <> 'dropped' ORDER BY id DESC LIMIT ?",
   ).all(browser, limit) as HistoryAnswer['entries'];
   return { entries };
-}
-
-function readChanges(db: Db, editId: number): ChangeRecord[] {
-  const rows = prepared(db, 'SELECT doc, doc_id, before, after FROM change WHERE edit_id = ? ORDER BY ordinal').all(
-    editId,
-  ) as {
-    doc: DocName;
-    doc_id: string;
-    before: string | null;
-    after: string | null;
-  }[];
-  return rows.map((row) => ({
-    doc: row.doc,
-    id: row.doc_id,
-    before: row.before === null ? null : (JSON.parse(row.before) as Fields),
-    after: row.after === null ? null : (JSON.parse(row.after) as Fields),
-  }));
 }
 
 function reversed(change: ChangeRecord): ChangeRecord {

@@ -15,9 +15,9 @@ export function listKits(db: Db): KitListEntry[] {
 export function kitView(db: Db, kitId: string): KitView {
   const kit = prepared(db, 'SELECT id, rev, name FROM kit WHERE id = ?').get(kitId) as KitView['kit'] | undefined;
   if (!kit) throw new UndercroftError('not-found', 'The kit is not there.');
-  const pads = prepared(db, `SELECT ${columnsOf('pad')} FROM pad WHERE kit_id = ? ORDER BY position`).all(
-    kitId,
-  ) as KitView['pads'];
+  const pads = prepared(db, `SELECT ${columnsOf('pad')} FROM pad WHERE kit_id = ? ORDER BY position`)
+    .all(kitId)
+    .map((row) => fromRow<KitView['pads'][number]>(row));
   const layers = prepared(
     db,
     `SELECT ${columnsOf('layer', 'l')} FROM layer l JOIN pad p ON p.id = l.pad_id WHERE p.kit_id = ? ORDER BY l.position, l.id`,

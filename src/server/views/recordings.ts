@@ -12,9 +12,12 @@ const COLUMNS = `
   EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id AND a.version = ${DETECTION_VERSION}) AS analysed,
   (SELECT count(*) FROM slice s WHERE s.recording_id = r.id) AS sliceCount,
   (SELECT count(*) FROM hit h WHERE h.recording_id = r.id AND h.binned_at IS NULL) AS hitCount,
-  (SELECT count(DISTINCT l.pad_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS padCount`;
+  (SELECT count(DISTINCT l.pad_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS padCount,
+  (SELECT json_group_array(DISTINCT f.file_name) FROM recording_file f
+   WHERE f.recording_id = r.id AND f.file_name <> r.file_name) AS otherNames`;
 
-type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits'> & {
+type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits' | 'otherNames'> & {
+  otherNames: string;
   warnings: string;
   channelMeans: string;
   analysed: number;
@@ -27,6 +30,7 @@ function viewOf(row: Row, kits: readonly string[]): RecordingView {
     channelMeans: JSON.parse(row.channelMeans) as number[],
     analysed: row.analysed === 1,
     kits,
+    otherNames: JSON.parse(row.otherNames) as string[],
   };
 }
 

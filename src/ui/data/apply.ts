@@ -86,7 +86,9 @@ export function applyToKit(
   const played = applyTo([...view.hits, ...others], of(changes, 'hit'), () => true)
     .filter((hit) => used.has(hit.id))
     .map((hit) => ({ ...HIT_DEFAULTS, ...hit }));
-  const known = new Map([...view.recordings, ...recordings].map((r) => [r.id, r]));
+  const carried = applyTo(view.recordings, of(changes, 'recording'), () => false);
+  // The kit's own come last: they have been changed above, the others may be older.
+  const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));
   return {
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,
     pads: [...pads].sort((a, b) => a.position - b.position),

@@ -1,15 +1,15 @@
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { toast } from 'sonner';
 import type { DocName, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
-import { tellInstead } from '../parts/notice';
-import { browserId, postJson, tabId } from './api';
+import { complain, tellInstead } from '../parts/notice';
+import { browserId, postJson, RequestError, tabId } from './api';
 import { applyToCut, applyToHits, applyToKit, applyToPlans, applyToRecordings, applyToStory } from './apply';
 import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
+import { untilAnswered } from './saving';
 import { holdFetches, inTurn, refetch } from './turns';
 
 const own = new OwnRevisions();
@@ -33,10 +33,24 @@ function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
   refetch(client, keys.history);
 }
 
+/** Kits that were shown at once without a recording that no view of the page knew. */
+function refetchIncomplete(client: QueryClient): void {
+  for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
+    const known = new Set(view?.recordings.map((r) => r.id));
+    if (view?.hits.some((hit) => !known.has(hit.recordingId))) refetch(client, key);
+  }
+}
+
+/** Every recording that some view of the page knows, whichever pages were opened before. */
+function knownRecordings(client: QueryClient): readonly RecordingView[] {
+  const cuts = client.getQueriesData<CutView>({ queryKey: ['cut'] }).flatMap(([, view]) => view?.recording ?? []);
+  return [...cuts, ...(client.getQueryData<readonly RecordingView[]>(keys.recordings) ?? [])];
+}
+
 /** Views as they will be once the server has taken the changes. */
 function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   client.setQueryData<readonly RecordingView[]>(keys.recordings, (list) => list && applyToRecordings(list, changes));
-  const recordings = client.getQueryData<readonly RecordingView[]>(keys.recordings) ?? [];
+  const recordings = knownRecordings(client);
   const hits = client.setQueryData<readonly HitView[]>(keys.hits, (list) => list && applyToHits(list, changes));
   for (const [key, view] of client.getQueriesData<StoryView>({ queryKey: ['story'] }))
     if (view) client.setQueryData(key, applyToStory(view, key[1] as string, changes));
@@ -49,18 +63,28 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   holdFetches(client, [keys.recordings, keys.hits, keys.plans, ['cut'], ['story'], ['kit']]);
 }
 
+/** Sends an edit until the server answers it; the key has it done once, however often it arrives. */
+function persist(path: string, body: Record<string, unknown>): Promise<EditAnswer> {
+  const request = { ...body, browser: browserId(), tab: tabId, key: crypto.randomUUID() };
+  return untilAnswered(
+    () => postJson<EditAnswer>(path, request),
+    (error) => error instanceof RequestError,
+  );
+}
+
 async function send(client: QueryClient, label: string, wanted: readonly Change[]): Promise<EditAnswer | null> {
   if (wanted.length === 0) return null;
   const changes = own.carryForward(wanted);
   showAtOnce(client, changes);
   return inTurn(client, async () => {
     try {
-      const answer = await postJson<EditAnswer>('/api/edits', { browser: browserId(), tab: tabId, label, changes });
+      const answer = await persist('/api/edits', { label, changes });
       own.confirm(answer.touched);
       refetchCounts(client, new Set(changes.map((c) => c.doc)));
+      refetchIncomplete(client);
       return answer;
     } catch (error) {
-      toast.error((error as Error).message);
+      complain((error as Error).message);
       own.forget();
       refetch(client, []);
       return null;
@@ -71,7 +95,7 @@ async function send(client: QueryClient, label: string, wanted: readonly Change[
 async function step(client: QueryClient, direction: 'undo' | 'redo'): Promise<void> {
   await inTurn(client, async () => {
     try {
-      const answer = await postJson<EditAnswer>('/api/history', { browser: browserId(), tab: tabId, direction });
+      const answer = await persist('/api/history', { direction });
       own.confirm(answer.touched);
       refetchTouched(client, answer.touched);
       const said = direction === 'undo' ? 'Undone' : 'Done again';
@@ -91,7 +115,7 @@ async function ask(client: QueryClient, path: string, body: Record<string, unkno
       refetchTouched(client, answer.touched);
       return answer;
     } catch (error) {
-      toast.error((error as Error).message);
+      complain((error as Error).message);
       return null;
     }
   });

@@ -7,6 +7,7 @@ import { tabId } from './api';
 import { refetchTouched } from './commit';
 import { decoding } from './decoding';
 import { keys } from './queries';
+import { saving } from './saving';
 import { unhearable } from './sounds';
 import { refetch } from './turns';
 
@@ -85,7 +86,9 @@ export function useServerEvents(): void {
         source.onmessage = (message: MessageEvent<string>) => tell(JSON.parse(message.data) as ServerEvent);
         // A page that has waited for its turn, or whose stream was broken off, has not heard what was told meanwhile.
         let missed = performance.now() - asked > AT_ONCE_MS;
+        source.onerror = saving.away;
         source.onopen = () => {
+          saving.back();
           if (missed) tell({ type: 'missed' });
           missed = true;
         };

@@ -1,23 +1,69 @@
-import { useSyncExternalStore } from 'react';
+import { createStore, useStore } from '../parts/store';
 
-/** How many requests that store something are on their way: what "Saved" in the status line goes by. */
-let open = 0;
-const listeners = new Set<() => void>();
-
-function change(by: number): void {
-  open += by;
-  for (const listener of listeners) listener();
+/** How storing stands: what the status line says goes by it. */
+export interface Saving {
+  /** Requests that store something and have not been answered. */
+  readonly open: number;
+  /** The server did not answer last time; what is open is sent again until it does. */
+  readonly away: boolean;
 }
 
-export const saving = { begin: () => change(1), end: () => change(-1) };
+const state = createStore<Saving>({ open: 0, away: false });
 
-export function useSaving(): boolean {
-  return useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => open > 0,
-    () => false,
-  );
+const change = (set: (old: Saving) => Partial<Saving>) => {
+  const old = state.get();
+  state.set({ ...old, ...set(old) });
+};
+
+export const saving = {
+  begin: () => change(({ open }) => ({ open: open + 1 })),
+  end: () => change(({ open }) => ({ open: open - 1 })),
+  away: () => {
+    if (!state.get().away) change(() => ({ away: true }));
+  },
+  /** The server answers: what waits is sent at once. */
+  back: () => {
+    if (!state.get().away) return;
+    change(() => ({ away: false }));
+    for (const go of [...waiting]) go();
+  },
+  get: state.get,
+};
+
+const waiting = new Set<() => void>();
+
+export function useSaving(): Saving {
+  return useStore(state);
+}
+
+const FIRST_WAIT_MS = 500;
+const LONGEST_WAIT_MS = 5000;
+
+/**
+ * Sends a request until the server answers it, however long that takes. `answered` tells an answer that is an error from
+ * a server that cannot be reached. The request must bear being sent twice: its answer may have been lost.
+ */
+export async function untilAnswered<T>(work: () => Promise<T>, answered: (error: unknown) => boolean): Promise<T> {
+  for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, 2 * wait)) {
+    try {
+      const answer = await work();
+      saving.back();
+      return answer;
+    } catch (error) {
+      if (answered(error)) {
+        saving.back();
+        throw error;
+      }
+      saving.away();
+      await new Promise<void>((resolve) => {
+        const go = () => {
+          clearTimeout(timer);
+          waiting.delete(go);
+          resolve();
+        };
+        const timer = setTimeout(go, wait);
+        waiting.add(go);
+      });
+    }
+  }
 }

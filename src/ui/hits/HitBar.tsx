@@ -14,11 +14,14 @@ export function HitBar({
   all,
   inBin,
   onBin,
+  onLay,
 }: {
   hits: readonly HitRow[];
   all: readonly HitRow[];
   inBin: boolean;
   onBin: () => void;
+  /** Takes them to the pads together. */
+  onLay: () => void;
 }) {
   const { commit, ask } = useCommands();
   const [ticks, setTicks] = useState<readonly Preparation[]>(['ends', 'peak']);
@@ -44,6 +47,11 @@ export function HitBar({
       className="flex h-10 flex-none items-center gap-2 border-t border-line bg-paper px-3"
     >
       <span className="max-w-[220px] truncate font-semibold">{what}</span>
+      {!inBin && (
+        <button type="button" className="quiet-button" title="Where each goes is shown first (Enter)" onClick={onLay}>
+          To the pads …
+        </button>
+      )}
       {struck.length > 0 && (
         <button type="button" className="next-button" onClick={cut}>
           Cut into {struck.reduce((sum, h) => sum + h.strikes.length + 1, 0)} hits

@@ -1,7 +1,7 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
-import { toast } from 'sonner';
+import { useSearchParams } from 'next/navigation';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES } from '@/core/hit/model';
 import { heldBack } from '@/core/recording/rights';
 import { fromDb } from '@/core/signal/units';
@@ -10,8 +10,10 @@ import { useHits, useRecordings } from '../data/queries';
 import { useImports } from '../imports/use-imports';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
+import { LayMany } from '../pads/LayMany';
 import { stretchOfHit } from '../pads/laying';
 import { type Sorters, useListing } from '../parts/listing';
+import { tell } from '../parts/notice';
 import { SearchField } from '../parts/SearchField';
 import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
@@ -44,6 +46,8 @@ export function HitsPage() {
   const { commit } = useCommands();
   const audition = useAudition();
   const [show, setShow] = useState<Show>('all');
+  const [laying, setLaying] = useState(false);
+  const asked = useSearchParams().get('hit');
   const all = useMemo(() => {
     const byId = new Map(recordings.data?.map((r) => [r.id, r]));
     return (hits.data ?? []).map((hit): HitRow => ({ ...hit, recording: byId.get(hit.recordingId) }));
@@ -70,15 +74,33 @@ export function HitsPage() {
       setHits(gone, { binnedAt: out ? null : Date.now() }),
     );
     const kits = [...new Set(gone.flatMap((h) => h.kits))];
-    if (!out && kits.length > 0) toast(`In the bin, and still heard in ${kits.join(', ')}.`);
+    if (!out && kits.length > 0) tell(`In the bin, and still heard in ${kits.join(', ')}.`);
   };
   const search = useListKeys(listing, {
     onMove: (h) => audition.byItself && hear(h, false),
     onSpace: (h) => hear(h),
-    onEnter: (h) => h.recording && desk.lay(stretchOfHit(h, h.recording), null, 'next'),
+    onEnter: (h) => {
+      if (selected.length > 1) setLaying(true);
+      else if (h.recording) desk.lay(stretchOfHit(h, h.recording), null, 'next');
+    },
     onDelete: bin,
   });
-  useStatus('↑ ↓ choose and hear · Space hear · Enter to the next free pad · / search · Delete to the bin');
+  // Found by the box that finds and does.
+  const { choose } = listing;
+  const toShow = useRef(asked);
+  useEffect(() => {
+    if (asked) toShow.current = asked;
+  }, [asked]);
+  useEffect(() => {
+    if (!toShow.current || !shown.some((h) => h.id === toShow.current)) return;
+    choose(toShow.current);
+    toShow.current = null;
+  });
+  useStatus(
+    selected.length > 1
+      ? `${selected.length} chosen · Enter lays them on pads together · Delete to the bin`
+      : '↑ ↓ choose and hear · Shift chooses more · Space hear · Enter to the next free pad · / search · Delete to the bin',
+  );
 
   const tab = (value: Show, label: string) => (
     <button
@@ -95,7 +117,13 @@ export function HitsPage() {
       <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
         <h1 className="font-semibold">Hits</h1>
         <span className="figure w-[60px] text-[12px] text-soft">{all.length > 0 && shown.length}</span>
-        <SearchField label="Search hits" value={listing.query} onChange={listing.setQuery} field={search} />
+        <SearchField
+          label="Search hits"
+          value={listing.query}
+          onChange={listing.setQuery}
+          onFirst={listing.chooseFirst}
+          field={search}
+        />
         {tab('all', 'All')}
         {tab('doubtful', `To look at ${doubtful}`)}
         {tab('unused', 'In no kit')}
@@ -116,7 +144,9 @@ export function HitsPage() {
       </div>
       <div className="flex min-h-0 flex-1 flex-col bg-sheet">
         {hits.isPending && <p className="p-8 text-soft">Reading the hits …</p>}
-        {hits.error && <p className="p-8 text-madder">The hits could not be read: {hits.error.message}</p>}
+        {hits.error && !hits.data && (
+          <p className="p-8 text-madder">The hits could not be read: {hits.error.message}</p>
+        )}
         {hits.data && all.length === 0 && (
           <div className="mx-auto mt-16 max-w-[460px] text-center">
             <p className="font-head text-2xl">No hits yet</p>
@@ -129,7 +159,22 @@ export function HitsPage() {
         {all.length > 0 && (
           <HitTable listing={listing} onHear={hear} nothing="Nothing here goes by these words and filters." />
         )}
-        {selected.length > 0 && <HitBar hits={selected} all={all} inBin={show === 'bin'} onBin={() => bin(selected)} />}
+        {selected.length > 0 && (
+          <HitBar
+            hits={selected}
+            all={all}
+            inBin={show === 'bin'}
+            onBin={() => bin(selected)}
+            onLay={() => setLaying(true)}
+          />
+        )}
+        {laying && (
+          <LayMany
+            stretches={selected.flatMap((h) => (h.recording ? [stretchOfHit(h, h.recording)] : []))}
+            what={selected.length === 1 ? (selected[0] as HitRow).name : `${selected.length} hits`}
+            onClose={() => setLaying(false)}
+          />
+        )}
       </div>
       <Bench />
     </>

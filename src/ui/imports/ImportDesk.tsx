@@ -3,11 +3,12 @@
 import { useQueryClient } from '@tanstack/react-query';
 import dynamic from 'next/dynamic';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { keys } from '../data/queries';
+import { tell } from '../parts/notice';
 import { readChoice } from './choice';
 import { type ImportItem, ImportQueue } from './queue';
 import { bringsFiles, filesOf, ImportContext, type Imports } from './use-imports';
+import { useShowImported } from './use-show-imported';
 
 const ImportPanel = dynamic(() => import('./ImportPanel').then((m) => m.ImportPanel), { ssr: false });
 const ImportDialog = dynamic(() => import('./ImportDialog').then((m) => m.ImportDialog), { ssr: false });
@@ -37,12 +38,13 @@ export function ImportDesk({ children }: { children: ReactNode }) {
     return () => window.removeEventListener('beforeunload', warn);
   }, [queue]);
 
+  const show = useShowImported();
   const take = useCallback<Imports['take']>(
     (files, choice = readChoice(), onDone) => {
-      if (files.length === 0) toast('There were no files in that.');
-      else queue.add(files, choice, onDone);
+      if (files.length === 0) tell('There were no files in that.');
+      else queue.add(files, choice, onDone ?? ((answers) => answers.length === 1 && show(answers[0]?.answer ?? null)));
     },
-    [queue],
+    [queue, show],
   );
   const value = useMemo<Imports>(
     () => ({

@@ -2,7 +2,9 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { RotateCcw, X } from 'lucide-react';
+import Link from 'next/link';
 import { useRef } from 'react';
+import { useHits, useRecordings } from '../data/queries';
 import type { ImportItem } from './queue';
 import { useImports } from './use-imports';
 
@@ -29,7 +31,7 @@ export function ImportPanel() {
   return (
     <section
       aria-label="Imports"
-      className="fixed right-4 bottom-10 z-30 w-[420px] rounded-lg border border-edge bg-sheet shadow-lg"
+      className="fixed top-[88px] right-4 z-30 w-[420px] rounded-lg border border-edge bg-sheet shadow-lg"
     >
       <header className="flex items-center gap-2 border-b border-line px-3 py-1">
         <span className="flex min-w-0 flex-1 flex-col leading-[16px]">
@@ -62,6 +64,7 @@ export function ImportPanel() {
           </>
         )}
       </header>
+      {!busy && <UnknownRights items={items} />}
       <ul ref={scroller} className="overflow-auto" style={{ height: Math.min(TALLEST, rows.getTotalSize()) }}>
         <div className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map(({ index, start, key }) => {
@@ -85,18 +88,43 @@ export function ImportPanel() {
   );
 }
 
+/** Says in time that a kit of sounds of unknown rights cannot be passed on. */
+function UnknownRights({ items }: { items: readonly ImportItem[] }) {
+  const { data: recordings } = useRecordings();
+  const ids = new Set(items.map((i) => i.recordingId));
+  const unknown = recordings?.filter((r) => ids.has(r.id) && r.rightsKind === 'unknown').length ?? 0;
+  if (unknown === 0) return null;
+  return (
+    <p className="border-b border-line px-3 py-1 text-[12px] text-soft">
+      {unknown === 1 ? 'Its rights are' : `The rights of ${unknown} are`} unknown: say whose they are (Story, F4) before
+      a kit with them is to be passed on.
+    </p>
+  );
+}
+
 function Item({ item }: { item: ImportItem }) {
   const { cancel, retry } = useImports();
+  const became = useBecame(item.recordingId);
   const share = item.decoded > 0 ? item.decoded : item.sent / Math.max(1, item.bytes);
   const open = item.state === 'sending' || item.state === 'waiting';
   return (
     <>
       <div className="flex h-6 items-center gap-2">
-        <span className="min-w-0 flex-1 truncate" title={item.name}>
-          {item.name}
-        </span>
+        {item.recordingId ? (
+          <Link
+            href={`/slice/${item.recordingId}`}
+            className="min-w-0 flex-1 truncate text-verdigris hover:underline"
+            title={`Open ${item.name} on Slice`}
+          >
+            {item.name}
+          </Link>
+        ) : (
+          <span className="min-w-0 flex-1 truncate" title={item.name}>
+            {item.name}
+          </span>
+        )}
         <span className={`figure text-[12px] ${item.state === 'failed' ? 'text-madder' : 'text-soft'}`}>
-          {progressText(item)}
+          {became ?? progressText(item)}
         </span>
         {open && (
           <button
@@ -137,6 +165,17 @@ function Item({ item }: { item: ImportItem }) {
       )}
     </>
   );
+}
+
+/** What an imported file has become, as the lists know it by now; null before. */
+function useBecame(recordingId: string | null): string | null {
+  const { data: hits } = useHits(recordingId !== null);
+  const { data: recordings } = useRecordings();
+  const recording = recordings?.find((r) => r.id === recordingId);
+  if (!recording) return null;
+  const hit = hits?.find((h) => h.recordingId === recordingId && h.sliceId === null);
+  if (hit) return `the hit ${hit.name}`;
+  return recording.analysed ? `a recording, ${recording.sliceCount} slices` : 'a recording, being listened to';
 }
 
 function count(items: readonly ImportItem[], state: ImportItem['state']): number {

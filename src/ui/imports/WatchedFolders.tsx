@@ -2,13 +2,13 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import type { WatchedFolder } from '@/contract/imports';
 import { deleteAt, postJson } from '../data/api';
 import { keys, useFolders, useScan } from '../data/queries';
+import { complain } from '../parts/notice';
 import type { ImportChoice } from './queue';
 
-const said = (work: Promise<unknown>) => work.catch((error: Error) => toast.error(error.message));
+const said = (work: Promise<unknown>) => work.catch((error: Error) => complain(error.message));
 
 /** Folders of the server's machine that can be scanned again for what is new. */
 export function WatchedFolders({ choice }: { choice: ImportChoice }) {

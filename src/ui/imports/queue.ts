@@ -29,7 +29,13 @@ interface Job {
   readonly id: number;
   readonly source: FileToImport;
   readonly choice: ImportChoice;
-  readonly onDone?: ((answer: ImportAnswer) => void) | undefined;
+  readonly settled: (answer: ImportAnswer | null) => void;
+}
+
+/** A file with what the server answered to it; null where it could not be taken in. */
+export interface Answered {
+  readonly source: FileToImport;
+  readonly answer: ImportAnswer | null;
 }
 
 /** Files under way at once: the disk is the narrow place, so two keep it busy. */
@@ -50,14 +56,20 @@ export class ImportQueue {
     private readonly settled: () => void,
   ) {}
 
-  add(sources: readonly FileToImport[], choice: ImportChoice, onDone?: (answer: ImportAnswer) => void): void {
+  /** `onDone` is told when all of these files have been taken in or have failed: in their order, null for what failed. */
+  add(sources: readonly FileToImport[], choice: ImportChoice, onDone?: (answers: readonly Answered[]) => void): void {
     if (!this.busy) {
       this.items = this.items.filter((i) => i.state === 'failed');
       this.begun = { at: performance.now(), bytes: 0 };
     }
-    const fresh = sources.map((source): ImportItem => {
+    const answers: (Answered | undefined)[] = sources.map(() => undefined);
+    const fresh = sources.map((source, i): ImportItem => {
       const id = this.next++;
-      this.jobs.set(id, { id, source, choice, onDone });
+      const settled = (answer: ImportAnswer | null) => {
+        answers[i] = { source, answer };
+        if (answers.every((a) => a !== undefined)) onDone?.(answers as Answered[]);
+      };
+      this.jobs.set(id, { id, source, choice, settled });
       this.waiting.push(id);
       return { ...NEW, id, name: source.path, bytes: source.file.size };
     });
@@ -74,7 +86,10 @@ export class ImportQueue {
     this.waiting = this.waiting.filter((other) => other !== id);
     const request = this.running.get(id);
     if (request) request.abort();
-    else this.change(id, { state: 'cancelled', message: 'Cancelled before it began.' });
+    else {
+      this.change(id, { state: 'cancelled', message: 'Cancelled before it began.' });
+      this.jobs.get(id)?.settled(null);
+    }
   }
 
   cancelAll(): void {
@@ -104,18 +119,19 @@ export class ImportQueue {
     }
   }
 
-  private send({ id, source, choice, onDone }: Job): void {
+  private send({ id, source, choice, settled: tellSettled }: Job): void {
     this.change(id, { state: 'sending' });
     // XMLHttpRequest, since fetch tells nothing of how far an upload is.
     const request = new XMLHttpRequest();
     this.running.set(id, request);
     const key = `${id}-${crypto.randomUUID().slice(0, 8)}`;
     const unhear = decoding.listen(key, (share) => this.change(id, { decoded: share }));
-    const settle = (set: Partial<ImportItem>) => {
+    const settle = (set: Partial<ImportItem>, answer: ImportAnswer | null = null) => {
       unhear();
       this.running.delete(id);
       this.change(id, set);
       this.settled();
+      tellSettled(answer);
       this.startNext();
     };
     request.upload.onprogress = (event) => {
@@ -128,8 +144,7 @@ export class ImportQueue {
       settle({ state: 'failed', message: 'The connection to the server was lost. Is it still running?' });
     request.onload = () => {
       const { set, answer } = outcome(request, source.path);
-      settle(set);
-      if (answer) onDone?.(answer);
+      settle(set, answer);
     };
     const query = new URLSearchParams({ name: source.path, as: choice.takeAs, prepare: choice.prepare.join(','), key });
     request.open('POST', `/api/recordings?${query}`);

@@ -1,6 +1,5 @@
 import { createContext, type DragEvent, useContext } from 'react';
-import type { ImportAnswer } from '@/contract/views';
-import type { FileToImport, ImportChoice, ImportItem } from './queue';
+import type { Answered, FileToImport, ImportChoice, ImportItem } from './queue';
 
 export interface Imports {
   readonly items: readonly ImportItem[];
@@ -12,7 +11,7 @@ export interface Imports {
   readonly take: (
     files: readonly FileToImport[],
     choice?: ImportChoice,
-    onDone?: (answer: ImportAnswer) => void,
+    onDone?: (answers: readonly Answered[]) => void,
   ) => void;
   readonly cancel: (id: number) => void;
   readonly cancelAll: () => void;

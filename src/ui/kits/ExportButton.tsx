@@ -2,91 +2,155 @@
 
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
-import type { KitView } from '@/contract/views';
+import type { KitView, RecordingView } from '@/contract/views';
+import { RIGHTS, RIGHTS_LABEL, type RightsKind } from '@/core/recording/model';
 import { heldBack } from '@/core/recording/rights';
+import { getJson } from '../data/api';
+import { useCommands } from '../data/commit';
+import { complain } from '../parts/notice';
 import { RightsEditor } from '../parts/RightsEditor';
+import { TextField } from '../parts/TextField';
 
 /** Hands the kit on as a zip, once everything in it may be passed on; what may not is listed with what to do. */
 export function ExportButton({ view }: { view: KitView }) {
   const [asked, setAsked] = useState(false);
-  const held = view.recordings.filter((r) => heldBack(r) !== null);
-  const href = `/api/kits/${view.kit.id}/export`;
-  const empty = view.pads.length === 0;
-  if (held.length === 0 && !asked) {
-    return (
-      <a
-        className={`next-button flex items-center ${empty ? 'pointer-events-none opacity-50' : ''}`}
-        href={href}
-        download
-      >
-        Export zip
-      </a>
-    );
-  }
   return (
     <>
-      <button type="button" className="next-button" onClick={() => setAsked(true)}>
+      <button
+        type="button"
+        className="next-button whitespace-nowrap"
+        disabled={view.pads.length === 0}
+        onClick={() => setAsked(true)}
+      >
         Export zip …
       </button>
-      <Dialog open={asked} onClose={() => setAsked(false)} className="relative z-40">
-        <div className="fixed inset-0 bg-ink/25" aria-hidden />
-        <div className="fixed inset-0 flex items-center justify-center p-8">
-          <DialogPanel className="flex max-h-full w-[620px] flex-col rounded-xl border border-edge bg-sheet p-6">
-            <DialogTitle className="font-head text-[20px] font-semibold">
-              {held.length === 0 ? 'All of it may be passed on' : `“${view.kit.name}” cannot be passed on yet`}
-            </DialogTitle>
-            <p className="mt-1 text-soft">
-              {held.length === 0
-                ? 'The bundle carries a credits sheet that names every recording.'
-                : 'These sounds hold it back. Say whose they are and under what terms, or take them off the kit.'}
-            </p>
-            <div className="mt-3 min-h-0 flex-1 overflow-auto">
-              {(held.length === 0 ? [] : view.recordings.filter((r) => heldBack(r) !== null)).map((r) => (
-                <div key={r.id} data-testid="held" className="border-b border-line py-3">
-                  <p className="font-semibold">{r.title}</p>
-                  <p className="text-[12px] text-soft">{heardOn(view, r.id)}</p>
-                  <RightsEditor recording={r} />
-                </div>
-              ))}
-            </div>
-            <div className="mt-4 flex items-center gap-2">
-              {held.length > 0 && (
-                <a className="quiet-button flex items-center" href={`${href}?for=self`} download>
-                  Private copy
-                </a>
-              )}
-              <span className="text-[12px] text-soft">
-                {held.length > 0 && 'for yourself only: the bundle says so'}
-              </span>
-              <span className="ml-auto" />
-              <button type="button" className="quiet-button" onClick={() => setAsked(false)}>
-                Close
-              </button>
-              <a
-                className={`next-button flex items-center ${held.length > 0 ? 'pointer-events-none opacity-50' : ''}`}
-                aria-disabled={held.length > 0}
-                href={href}
-                download
-                onClick={() => setAsked(false)}
-              >
-                Export zip
-              </a>
-            </div>
-          </DialogPanel>
-        </div>
-      </Dialog>
+      {asked && <ExportDialog view={view} onClose={() => setAsked(false)} />}
     </>
   );
 }
 
-/** The hits of a recording in a kit, with the pads that play them. */
+function ExportDialog({ view, onClose }: { view: KitView; onClose: () => void }) {
+  const [numbered, setNumbered] = useState(false);
+  const held = view.recordings.filter((r) => heldBack(r) !== null);
+  const free = held.length === 0;
+  const take = (forSelf: boolean) => {
+    const query = new URLSearchParams({ for: forSelf ? 'self' : 'share', numbered: numbered ? 'yes' : 'no' });
+    download(`/api/kits/${view.kit.id}/export?${query}`).then(
+      (began) => began && onClose(),
+      (error: Error) => complain(error.message),
+    );
+  };
+  return (
+    <Dialog open onClose={onClose} className="relative z-40">
+      <div className="fixed inset-0 bg-ink/25" aria-hidden />
+      <div className="fixed inset-0 flex items-center justify-center p-8">
+        <DialogPanel className="flex max-h-full w-[620px] flex-col rounded-xl border border-edge bg-sheet p-6">
+          <DialogTitle className="font-head text-[20px] font-semibold">
+            {free ? `“${view.kit.name}” may be passed on` : `“${view.kit.name}” cannot be passed on yet`}
+          </DialogTitle>
+          <p className="mt-1 text-soft">
+            {free
+              ? 'A WAV for each pad, an SFZ file, and a credits sheet that names every recording.'
+              : 'These sounds hold it back. Say whose they are and under what terms, or take them off the kit.'}
+          </p>
+          {held.length > 1 && <RightsOfAll recordings={held} />}
+          <div className="mt-3 min-h-0 flex-1 overflow-auto">
+            {held.map((r) => (
+              <div key={r.id} data-testid="held" className="border-b border-line py-3">
+                <p className="font-semibold">{r.title}</p>
+                <p className="text-[12px] text-soft">{heardOn(view, r.id)}</p>
+                <RightsEditor recording={r} />
+              </div>
+            ))}
+          </div>
+          <label className="mt-3 flex items-center gap-2">
+            <input type="checkbox" checked={numbered} onChange={(event) => setNumbered(event.target.checked)} />
+            Number the files in the order of the pads
+          </label>
+          <div className="mt-4 flex items-center gap-2">
+            {!free && (
+              <>
+                <button type="button" className="quiet-button" onClick={() => take(true)}>
+                  Private copy
+                </button>
+                <span className="text-[12px] text-soft">for yourself only: the bundle says so</span>
+              </>
+            )}
+            <span className="ml-auto" />
+            <button type="button" className="quiet-button" onClick={onClose}>
+              Close
+            </button>
+            <button type="button" className="next-button" disabled={!free} onClick={() => take(false)}>
+              Export zip
+            </button>
+          </div>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+/** The rights of all recordings that hold a kit back, in one choice. */
+function RightsOfAll({ recordings }: { recordings: readonly RecordingView[] }) {
+  const { commit } = useCommands();
+  const set = (fields: { rightsKind: RightsKind } | { rightsOwner: string }) =>
+    void commit(
+      `changed the rights of ${recordings.length} recordings`,
+      recordings.map(({ id, rev }) => ({ op: 'update', doc: 'recording', id, rev, set: fields })),
+    );
+  return (
+    <fieldset className="mt-3 flex items-center gap-2 rounded-md bg-paper px-3 py-2">
+      <legend className="sr-only">Rights of all of them</legend>
+      <span className="whitespace-nowrap font-semibold">All {recordings.length}</span>
+      <TextField
+        label="Whose all of them are"
+        value=""
+        maxLength={200}
+        className="min-w-0 flex-1 border-b border-line px-1"
+        placeholder="whose, then Enter"
+        onCommit={(rightsOwner) => set({ rightsOwner })}
+      />
+      <select
+        aria-label="Rights of all of them"
+        value=""
+        onChange={(event) => set({ rightsKind: event.target.value as RightsKind })}
+      >
+        <option value="">rights …</option>
+        {RIGHTS.map((kind) => (
+          <option key={kind} value={kind}>
+            {RIGHTS_LABEL[kind]}
+          </option>
+        ))}
+      </select>
+    </fieldset>
+  );
+}
+
+/** Has the browser save a file, if the server gives it; what it refuses is thrown in its words and no file of it is kept. */
+async function download(href: string): Promise<boolean> {
+  const { ok } = await fetch(href, { method: 'HEAD' });
+  if (!ok) await getJson(href);
+  const link = document.createElement('a');
+  link.href = href;
+  link.download = '';
+  link.click();
+  return ok;
+}
+
+/** The hits of a recording in a kit, with the pads that play them or keep them as other takes. */
 function heardOn(view: KitView, recordingId: string): string {
   const hits = view.hits.filter((h) => h.recordingId === recordingId);
+  const padsOf = (rows: readonly { hitId: string; padId: string }[], hitId: string) => {
+    const ids = new Set(rows.filter((row) => row.hitId === hitId).map((row) => row.padId));
+    return view.pads.filter((p) => ids.has(p.id)).map((p) => p.name);
+  };
   return hits
     .map((hit) => {
-      const padIds = new Set(view.layers.filter((l) => l.hitId === hit.id).map((l) => l.padId));
-      const pads = view.pads.filter((p) => padIds.has(p.id)).map((p) => p.name);
-      return pads.length === 1 && pads[0] === hit.name ? hit.name : `${hit.name} on ${pads.join(', ')}`;
+      const pads = padsOf(view.layers, hit.id);
+      if (pads.length === 1 && pads[0] === hit.name) return hit.name;
+      if (pads.length > 0) return `${hit.name} on ${pads.join(', ')}`;
+      const kept = padsOf(view.variations, hit.id);
+      return kept.length > 0 ? `${hit.name}, another take of ${kept.join(', ')}` : hit.name;
     })
     .join(' · ');
 }

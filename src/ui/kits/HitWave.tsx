@@ -11,8 +11,10 @@ import { drawWave, stretchPeak } from '@/picture/wave';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { length } from '../parts/figures';
 import { useWaveSource } from '../parts/MiniWave';
+import { useMedia } from '../parts/use-media';
 
-const HEIGHT = 104;
+/** How high the wave is, in CSS pixels; higher windows have room for more of it. */
+const [HEIGHT_PX, TALL_PX] = [104, 240];
 
 /** A hit's wave with what lies around it in its recording; its start and end are dragged or typed. */
 export function HitWave({
@@ -24,6 +26,7 @@ export function HitWave({
   recording: RecordingView;
   onTrim: (fields: { startFrame?: number; endFrame?: number }) => void;
 }) {
+  const height = useMedia('(min-height: 960px)') ? TALL_PX : HEIGHT_PX;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
@@ -40,21 +43,16 @@ export function HitWave({
 
   useDrawing(() => {
     if (!canvas.current || width === 0) return;
-    const ctx = beginDrawing(canvas.current, width, HEIGHT);
+    const ctx = beginDrawing(canvas.current, width, height);
     const x0 = frameToX(span, start);
     const x1 = frameToX(span, end);
     ctx.fillStyle = palette('selection');
-    ctx.fillRect(x0, 0, x1 - x0, HEIGHT);
-    drawWave(
-      ctx,
-      source,
-      { ...span, width, height: HEIGHT, gain: peak > 0 ? Math.min(60, 0.95 / peak) : 1 },
-      palette('wave'),
-    );
+    ctx.fillRect(x0, 0, x1 - x0, height);
+    drawWave(ctx, source, { ...span, width, height, gain: peak > 0 ? Math.min(60, 0.95 / peak) : 1 }, palette('wave'));
     ctx.fillStyle = palette('madder');
-    ctx.fillRect(x0 - 1, 0, 2, HEIGHT);
-    ctx.fillRect(x1 - 1, 0, 2, HEIGHT);
-  }, [source, arrivals, width, start, end, hit.startFrame, hit.endFrame, peak, palette]);
+    ctx.fillRect(x0 - 1, 0, 2, height);
+    ctx.fillRect(x1 - 1, 0, 2, height);
+  }, [source, arrivals, width, height, start, end, hit.startFrame, hit.endFrame, peak, palette]);
 
   const frameAt = (event: PointerEvent) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
@@ -75,7 +73,7 @@ export function HitWave({
       <div
         ref={box}
         className="mt-1 flex-none cursor-ew-resize touch-none border border-line"
-        style={{ height: HEIGHT }}
+        style={{ height }}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           const frame = frameAt(event);
@@ -89,7 +87,7 @@ export function HitWave({
         }}
         onPointerCancel={() => setHeld(null)}
       >
-        <canvas ref={canvas} aria-label={`Wave of ${hit.name}`} style={{ width, height: HEIGHT }} />
+        <canvas ref={canvas} aria-label={`Wave of ${hit.name}`} style={{ width, height }} />
       </div>
       <div className="mt-1 flex items-center gap-3 text-[12px] text-soft">
         <TimeField
@@ -99,7 +97,7 @@ export function HitWave({
           onFrame={(frame) => store('start', frame)}
         />
         <TimeField label="End" frame={end} sampleRate={recording.sampleRate} onFrame={(frame) => store('end', frame)} />
-        <span className="figure">{length((end - start) / recording.sampleRate)}</span>
+        <span className="figure whitespace-nowrap">{length((end - start) / recording.sampleRate)}</span>
         <Link
           className="ml-auto truncate text-verdigris hover:underline"
           title="Its edges on the whole recording, with the loupes"

@@ -1,8 +1,8 @@
 'use client';
 
 import dynamic from 'next/dynamic';
+import { useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
 import { PAD_COUNT } from '@/core/kit/model';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
@@ -10,7 +10,9 @@ import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { PadGrid } from '../pads/PadGrid';
+import { useActions } from '../parts/actions';
 import { leaveControl } from '../parts/focus';
+import { tell } from '../parts/notice';
 import { TextField } from '../parts/TextField';
 import { useStatus } from '../shell/status';
 import { ExportButton } from './ExportButton';
@@ -24,10 +26,11 @@ export function KitsPage() {
   const { view, createKit } = useKitDesk();
   useStatus(
     view
-      ? 'Four rows as your keyboard lies · strike nearer the top of a pad for a harder hit · arrows choose · Space hear · Delete empties the pad'
+      ? 'Strike nearer the top of a pad for a harder hit · arrows choose · drag moves, with Ctrl copies · F2 rename · Delete empties'
       : '',
   );
-  if (kits.error) return <p className="m-auto text-madder">The kits could not be read: {kits.error.message}</p>;
+  if (kits.error && !kits.data)
+    return <p className="m-auto text-madder">The kits could not be read: {kits.error.message}</p>;
   if (kits.data?.length === 0) {
     return (
       <div className="m-auto text-center">
@@ -47,13 +50,47 @@ export function KitsPage() {
 
 function Desk({ view }: { view: KitView }) {
   const { commit } = useCommands();
-  const { chosen, setChosen, strike, release, picker } = useKitDesk();
+  const { chosen, setChosen, strike, release, picker, movePad } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);
   const move = (by: number) => {
     leaveControl();
     setChosen(chosen === null ? 0 : Math.max(0, Math.min(PAD_COUNT - 1, chosen + by)));
   };
   const on = { preventDefault: true } as const;
+  const carry = (by: number) => {
+    const to = (chosen ?? -1) + by;
+    if (pad && to >= 0 && to < PAD_COUNT) movePad(pad.position, to, false);
+  };
+  const copied = useRef<number | null>(null);
+  useHotkeys('alt+left', () => carry(-1), on);
+  useHotkeys('alt+right', () => carry(1), on);
+  useHotkeys('alt+up', () => carry(8), on);
+  useHotkeys('alt+down', () => carry(-8), on);
+  useHotkeys('mod+c', () => {
+    if (!pad) return;
+    copied.current = pad.position;
+    tell(`${pad.name} is copied: choose an empty pad and press Ctrl V.`);
+  });
+  useHotkeys('mod+v', () => copied.current !== null && chosen !== null && movePad(copied.current, chosen, true));
+  useActions(
+    pad
+      ? [
+          {
+            name: `Empty the pad ${pad.name}`,
+            key: 'Delete',
+            run: () => void commit(`emptied the pad ${pad.name}`, emptyPad(pad)),
+          },
+          {
+            name: `Copy the pad ${pad.name}`,
+            key: 'Ctrl C',
+            run: () => {
+              copied.current = pad.position;
+            },
+          },
+        ]
+      : [],
+  );
+  useHotkeys('f2', () => document.querySelector<HTMLInputElement>('[aria-label="Name of the pad"]')?.select(), on);
   useHotkeys('left', () => move(-1), on);
   useHotkeys('right', () => move(1), on);
   useHotkeys('up', () => chosen !== null && chosen < PAD_COUNT - 8 && move(8), on);
@@ -75,9 +112,9 @@ function Desk({ view }: { view: KitView }) {
           </p>
         )}
       </div>
-      <div className="flex h-[392px] flex-none border-t border-line bg-paper">
+      <div className="flex h-[clamp(300px,46vh,600px)] flex-none border-t border-line bg-paper">
         {picker && (
-          <div className="flex min-h-0 w-[430px] flex-none">
+          <div className="flex min-h-0 w-[34%] min-w-[380px] flex-none">
             <Picker />
           </div>
         )}
@@ -93,12 +130,16 @@ function KitTools({ view }: { view: KitView }) {
   const kits = useKits();
   const { choose, createKit, picker, setPicker } = useKitDesk();
   const { commit } = useCommands();
+  useActions([
+    { name: 'Save as a new kit', run: () => void saveCopy() },
+    { name: 'Delete the kit', run: () => deleteKit() },
+  ]);
   const layered = view.pads.filter((p) => view.layers.filter((l) => l.padId === p.id).length > 1).length;
 
   const rename = (wanted: string) => {
     const others = new Set((kits.data ?? []).filter((k) => k.id !== view.kit.id).map((k) => k.name));
     const name = freeName(wanted, others);
-    if (name !== wanted) toast(`There is a kit named "${wanted}" already; this one is now "${name}".`);
+    if (name !== wanted) tell(`There is a kit named "${wanted}" already; this one is now "${name}".`);
     void commit(`renamed the kit to ${name}`, [
       { op: 'update', doc: 'kit', id: view.kit.id, rev: view.kit.rev, set: { name } },
     ]);
@@ -109,32 +150,33 @@ function KitTools({ view }: { view: KitView }) {
     if (await commit(`saved the kit as ${name}`, changes)) {
       await kits.refetch();
       choose(kitId);
-      toast(`Saved as "${name}". Its name can be changed at the left.`);
+      tell(`Saved as "${name}". Both kits play the same hits: cutting one of them changes both.`);
     }
   };
 
   const deleteKit = () => {
     const next = kits.data?.find((k) => k.id !== view.kit.id);
     void commit(`deleted the kit ${view.kit.name}`, [{ op: 'remove', doc: 'kit', id: view.kit.id, rev: view.kit.rev }]);
-    toast(`"${view.kit.name}" is deleted; Ctrl Z brings it back.`);
+    tell(`"${view.kit.name}" is deleted; Ctrl Z brings it back.`);
     if (next) choose(next.id);
   };
 
   return (
-    <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
+    <div className="@container flex h-10 flex-none items-center gap-3 overflow-hidden whitespace-nowrap border-b border-line bg-sheet px-4">
       <TextField
         label="Name of the kit"
         value={view.kit.name}
         maxLength={LONGEST_NAME}
-        className="w-[210px] border border-transparent px-1 font-semibold hover:border-line"
+        className="w-[210px] min-w-0 flex-shrink border border-transparent px-1 font-semibold hover:border-line @max-[1100px]:w-[120px]"
         onCommit={rename}
       />
       <span className="figure text-[12px] text-soft">
-        {view.pads.length} of {PAD_COUNT} pads{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes
+        {view.pads.length} of {PAD_COUNT} pads
+        <span className="@max-[1100px]:hidden">{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes</span>
       </span>
       <span className="ml-auto" />
       <label className="flex items-center gap-2 text-soft">
-        Open
+        <span className="@max-[1100px]:hidden">Open</span>
         <select
           aria-label="Open a kit"
           className="quiet-button max-w-[190px]"

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
-import { noteOf, rowOf } from '@/core/kit/layout';
+import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
 import { CHOKE_GROUPS, type Layer, type Pad } from '@/core/kit/model';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { noteName } from '@/core/signal/units';
@@ -17,6 +17,7 @@ import { emptyPad, takeInstead } from './edits';
 import { HitWave } from './HitWave';
 import { LayerTable } from './LayerTable';
 import { OtherTakes } from './OtherTakes';
+import { SharedHit } from './SharedHit';
 
 type StoredPad = Stored<Pad>;
 
@@ -52,12 +53,13 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             onCommit={(name) => set('name', { name })}
           />
           <span className="figure whitespace-nowrap text-[12px] text-soft">
-            {rowOf(pad.position).caps[pad.position % 8]} · note {noteOf(pad.position)} {noteName(noteOf(pad.position))}
+            {capOf(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
           </span>
         </header>
         {hit && recording && (
           <HitWave key={hit.id} hit={hit} recording={recording} onTrim={(fields) => setHit(hit, fields)} />
         )}
+        {hit && <SharedHit view={view} hit={hit} />}
         <div className="mt-2 min-h-0 flex-1 overflow-auto">
           <LayerTable
             view={view}
@@ -72,7 +74,9 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             <OtherTakes
               view={view}
               variations={view.variations.filter((v) => v.padId === pad.id)}
-              onTake={(variation) => void commit(`took another take on ${pad.name}`, takeInstead(layer, variation))}
+              onTake={(variation) =>
+                void commit(`took another take on ${pad.name}`, takeInstead(view, pad, layer, variation))
+              }
               onDrop={(v) =>
                 void commit(`dropped a take of ${pad.name}`, [{ op: 'remove', doc: 'variation', id: v.id, rev: v.rev }])
               }
@@ -123,7 +127,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           </>
         )}
       </section>
-      <section aria-label="How it plays" className="min-w-0 flex-1 overflow-auto px-4 py-2">
+      <section aria-label="How it plays" className="min-w-0 flex-1 overflow-y-auto overflow-x-hidden px-4 py-2">
         <h2 className="text-[12px] font-semibold text-soft">Playing</h2>
         <Choice label="Plays">
           <div role="radiogroup" aria-label="Plays" className="flex overflow-hidden rounded-md border border-line">
@@ -159,6 +163,29 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           </select>
         </Choice>
         <p className="py-1 text-[12px] text-soft">{chokeText(view, pad)}</p>
+        <Choice label="Voices">
+          <select
+            aria-label="Voices"
+            value={pad.oneVoice ? 'one' : 'many'}
+            onChange={(event) => set('voices', { oneVoice: event.target.value === 'one' })}
+          >
+            <option value="many">overlap</option>
+            <option value="one">one at a time</option>
+          </select>
+        </Choice>
+        <Parameter
+          label="MIDI note"
+          unit={noteName(noteOf(pad))}
+          digits={0}
+          value={noteOf(pad)}
+          low={0}
+          high={127}
+          step={1}
+          fine={1}
+          standard={noteOfPlace(pad.position)}
+          onCommit={(note) => set('note', { note: note === noteOfPlace(pad.position) ? null : note })}
+        />
+        {sameNote(view, pad) && <p className="py-1 text-[12px] text-madder">{sameNote(view, pad)}</p>}
         <Choice label="Family">
           <FamilySelect label="Family" value={pad.family} onChoose={(family) => set('family', { family })} />
         </Choice>
@@ -256,8 +283,13 @@ function Normalise({ pad, onChange }: { pad: StoredPad; onChange: (dbfs: number 
       <div className="flex h-[26px] items-center gap-2 border-b border-line">
         <span className="w-[104px]">Peak</span>
         <span className="figure w-[112px] px-1 text-soft">as it is</span>
-        <button type="button" className="ml-1 rounded px-1 text-verdigris hover:underline" onClick={() => onChange(-1)}>
-          Normalise to −1 dBFS
+        <button
+          type="button"
+          className="ml-1 whitespace-nowrap rounded px-1 text-verdigris hover:underline"
+          title="To −1 dBFS"
+          onClick={() => onChange(-1)}
+        >
+          Normalise
         </button>
       </div>
     );
@@ -285,4 +317,10 @@ function Normalise({ pad, onChange }: { pad: StoredPad; onChange: (dbfs: number 
       </button>
     </div>
   );
+}
+
+/** Says which other pads a pad's note plays as well; empty where none. */
+function sameNote(view: KitView, pad: StoredPad): string {
+  const others = view.pads.filter((p) => p.id !== pad.id && noteOf(p) === noteOf(pad)).map((p) => p.name);
+  return others.length === 0 ? '' : `This note plays ${others.join(', ')} as well.`;
 }

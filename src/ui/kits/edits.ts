@@ -2,6 +2,7 @@ import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
 import type { Layer, Pad, Variation } from '@/core/kit/model';
+import { copiesOf } from '../pads/laying';
 
 /** Takes a pad's sounds off it; its layers go with it, its hits stay. */
 export function emptyPad(pad: Stored<Pad>): Change[] {
@@ -9,8 +10,19 @@ export function emptyPad(pad: Stored<Pad>): Change[] {
 }
 
 /** Plays another take on a layer; what it played until now is kept in that take's place. */
-export function takeInstead(layer: Stored<Layer>, variation: Stored<Variation>): Change[] {
+export function takeInstead(
+  view: KitView,
+  pad: Stored<Pad>,
+  layer: Stored<Layer>,
+  variation: Stored<Variation>,
+): Change[] {
+  const nameOf = (hitId: string) => view.hits.find((hit) => hit.id === hitId)?.name;
+  const name = nameOf(variation.hitId);
+  // A pad that is named as its sound takes the new one's name; one that a person named keeps its own.
+  const named = name !== undefined && pad.name === nameOf(layer.hitId);
+  const rename: Change[] = named ? [{ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name } }] : [];
   return [
+    ...rename,
     { op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set: { hitId: variation.hitId } },
     { op: 'update', doc: 'variation', id: variation.id, rev: variation.rev, set: { hitId: layer.hitId } },
   ];
@@ -23,12 +35,7 @@ export function copyKit(view: KitView, name: string, newId: () => string): { kit
   for (const { id, rev: _rev, ...pad } of view.pads) {
     const padId = newId();
     changes.push({ op: 'create', doc: 'pad', id: padId, value: { ...pad, kitId } });
-    for (const { id: _id, rev: _r, ...layer } of view.layers.filter((l) => l.padId === id)) {
-      changes.push({ op: 'create', doc: 'layer', id: newId(), value: { ...layer, padId } });
-    }
-    for (const { id: _id, rev: _r, ...variation } of view.variations.filter((v) => v.padId === id)) {
-      changes.push({ op: 'create', doc: 'variation', id: newId(), value: { ...variation, padId } });
-    }
+    changes.push(...copiesOf(view, id, padId, newId));
   }
   return { kitId, changes };
 }

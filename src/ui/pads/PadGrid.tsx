@@ -1,6 +1,6 @@
 'use client';
 
-import { useDroppable } from '@dnd-kit/core';
+import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type DragEvent, type PointerEvent, useEffect, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { noteOf, ROWS } from '@/core/kit/layout';
@@ -10,6 +10,8 @@ import { bringsFiles, filesOf } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
 import { MiniWave } from '../parts/MiniWave';
 import { RightsMark } from '../parts/RightsMark';
+import { useMedia } from '../parts/use-media';
+import { useAskOccupied } from '../shell/drag';
 import { useKitDesk } from './kit-context';
 import { useLayFiles } from './use-lay-files';
 
@@ -75,6 +77,11 @@ function PadPlace({
 }) {
   const { chosen, setChosen, padStates, lit, strike, release } = useKitDesk();
   const { setNodeRef, isOver } = useDroppable({ id: `pad-${position}`, data: { position } });
+  const carried = useDraggable({
+    id: `moved-pad-${position}`,
+    data: { padAt: position },
+    disabled: !view?.pads.some((p) => p.position === position),
+  });
   const pad = view?.pads.find((p) => p.position === position);
   const layers = pad ? (view?.layers.filter((l) => l.padId === pad.id) ?? []) : [];
   const firstHit = view?.hits.find((h) => h.id === layers[0]?.hitId);
@@ -82,7 +89,8 @@ function PadPlace({
   const held = heldOf(view, layers);
   const state = pad ? padStates.get(position) : undefined;
   const isLit = lit.has(position);
-  const layFiles = useLayFiles();
+  const roomy = useMedia('(min-height: 760px)');
+  const layFiles = useLayFiles(useAskOccupied());
   const [fileOver, setFileOver] = useState(false);
 
   const onDrop = (event: DragEvent) => {
@@ -93,6 +101,7 @@ function PadPlace({
   };
   const onPointerDown = (event: PointerEvent<HTMLButtonElement>) => {
     if (event.button !== 0) return;
+    carried.listeners?.onPointerDown?.(event);
     if (pad) {
       const box = event.currentTarget.getBoundingClientRect();
       const height = (event.clientY - box.top) / box.height;
@@ -121,7 +130,10 @@ function PadPlace({
   const faulty = typeof state === 'object';
   return (
     <button
-      ref={setNodeRef}
+      ref={(node) => {
+        setNodeRef(node);
+        carried.setNodeRef(node);
+      }}
       type="button"
       data-position={position}
       data-lit={isLit || undefined}
@@ -160,14 +172,14 @@ function PadPlace({
       {pad && (
         <span className="block w-full min-w-0">
           <span
-            className={`line-clamp-2 break-words font-semibold ${large ? 'text-[13px] leading-[15px]' : 'text-[12px] leading-[13px]'} ${faulty ? 'text-madder' : ''}`}
+            className={`line-clamp-2 overflow-hidden font-semibold ${large ? 'text-[13px] leading-[15px]' : 'text-[11px] leading-[12px]'} ${faulty ? 'text-madder' : ''}`}
           >
             {state === 'loading' ? '… ' : ''}
             {pad.name}
           </span>
-          {large && (
+          {large && roomy && (
             <span className="figure block truncate text-[12px] text-soft">
-              {noteOf(position)} {layers.length > 1 ? `· ${layers.length} layers` : noteName(noteOf(position))}
+              {noteOf(pad)} {layers.length > 1 ? `· ${layers.length} layers` : noteName(noteOf(pad))}
             </span>
           )}
         </span>

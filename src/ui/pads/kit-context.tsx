@@ -2,13 +2,24 @@
 
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
 import { freeName } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
-import { keys, useKit, useKits } from '../data/queries';
+import { keys, useKit, useKits, useRecordings } from '../data/queries';
+import { tell } from '../parts/notice';
 import { type PadState, useKitSound } from '../sound/use-kit-sound';
-import { layStretch, type Manner, type Stretch } from './laying';
+import {
+  asPlaced,
+  copyPad,
+  type LaidMany,
+  layMany,
+  layStretch,
+  type Manner,
+  movePad,
+  placeText,
+  type Stretch,
+  type Way,
+} from './laying';
 
 interface KitDesk {
   /** The current kit: the one docked on every page. */
@@ -23,6 +34,10 @@ interface KitDesk {
   readonly release: (position: number) => void;
   /** Lays a sound; tells the position it went to, null where it could not. */
   readonly lay: (stretch: Stretch, position: number | null, manner: Manner) => number | null;
+  /** Lays several sounds in one step, and says what found no pad; null where there is no kit or no free pad. */
+  readonly layAll: (stretches: readonly Stretch[], way: Way, label: string) => LaidMany | null;
+  /** Moves a pad, or copies it, to another place; a pad that lies there changes places with it. */
+  readonly movePad: (from: number, to: number, copy: boolean) => void;
   /** Whether the picker stands beside the pads. */
   readonly picker: boolean;
   readonly setPicker: (open: boolean) => void;
@@ -30,6 +45,8 @@ interface KitDesk {
 
 const Context = createContext<KitDesk | null>(null);
 const CURRENT = 'undercroft.kit';
+const FULL = 'All 32 pads have a sound. Drop it on a pad to lay it beside or instead, or make a new kit.';
+const newId = () => crypto.randomUUID();
 
 export function useKitDesk(): KitDesk {
   const desk = useContext(Context);
@@ -42,6 +59,8 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const { commit } = useCommands();
   const kits = useKits();
+  // What is laid or changed on any page is shown with its recording, whichever page was opened first.
+  useRecordings();
   const [wanted, setWanted] = useState<string | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [picker, setPicker] = useState(false);
@@ -72,12 +91,13 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const lay = useCallback(
     (stretch: Stretch, position: number | null, manner: Manner) => {
       if (!view) {
-        toast('Make a kit first: there is none to lay the sound in.');
+        tell('Make a kit first: there is none to lay the sound in.');
         return null;
       }
-      const laid = layStretch(view, stretch, position, manner, () => crypto.randomUUID());
+      const placed = position === null ? stretch : asPlaced(stretch, position);
+      const laid = layStretch(view, placed, position, manner, newId);
       if (!laid) {
-        toast('All 32 pads have a sound. Drop it on a pad to lay it beside or instead.');
+        tell(FULL);
         return null;
       }
       setChosen(laid.position);
@@ -87,9 +107,64 @@ export function KitProvider({ children }: { children: ReactNode }) {
     [view, commit],
   );
 
+  const layAll = useCallback(
+    (stretches: readonly Stretch[], way: Way, label: string) => {
+      if (!view) {
+        tell('Make a kit first: there is none to lay the sounds in.');
+        return null;
+      }
+      const many = layMany(view, stretches, way, newId);
+      if (many.laid.length === 0) {
+        tell(FULL);
+        return null;
+      }
+      void commit(label, many.changes);
+      if (many.left > 0)
+        tell(`${many.laid.length} laid; ${many.left} more did not fit on the free pads and were left out.`);
+      return many;
+    },
+    [view, commit],
+  );
+
+  const move = useCallback(
+    (from: number, to: number, copy: boolean) => {
+      const pad = view?.pads.find((p) => p.position === from);
+      if (!view || !pad || from === to) return;
+      const changes = copy ? copyPad(view, from, to, newId) : movePad(view, from, to);
+      if (changes.length === 0) {
+        tell('That pad has a sound. A copy goes to an empty pad; without the key the two change places.');
+        return;
+      }
+      setChosen(to);
+      const other = view.pads.find((p) => p.position === to);
+      const label = copy
+        ? `copied the pad ${pad.name}`
+        : other
+          ? `swapped the pads ${pad.name} and ${other.name}`
+          : `moved the pad ${pad.name} to ${placeText(to)}`;
+      void commit(label, changes);
+    },
+    [view, commit],
+  );
+
   const desk = useMemo(
-    () => ({ view, choose, createKit, chosen, setChosen, padStates, lit, strike, release, lay, picker, setPicker }),
-    [view, choose, createKit, chosen, padStates, lit, strike, release, lay, picker],
+    () => ({
+      view,
+      choose,
+      createKit,
+      chosen,
+      setChosen,
+      padStates,
+      lit,
+      strike,
+      release,
+      lay,
+      layAll,
+      movePad: move,
+      picker,
+      setPicker,
+    }),
+    [view, choose, createKit, chosen, padStates, lit, strike, release, lay, layAll, move, picker],
   );
   return <Context.Provider value={desk}>{children}</Context.Provider>;
 }

@@ -1,9 +1,10 @@
 import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
 import { type Family, HIT_DEFAULTS, type Hit } from '@/core/hit/model';
-import { familyOfPad, freePosition } from '@/core/kit/layout';
+import { capOf, familyOfPad, freePosition, noteOf, noteOfPlace } from '@/core/kit/layout';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
-import { DEFAULT_PATTERN, freeName, nameFromPattern } from '@/core/naming/names';
+import { DEFAULT_PATTERN, freeName, nameFromPattern, paddedNumber } from '@/core/naming/names';
+import { applyToKit } from '../data/apply';
 
 /** A stretch of a recording, or a hit, on its way to a pad. */
 export interface Stretch {
@@ -11,7 +12,10 @@ export interface Stretch {
   readonly startFrame: number;
   readonly endFrame: number;
   readonly sliceId: string | null;
+  /** What it is, as said or as surely guessed; null where neither. */
   readonly family: Family | null;
+  /** Other drums that are struck with it and kept on purpose: they are named as well. */
+  readonly also?: readonly Family[];
   /** Its number among the recording's slices, for its name. */
   readonly number: number;
   /** A hit that is there already and is laid as it is; without one a new hit is made. */
@@ -31,23 +35,28 @@ export interface Laid {
   readonly position: number;
 }
 
-const PATTERN_KEY = 'undercroft.name-pattern';
-
-export function namePattern(): string {
-  return localStorage.getItem(PATTERN_KEY) ?? DEFAULT_PATTERN;
+/** A stretch as it is put on a pad by hand: what is of no known family is what the pad's note is for. */
+export function asPlaced(stretch: Stretch, position: number): Stretch {
+  return stretch.family === null && !stretch.hit ? { ...stretch, family: familyOfPad(position) } : stretch;
 }
 
-export function setNamePattern(pattern: string): void {
-  localStorage.setItem(PATTERN_KEY, pattern);
+/** The name a stretch has by itself, or by its recording's pattern. What it is goes unsaid where it is not known. */
+export function nameOfStretch({ recording, family, also = [], number, title }: Stretch): string {
+  if (title) return title;
+  const parts = {
+    family: capitalised([...(family ? [family] : []), ...also].join(' + ')),
+    source: recording.title.replace(/ (loop|takes)$/i, ''),
+    number: paddedNumber(number, recording.sliceCount),
+  };
+  return nameFromPattern(recording.pattern || DEFAULT_PATTERN, parts);
 }
 
-/** Its own name, or one by the pattern, free among those taken. A family that is not known goes by the plain word. */
+function capitalised(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
-  if (stretch.title) return freeName(stretch.title, taken);
-  const family = stretch.family ?? 'hit';
-  const source = stretch.recording.title.replace(/ (loop|takes)$/i, '');
-  const parts = { family: family.charAt(0).toUpperCase() + family.slice(1), source, number: stretch.number };
-  return freeName(nameFromPattern(namePattern(), parts), taken);
+  return freeName(nameOfStretch(stretch), taken);
 }
 
 /**
@@ -56,14 +65,11 @@ function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
  */
 export function layStretch(
   view: KitView,
-  given: Stretch,
+  stretch: Stretch,
   wanted: number | null,
   manner: Manner,
   newId: () => string,
 ): Laid | null {
-  // Put on a pad by hand, a sound of no known family is what the pad's note is for.
-  const stretch =
-    given.family === null && wanted !== null && !given.hit ? { ...given, family: familyOfPad(wanted) } : given;
   const taken = new Set(view.pads.map((p) => p.position));
   const occupied = wanted !== null && taken.has(wanted);
   const position = wanted === null || (occupied && manner === 'next') ? freePosition(taken, stretch.family) : wanted;
@@ -99,23 +105,88 @@ export function layStretch(
   return { changes, name, position };
 }
 
-/** Lays many stretches on the free pads in order; stops when the kit is full. Each sees what those before it did. */
-export function fillPads(
-  view: KitView,
-  stretches: readonly Stretch[],
-  newId: () => string,
-  applied: (view: KitView, changes: readonly Change[]) => KitView,
-): Change[] {
-  const changes: Change[] = [];
+/** Where several sounds go: each to its role, or from a pad on by rising notes. */
+export type Way = 'role' | { readonly from: number };
+
+/** What laying several sounds does: which goes where, and how many find no free pad. */
+export interface LaidMany {
+  readonly changes: readonly Change[];
+  readonly laid: readonly (Laid & { readonly stretch: Stretch })[];
+  readonly left: number;
+}
+
+/** Lays several sounds on free pads; none is laid over another. Each sees what those before it did. */
+export function layMany(view: KitView, stretches: readonly Stretch[], way: Way, newId: () => string): LaidMany {
+  const laid: (Laid & { stretch: Stretch })[] = [];
   let current = view;
+  const places = way === 'role' ? null : placesFrom(view, way.from);
   for (const stretch of stretches) {
-    if (current.pads.length >= PAD_COUNT) break;
-    const laid = layStretch(current, stretch, null, 'next', newId);
-    if (!laid) break;
-    changes.push(...laid.changes);
-    current = applied(current, laid.changes);
+    const wanted = places ? places.shift() : null;
+    if (wanted === undefined || current.pads.length >= PAD_COUNT) break;
+    const next = layStretch(current, stretch, wanted, 'next', newId);
+    if (!next) break;
+    laid.push({ ...next, stretch });
+    current = applyToKit(current, next.changes, [stretch.recording]);
   }
-  return changes;
+  return { changes: laid.flatMap(({ changes }) => changes), laid, left: stretches.length - laid.length };
+}
+
+/** Free places from a pad's note on, by rising notes. */
+function placesFrom(view: KitView, from: number): number[] {
+  const pads = new Map(view.pads.map((pad) => [pad.position, pad]));
+  const noteAt = (position: number) => {
+    const pad = pads.get(position);
+    return pad ? noteOf(pad) : noteOfPlace(position);
+  };
+  const first = noteAt(from);
+  return Array.from({ length: PAD_COUNT }, (_, position) => position)
+    .filter((position) => !pads.has(position) && noteAt(position) >= first)
+    .sort((a, b) => noteAt(a) - noteAt(b));
+}
+
+/** Moves a pad to another place; what lies there takes its own. The note goes with the place unless the pad has its own. */
+export function movePad(view: KitView, from: number, to: number): Change[] {
+  const pad = view.pads.find((p) => p.position === from);
+  const other = view.pads.find((p) => p.position === to);
+  if (!pad || from === to) return [];
+  const move = ({ id, rev }: { id: string; rev: number }, position: number): Change => ({
+    op: 'update',
+    doc: 'pad',
+    id,
+    rev,
+    set: { position },
+  });
+  return other ? [move(pad, to), move(other, from)] : [move(pad, to)];
+}
+
+/** Copies a pad with its layers and takes to an empty place; nothing where that has a sound. Both play the same hits. */
+export function copyPad(view: KitView, from: number, to: number, newId: () => string): Change[] {
+  const pad = view.pads.find((p) => p.position === from);
+  if (!pad || view.pads.some((p) => p.position === to)) return [];
+  const { id, rev: _rev, ...value } = pad;
+  const padId = newId();
+  const name = freeName(pad.name, new Set(view.pads.map((p) => p.name)));
+  return [
+    { op: 'create', doc: 'pad', id: padId, value: { ...value, name, position: to, note: null } },
+    ...copiesOf(view, id, padId, newId),
+  ];
+}
+
+/** A pad's layers and other takes as those of another pad. */
+export function copiesOf(view: KitView, from: string, to: string, newId: () => string): Change[] {
+  const copy = (doc: 'layer' | 'variation') => (row: { id: string; rev: number; padId: string }) => {
+    const { id: _id, rev: _rev, ...value } = row;
+    return { op: 'create', doc, id: newId(), value: { ...value, padId: to } } as const;
+  };
+  return [
+    ...view.layers.filter((l) => l.padId === from).map(copy('layer')),
+    ...view.variations.filter((v) => v.padId === from).map(copy('variation')),
+  ];
+}
+
+/** How a place is spoken of: its key and its note. */
+export function placeText(position: number): string {
+  return `${capOf(position)}, note ${noteOfPlace(position)}`;
 }
 
 function namesIn({ hits, pads }: KitView): Set<string> {

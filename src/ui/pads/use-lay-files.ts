@@ -1,52 +1,53 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef } from 'react';
-import { toast } from 'sonner';
-import type { ImportAnswer, RecordingView } from '@/contract/views';
-import { PAD_COUNT } from '@/core/kit/model';
+import type { RecordingView } from '@/contract/views';
 import { readFileName } from '@/core/naming/file-names';
 import { getJson } from '../data/api';
 import { keys } from '../data/queries';
 import type { FileToImport } from '../imports/queue';
 import { useImports } from '../imports/use-imports';
+import { tell } from '../parts/notice';
 import { useKitDesk } from './kit-context';
 import type { Stretch } from './laying';
 
-/** Files dropped on a pad: taken in, then laid there, further ones on the free pads after it. */
-export function useLayFiles(): (files: readonly FileToImport[], position: number) => void {
+/**
+ * Files dropped on a pad: taken in, then laid, all of them in one step. One file goes to the pad, or asks where it has a sound
+ * already; of several each goes to a free pad of its role, as its file's name tells it. None is laid over another.
+ */
+export function useLayFiles(
+  onOccupied: (stretch: Stretch, position: number) => void,
+): (files: readonly FileToImport[], position: number) => void {
   const client = useQueryClient();
   const imports = useImports();
   const desk = useKitDesk();
-  // What the kit is when a file has come in, not when it was dropped.
+  // What the kit is when the files have come in, not when they were dropped.
   const now = useRef(desk);
   now.current = desk;
   return useCallback(
     (files, position) => {
       if (!now.current.view) {
-        toast('Make a kit first: there is none to lay the sound in.');
+        tell('Make a kit first: there is none to lay the sound in.');
         return;
       }
-      let next = position;
-      const land = async (answer: ImportAnswer, path: string) => {
+      imports.take(files, { takeAs: 'recording', prepare: [] }, async (answers) => {
         const recordings = await client.fetchQuery({
           queryKey: keys.recordings,
           queryFn: () => getJson<RecordingView[]>('/api/recordings'),
           staleTime: 0,
         });
-        const recording = recordings.find((r) => r.id === answer.recordingId);
-        if (!recording) return;
-        const occupied = now.current.view?.pads.some((p) => p.position === next) ?? false;
-        const went = now.current.lay(
-          wholeFile(recording, path),
-          occupied && next !== position ? null : next,
-          occupied && next === position ? 'beside' : 'next',
-        );
-        if (went !== null) next = (went + 1) % PAD_COUNT;
-      };
-      for (const file of files) {
-        imports.take([file], { takeAs: 'recording', prepare: [] }, (answer) => void land(answer, file.path));
-      }
+        const sounds = answers.flatMap(({ source, answer }) => {
+          const recording = recordings.find((r) => r.id === answer?.recordingId);
+          return recording ? [wholeFile(recording, source.path)] : [];
+        });
+        const { view, lay, layAll } = now.current;
+        const [only] = sounds;
+        if (!only) return;
+        if (sounds.length > 1) layAll(sounds, 'role', `laid ${sounds.length} files on pads`);
+        else if (view?.pads.some((pad) => pad.position === position)) onOccupied(only, position);
+        else lay(only, position, 'next');
+      });
     },
-    [client, imports],
+    [client, imports, onOccupied],
   );
 }
 

@@ -97,8 +97,8 @@ export function Parameter(props: ParameterProps) {
   };
 
   return (
-    <div className="flex h-[26px] items-center gap-2 border-b border-line">
-      <label htmlFor={id} className="w-[104px] flex-none truncate">
+    <div className="@container flex h-[26px] items-center gap-2 border-b border-line">
+      <label htmlFor={id} className="w-[104px] flex-none truncate @max-[300px]:w-[76px]">
         {label}
       </label>
       <input
@@ -127,7 +127,7 @@ export function Parameter(props: ParameterProps) {
         aria-valuemax={high}
         aria-valuenow={shown}
         aria-valuetext={`${shown.toFixed(digits)} ${unit}`}
-        className="relative h-6 min-w-[60px] flex-1 cursor-ew-resize touch-none"
+        className="relative h-6 min-w-[30px] flex-1 cursor-ew-resize touch-none"
         onKeyDown={onKeyDown}
         onKeyUp={() => dragged !== null && finish(dragged)}
         onBlur={() => dragged !== null && finish(dragged)}

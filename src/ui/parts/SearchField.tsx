@@ -1,15 +1,18 @@
 import type { Ref } from 'react';
 
-/** A field to search a list by typing; Escape leaves it, what was typed stays. */
+/** A field to search a list by typing. Enter and the down-arrow go to the first that is found; Escape leaves it, what was typed stays. */
 export function SearchField({
   label,
   value,
   onChange,
+  onFirst,
   field,
 }: {
   label: string;
   value: string;
   onChange: (value: string) => void;
+  /** Goes into the list, to its first row. */
+  onFirst: () => void;
   field: Ref<HTMLInputElement>;
 }) {
   return (
@@ -21,7 +24,14 @@ export function SearchField({
       className="h-7 w-[190px] rounded-md border border-line px-2"
       value={value}
       onChange={(event) => onChange(event.target.value)}
-      onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' && event.key !== 'Enter' && event.key !== 'ArrowDown') return;
+        // The browser would empty the field on Escape.
+        event.preventDefault();
+        event.stopPropagation();
+        event.currentTarget.blur();
+        if (event.key !== 'Escape') onFirst();
+      }}
     />
   );
 }

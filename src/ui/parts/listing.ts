@@ -58,6 +58,7 @@ export interface Listing<T> {
   /** Chooses a row: alone, with all between it and the last one chosen, or in addition. */
   readonly choose: (id: string, how?: 'alone' | 'through' | 'also') => void;
   readonly chooseAll: () => void;
+  readonly chooseFirst: () => void;
 }
 
 /** Searching, sorting and choosing in a list, by pointer and by key. `name` keeps the order between visits. */
@@ -114,6 +115,10 @@ export function useListing<T extends Identified>(
     isSelected: (id) => selection.has(id) || id === chosen?.id,
     choose,
     chooseAll: () => setSelection(new Set(shown.map((row) => row.id))),
+    chooseFirst: () => {
+      const first = shown[0];
+      if (first) choose(first.id);
+    },
   };
 }
 

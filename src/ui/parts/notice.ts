@@ -10,9 +10,19 @@ const standing = new Map<string, string | number>();
 export function tellInstead(
   matter: string,
   message: string,
-  { error = false, durationMs }: { error?: boolean; durationMs?: number } = {},
+  { error = false, durationMs }: { error?: boolean; durationMs?: number | undefined } = {},
 ): void {
   const before = standing.get(matter);
   if (before !== undefined) toast.dismiss(before);
   standing.set(matter, (error ? toast.error : toast)(message, { duration: durationMs }));
+}
+
+/** Tells something in passing; the same words told again stand once. */
+export function tell(message: string, options: { durationMs?: number } = {}): void {
+  tellInstead(message, message, options);
+}
+
+/** The same of what went wrong. */
+export function complain(message: string, options: { durationMs?: number } = {}): void {
+  tellInstead(message, message, { ...options, error: true });
 }

@@ -1,9 +1,9 @@
 import { useCallback } from 'react';
-import { toast } from 'sonner';
 import type { RecordingView } from '@/contract/views';
 import { useCommands } from '../data/commit';
 import { soundNow } from '../sound/sound';
 import { clock } from './figures';
+import { tell } from './notice';
 
 /** Sets a bookmark in a recording where it sounds now; where it does not sound, at `otherwise`. */
 export function useBookmark(): (recording: RecordingView, otherwise?: number) => void {
@@ -13,13 +13,13 @@ export function useBookmark(): (recording: RecordingView, otherwise?: number) =>
       const head = soundNow()?.playhead();
       const at = head?.recordingId === recording.id ? head.frame : otherwise;
       if (at === undefined) {
-        toast('Bookmarks are set where the sound is: play first.');
+        tell('Bookmarks are set where the sound is: play first.');
         return;
       }
       const frame = Math.max(0, Math.min(recording.frames - 1, Math.round(at)));
       const value = { recordingId: recording.id, frame, label: '' };
       void commit('set a bookmark', [{ op: 'create', doc: 'bookmark', id: crypto.randomUUID(), value }]);
-      toast(`Bookmark at ${clock(frame / recording.sampleRate)}`, { duration: 1500 });
+      tell(`Bookmark at ${clock(frame / recording.sampleRate)}`, { durationMs: 1500 });
     },
     [commit],
   );

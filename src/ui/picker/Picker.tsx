@@ -11,12 +11,17 @@ import { fromDb } from '@/core/signal/units';
 import { getJson } from '../data/api';
 import { keys, useHits, useLiveRecordings } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
+import { LayMany } from '../pads/LayMany';
+import { placeText, type Stretch } from '../pads/laying';
 import { length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
+import { mannerOf } from '../parts/listing';
 import { MiniWave } from '../parts/MiniWave';
+import { tell } from '../parts/notice';
 import { RightsMark } from '../parts/RightsMark';
 import { useAudition } from '../sound/use-audition';
 import { hitRows, type PickerRow, recordingRows, stretchOfRow } from './rows';
+import { useGuesses } from './use-guesses';
 
 const ROW = 26;
 
@@ -33,6 +38,9 @@ export function Picker() {
   const [query, setQuery] = useState('');
   const [openIds, setOpenIds] = useState<readonly string[]>([]);
   const [chosenId, setChosenId] = useState<string | null>(null);
+  /** Further lines that are chosen, to be laid together. */
+  const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
+  const [laying, setLaying] = useState(false);
   const list = useRef<HTMLDivElement>(null);
   const search = useRef<HTMLInputElement>(null);
   const cuts = useQueries({
@@ -42,6 +50,7 @@ export function Picker() {
     })),
     combine: (results) => results.map((r) => r.data ?? null),
   });
+  const heard = useGuesses(cuts);
   const rows = useMemo(() => {
     if (mode === 'hits') return hitRows(hits.data ?? [], new Map(recordings.map((r) => [r.id, r])), query);
     return recordingRows(recordings, query, new Map(openIds.map((id, i) => [id, cuts[i] ?? null])));
@@ -61,23 +70,48 @@ export function Picker() {
   useEffect(() => virtual.scrollToIndex(index, { align: 'auto' }), [index, virtual]);
 
   const hear = (r: PickerRow, again: boolean) => {
-    const { recording, startFrame, endFrame, hit } = stretchOfRow(r);
+    const { recording, startFrame, endFrame, hit } = stretchOfRow(r, heard);
     const treated = hit ? { gain: fromDb(hit.gainDb), dc: hit.dc } : {};
     if (again) audition.toggle(recording, startFrame, endFrame, treated);
     else audition.play(recording, startFrame, endFrame, treated);
   };
-  const choose = (r: PickerRow | undefined) => {
+  const choose = (r: PickerRow | undefined, how: 'alone' | 'through' | 'also' = 'alone') => {
     if (!r) return;
+    setOthers((old) => {
+      if (how === 'alone') return new Set();
+      const next = new Set([...old, ...(row ? [row.id] : [])]);
+      if (how === 'also') next.add(r.id);
+      else {
+        const to = rows.indexOf(r);
+        for (const between of rows.slice(Math.min(index, to), Math.max(index, to) + 1)) next.add(between.id);
+      }
+      return next;
+    });
     setChosenId(r.id);
-    if (audition.byItself) hear(r, false);
+    if (audition.byItself && how === 'alone') hear(r, false);
   };
+  const several = rows.filter((r) => others.has(r.id) || r.id === row?.id);
+  const stretchAt = (r: PickerRow) => stretchOfRow(r, heard);
   const fold = (id: string, open: boolean) =>
     setOpenIds((old) => (open ? [...old.filter((o) => o !== id), id] : old.filter((o) => o !== id)));
   const layChosen = () => {
     if (!row) return;
-    const occupied = view?.pads.some((p) => p.position === pad);
-    const went = lay(stretchOfRow(row), pad, occupied ? 'instead' : 'next');
-    if (went !== null) setChosen((went + 1) % PAD_COUNT);
+    if (several.length > 1) {
+      setLaying(true);
+      return;
+    }
+    // Where the chosen pad has a sound, that stays: the pad to lay it instead is asked for by dragging, or emptied first.
+    const there = view?.pads.find((p) => p.position === pad);
+    const went = lay(stretchAt(row), there ? null : pad, 'next');
+    if (went === null) return;
+    if (there) tell(`${there.name} stays on its pad; this went to ${placeText(went)}.`);
+    else if (pad !== null) setChosen(nextFree(went));
+  };
+
+  const nextFree = (after: number) => {
+    const taken = new Set(view?.pads.map((p) => p.position));
+    for (let i = 1; i < PAD_COUNT; i++) if (!taken.has((after + i) % PAD_COUNT)) return (after + i) % PAD_COUNT;
+    return after;
   };
 
   /** True where the key was the picker's. */
@@ -86,10 +120,10 @@ export function Picker() {
     const parent = row && row.type === 'slice' ? rows.findIndex((r) => r.id === row.recording.id) : -1;
     switch (event.key) {
       case 'ArrowDown':
-        choose(rows[Math.min(rows.length - 1, index + 1)]);
+        choose(rows[Math.min(rows.length - 1, index + 1)], event.shiftKey ? 'through' : 'alone');
         return true;
       case 'ArrowUp':
-        choose(rows[Math.max(0, index - 1)]);
+        choose(rows[Math.max(0, index - 1)], event.shiftKey ? 'through' : 'alone');
         return true;
       case 'ArrowRight':
         if (row?.type === 'recording') {
@@ -160,7 +194,9 @@ export function Picker() {
           onKeyDown={(event) => {
             if (event.key !== 'Enter' && event.key !== 'Escape' && event.key !== 'ArrowDown') return;
             event.preventDefault();
+            event.stopPropagation();
             list.current?.focus();
+            if (event.key !== 'Escape') choose(rows[0]);
           }}
         />
         <button
@@ -203,10 +239,11 @@ export function Picker() {
               >
                 <Line
                   row={r}
-                  chosen={item.index === index}
-                  onChoose={() => {
+                  stretch={stretchAt(r)}
+                  chosen={item.index === index || others.has(r.id)}
+                  onChoose={(event) => {
                     list.current?.focus();
-                    choose(r);
+                    choose(r, mannerOf(event));
                   }}
                   onFold={() => r.type === 'recording' && fold(r.id, !r.open)}
                 />
@@ -215,29 +252,54 @@ export function Picker() {
           })}
         </div>
       </div>
+      {several.length > 1 && (
+        <p className="flex h-7 flex-none items-center gap-2 border-t border-line bg-paper px-3 text-[12px]">
+          {several.length} chosen
+          <button
+            type="button"
+            className="ml-auto rounded px-1 text-verdigris hover:underline"
+            title="Where each goes is shown first (Enter)"
+            onClick={() => setLaying(true)}
+          >
+            To the pads …
+          </button>
+        </p>
+      )}
+      {laying && (
+        <LayMany
+          stretches={several.map(stretchAt)}
+          what={`${several.length} sounds`}
+          onClose={() => {
+            setLaying(false);
+            setOthers(new Set());
+            list.current?.focus();
+          }}
+        />
+      )}
     </section>
   );
 }
 
 function Line({
   row,
+  stretch,
   chosen,
   onChoose,
   onFold,
 }: {
   row: PickerRow;
+  stretch: Stretch;
   chosen: boolean;
-  onChoose: () => void;
+  onChoose: (event: React.MouseEvent) => void;
   onFold: () => void;
 }) {
-  const stretch = stretchOfRow(row);
   const { recording } = row;
   const { setNodeRef, listeners } = useDraggable({ id: `pick-${row.id}`, data: { stretch } });
   const name =
     row.type === 'hit'
       ? row.hit.name
       : row.type === 'slice'
-        ? `${row.number} ${row.slice.family ?? ''}`
+        ? `${row.number} ${stretch.title ?? stretch.family ?? ''}`
         : recording.title;
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list takes the keys

@@ -1,8 +1,9 @@
 import type { Stored } from '@/contract/documents';
 import type { CutView, HitView, RecordingView } from '@/contract/views';
-import type { Family } from '@/core/hit/model';
 import type { Slice } from '@/core/recording/model';
 import { type Stretch, stretchOfHit } from '../pads/laying';
+import type { ShelvedSlice } from '../shelves/use-heard';
+import { stretchOf } from '../slice/stretches';
 
 /** A line of the picker: a recording, one of its slices, or a hit. */
 export type PickerRow =
@@ -27,7 +28,7 @@ export function recordingRows(
 ): PickerRow[] {
   const words = query.toLocaleLowerCase().split(/\s+/).filter(Boolean);
   return recordings
-    .filter((r) => holds(`${r.title} ${r.tags.join(' ')} ${r.what ?? ''} ${r.notes}`, words))
+    .filter((r) => holds(`${r.title} ${r.otherNames.join(' ')} ${r.tags.join(' ')} ${r.what ?? ''} ${r.notes}`, words))
     .flatMap((recording): PickerRow[] => {
       const open = unfolded.has(recording.id);
       const slices = unfolded.get(recording.id)?.slices ?? [];
@@ -53,12 +54,11 @@ export function hitRows(
   });
 }
 
-/** What a line would lay on a pad; a recording as a whole. */
-export function stretchOfRow(row: PickerRow): Stretch {
+/** What a line would lay on a pad; a recording as a whole, under its own title. `heard`: what slices are heard as, by their ids. */
+export function stretchOfRow(row: PickerRow, heard: ReadonlyMap<string, ShelvedSlice>): Stretch {
   const { recording } = row;
   if (row.type === 'hit') return stretchOfHit(row.hit, recording);
-  if (row.type === 'recording')
-    return { recording, startFrame: 0, endFrame: recording.frames, sliceId: null, family: null, number: 1 };
-  const { startFrame, endFrame, id, family } = row.slice;
-  return { recording, startFrame, endFrame, sliceId: id, family: family as Family | null, number: row.number };
+  if (row.type === 'slice') return stretchOf(recording, row.slice, row.number, undefined, heard.get(row.slice.id));
+  const { frames, title } = recording;
+  return { recording, startFrame: 0, endFrame: frames, sliceId: null, family: null, number: 1, title };
 }

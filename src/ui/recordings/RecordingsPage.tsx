@@ -7,10 +7,13 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import type { RecordingView } from '@/contract/views';
 import { useRecordings } from '../data/queries';
 import { useImports } from '../imports/use-imports';
+import { recordingToShow } from '../imports/use-show-imported';
 import { Bench } from '../pads/Bench';
+import { useActions } from '../parts/actions';
 import { length } from '../parts/figures';
 import { useListing } from '../parts/listing';
 import { SearchField } from '../parts/SearchField';
+import { useStore } from '../parts/store';
 import { useBookmark } from '../parts/use-bookmark';
 import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
@@ -49,6 +52,20 @@ export function RecordingsPage() {
   useHotkeys('quote', () => chosen && setBookmark(chosen), on);
   useHotkeys('f2', () => chosen && focusTitle(chosen.id), on);
   useHotkeys('f4', () => setStory((s) => !s), on);
+  useActions([
+    ...(chosen ? [{ name: `Slice ${chosen.title}`, key: 'Enter', run: () => router.push(`/slice/${chosen.id}`) }] : []),
+    { name: 'Show or hide the story', key: 'F4', run: () => setStory((s) => !s) },
+  ]);
+  // A file that came in alone is shown at once, whatever is searched for or filtered.
+  const imported = useStore(recordingToShow);
+  const { choose, setQuery } = listing;
+  useEffect(() => {
+    if (!imported || !all.some((r) => r.id === imported)) return;
+    setFilter(ANY);
+    setQuery('');
+    choose(imported);
+    recordingToShow.set(null);
+  });
   useStatus(
     all.length === 0
       ? 'Drop sound files or folders anywhere to import them'
@@ -61,7 +78,13 @@ export function RecordingsPage() {
       <div className="flex h-10 flex-none items-center gap-3 border-b border-line bg-sheet px-4">
         <h1 className="font-semibold">Recordings</h1>
         <span className="figure w-[120px] truncate text-[12px] text-soft">{all.length > 0 && total(shown)}</span>
-        <SearchField label="Search recordings" value={listing.query} onChange={listing.setQuery} field={search} />
+        <SearchField
+          label="Search recordings"
+          value={listing.query}
+          onChange={listing.setQuery}
+          onFirst={listing.chooseFirst}
+          field={search}
+        />
         <Filters rows={all} filter={filter} onChange={setFilter} binned={binned} />
         <span className="ml-auto" />
         <button
@@ -90,7 +113,7 @@ export function RecordingsPage() {
       <div className="flex min-h-0 flex-1 bg-sheet">
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {isPending && <p className="p-8 text-soft">Reading the archive …</p>}
-          {error && (
+          {error && !data && (
             <div className="p-8">
               <p className="mb-2 text-madder">The recordings could not be read: {error.message}</p>
               <button type="button" className="quiet-button" onClick={() => void refetch()}>

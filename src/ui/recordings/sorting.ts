@@ -18,6 +18,7 @@ export function searchText(r: RecordingView): string {
   return [
     r.title,
     r.fileName,
+    r.otherNames.join(' '),
     r.notes,
     r.place,
     r.madeOn,

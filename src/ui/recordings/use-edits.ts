@@ -1,10 +1,10 @@
 import { useMemo } from 'react';
-import { toast } from 'sonner';
 import type { Change } from '@/contract/edits';
 import type { Dependents, RecordingView } from '@/contract/views';
 import type { Recording } from '@/core/recording/model';
 import { deleteAt, getJson } from '../data/api';
 import { useCommands } from '../data/commit';
+import { complain, tell } from '../parts/notice';
 
 /** What can be done to recordings, one or many; each is one edit. */
 export function useRecordingEdits() {
@@ -41,7 +41,7 @@ export function useRecordingEdits() {
           hits > 0
             ? ` ${hits === 1 ? 'One hit is' : `${hits} hits are`} made of it${kits.length > 0 ? `, heard in ${kits.join(', ')}` : ''}; they go on sounding.`
             : '';
-        toast(`${named(live)} ${live.length === 1 ? 'is' : 'are'} in the bin; Ctrl Z brings back.${uses}`);
+        tell(`${named(live)} ${live.length === 1 ? 'is' : 'are'} in the bin; Ctrl Z brings back.${uses}`);
       },
       restore(recordings: readonly RecordingView[]) {
         const gone = recordings.filter((r) => r.binnedAt !== null);
@@ -53,7 +53,7 @@ export function useRecordingEdits() {
           try {
             await deleteAt(`/api/recordings/${r.id}`);
           } catch (error) {
-            toast.error((error as Error).message, { duration: 12_000 });
+            complain((error as Error).message, { durationMs: 12_000 });
           }
         }
       },

@@ -4,39 +4,27 @@ import { Lamp, Sun } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import { toDb } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { useHistory } from '../data/queries';
-import { minus } from '../parts/figures';
-import { soundNow } from '../sound/sound';
-
-const PLACES = [
-  ['/recordings', 'Recordings'],
-  ['/slice', 'Slice'],
-  ['/hits', 'Hits'],
-  ['/kits', 'Kits'],
-] as const;
+import { OutputMeter } from './OutputMeter';
+import { PLACES, useSliceAddress } from './places';
 
 export function Header({ onBox }: { onBox: () => void }) {
   const path = usePathname();
-  const [slice, setSlice] = useState('/slice');
-  // Where Slice was left, so that going elsewhere and back loses nothing.
-  useEffect(() => {
-    const id = path?.startsWith('/slice/') ? path.slice('/slice/'.length) : sessionStorage.getItem('undercroft.slice');
-    if (id) setSlice(`/slice/${id}`);
-  }, [path]);
+  const slice = useSliceAddress();
   return (
-    <header className="flex h-10 flex-none items-center gap-2 border-b border-line bg-paper px-4">
-      <span className="mr-4 font-head text-[20px] font-semibold tracking-tight">Undercroft</span>
+    <header className="@container flex h-10 flex-none items-center gap-2 overflow-hidden border-b border-line bg-paper px-4">
+      <span className="mr-4 @max-[1100px]:mr-1 font-head text-[20px] font-semibold tracking-tight">Undercroft</span>
       <nav aria-label="Places" className="flex items-center gap-1">
-        {PLACES.map(([href, label]) => {
+        {PLACES.map(([href, label], i) => {
           const here = path?.startsWith(href);
           return (
             <Link
               key={href}
               href={href === '/slice' ? slice : href}
               aria-current={here ? 'page' : undefined}
-              className={`rounded-md px-[11px] py-[5px] ${here ? 'border-verdigris border-b-2 bg-sheet font-bold' : 'text-soft hover:text-ink'}`}
+              title={`Ctrl Shift ${i + 1}`}
+              className={`rounded-md px-[11px] py-[5px] @max-[1100px]:px-2 ${here ? 'border-verdigris border-b-2 bg-sheet font-bold' : 'text-soft hover:text-ink'}`}
             >
               {label}
             </Link>
@@ -45,11 +33,12 @@ export function Header({ onBox }: { onBox: () => void }) {
       </nav>
       <div className="ml-auto flex items-center gap-2">
         <button type="button" className="quiet-button text-soft" onClick={onBox}>
-          Find or do … <span className="figure ml-1">Ctrl K</span>
+          <span className="@max-[1100px]:hidden">Find or do … </span>
+          <span className="figure ml-1">Ctrl K</span>
         </button>
         <UndoButtons />
         <ThemeButton />
-        <OutputPeak />
+        <OutputMeter />
       </div>
     </header>
   );
@@ -64,7 +53,7 @@ function UndoButtons() {
     <>
       <button
         type="button"
-        className="quiet-button max-w-[240px] truncate"
+        className="quiet-button max-w-[240px] truncate @max-[1100px]:max-w-[150px]"
         disabled={!last}
         onClick={() => void undo()}
         title="Ctrl Z"
@@ -106,22 +95,5 @@ function ThemeButton() {
     >
       {theme === 'daylight' ? <Lamp size={15} /> : <Sun size={15} />}
     </button>
-  );
-}
-
-/** The output's peak, read from the audio thread's shared state ten times a second. */
-function OutputPeak() {
-  const [text, setText] = useState('−∞ dBFS');
-  useEffect(() => {
-    const timer = setInterval(() => {
-      const db = toDb(soundNow()?.engine.peak ?? 0);
-      setText(db > -90 ? `${minus(db.toFixed(1))} dBFS` : '−∞ dBFS');
-    }, 100);
-    return () => clearInterval(timer);
-  }, []);
-  return (
-    <span className="figure w-[86px] text-right text-[12px] text-soft" title="Peak of the output">
-      {text}
-    </span>
   );
 }

@@ -14,6 +14,7 @@ import { StatusLine, StatusProvider } from './status';
 
 // Fetched when they are first asked for.
 const CommandBox = dynamic(() => import('./CommandBox').then((m) => m.CommandBox), { ssr: false });
+const PadName = dynamic(() => import('../pads/PadName').then((m) => m.PadName), { ssr: false });
 const ShortcutSheet = dynamic(() => import('./ShortcutSheet').then((m) => m.ShortcutSheet), { ssr: false });
 
 // What an edit changes is shown before the next key or click is heard, so that each starts from what the one before made.
@@ -39,8 +40,9 @@ export function Shell({ children }: { children: ReactNode }) {
         </KitProvider>
       </StatusProvider>
       <Toaster
-        position="bottom-center"
-        offset={40}
+        position="top-center"
+        offset={48}
+        visibleToasts={3}
         toastOptions={{
           style: { background: 'var(--ink)', color: 'var(--on-ink)', border: 'none', fontFamily: 'var(--font-text)' },
         }}
@@ -52,8 +54,13 @@ export function Shell({ children }: { children: ReactNode }) {
 function Frame({ children }: { children: ReactNode }) {
   const [sheet, setSheet] = useState(false);
   const [box, setBox] = useState(false);
+  const [naming, setNaming] = useState(false);
   useServerEvents();
-  useGlobalKeys({ onSheet: () => setSheet(true), onBox: () => setBox((open) => !open) });
+  useGlobalKeys({
+    onSheet: () => setSheet(true),
+    onBox: () => setBox((open) => !open),
+    onRenamePad: () => setNaming(true),
+  });
   return (
     <div className="flex h-dvh min-w-[960px] flex-col">
       <Header onBox={() => setBox(true)} />
@@ -61,6 +68,7 @@ function Frame({ children }: { children: ReactNode }) {
       <StatusLine onSheet={() => setSheet(true)} />
       {sheet && <ShortcutSheet open onClose={() => setSheet(false)} />}
       {box && <CommandBox open onClose={() => setBox(false)} />}
+      {naming && <PadName onClose={() => setNaming(false)} />}
     </div>
   );
 }

@@ -10,59 +10,105 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { type ReactNode, useState } from 'react';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from 'react';
 import { useKitDesk } from '../pads/kit-context';
-import type { Manner, Stretch } from '../pads/laying';
+import { type Manner, nameOfStretch, type Stretch } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 
-/** Carries stretches from waves and tables to pads; a pad that has a sound asks what to do with it. */
+/**
+ * Carries stretches from waves and tables to pads, and pads to other places. A pad that has a sound asks what to do with a
+ * stretch; with a pad it changes places, or - with Ctrl or Alt held - nothing lies where the copy goes.
+ */
 export function DragDesk({ children }: { children: ReactNode }) {
-  const { view, lay } = useKitDesk();
-  const [carried, setCarried] = useState<Stretch | null>(null);
+  const { view, lay, movePad } = useKitDesk();
+  const [carried, setCarried] = useState<Carried | null>(null);
+  const copies = useCopyKey(carried !== null && 'padAt' in carried);
   const [asked, setAsked] = useState<{ stretch: Stretch; position: number; x: number; y: number } | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
 
-  const onStart = (event: DragStartEvent) =>
-    setCarried((event.active.data.current as { stretch: Stretch } | undefined)?.stretch ?? null);
+  const ask = useCallback((stretch: Stretch, position: number) => {
+    const box = document.querySelector(`[data-position="${position}"]`)?.getBoundingClientRect();
+    setAsked({ stretch, position, x: box ? box.left + box.width / 2 : window.innerWidth / 2, y: box?.top ?? 200 });
+  }, []);
+  const onStart = (event: DragStartEvent) => setCarried((event.active.data.current as Carried | undefined) ?? null);
   const onEnd = (event: DragEndEvent) => {
-    const stretch = carried;
     setCarried(null);
     const position = (event.over?.data.current as { position?: number } | undefined)?.position;
-    if (!stretch || position === undefined) return;
+    if (!carried || position === undefined) return;
+    if ('padAt' in carried) {
+      movePad(carried.padAt, position, copies);
+      return;
+    }
+    const { stretch } = carried;
     if (!view?.pads.some((p) => p.position === position)) {
       lay(stretch, position, 'next');
       return;
     }
-    const box = event.over?.rect;
-    setAsked({ stretch, position, x: (box?.left ?? 0) + (box?.width ?? 0) / 2, y: box?.top ?? 0 });
+    ask(stretch, position);
   };
+  const padAt = (at: number) => view?.pads.find((p) => p.position === at);
   const answer = (manner: Manner) => {
     if (asked) lay(asked.stretch, asked.position, manner);
     setAsked(null);
   };
 
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={pointerWithin}
-      onDragStart={onStart}
-      onDragEnd={onEnd}
-      onDragCancel={() => setCarried(null)}
-    >
-      {children}
-      <DragOverlay dropAnimation={null}>
-        {carried && (
-          <div className="flex w-fit items-center gap-2 rounded-md border border-verdigris bg-sheet px-2 py-1 shadow-md">
-            <Glyph family={carried.family} />
-            <span>
-              {carried.recording.title} {carried.number}
-            </span>
-          </div>
-        )}
-      </DragOverlay>
-      {asked && <Question x={asked.x} y={asked.y} onAnswer={answer} onClose={() => setAsked(null)} />}
-    </DndContext>
+    <AskContext.Provider value={ask}>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={pointerWithin}
+        onDragStart={onStart}
+        onDragEnd={onEnd}
+        onDragCancel={() => setCarried(null)}
+      >
+        {children}
+        <DragOverlay dropAnimation={null}>
+          {carried && (
+            <div className="flex w-fit items-center gap-2 rounded-md border border-verdigris bg-sheet px-2 py-1 shadow-md">
+              <Glyph family={'padAt' in carried ? (padAt(carried.padAt)?.family ?? null) : carried.stretch.family} />
+              <span>
+                {'padAt' in carried
+                  ? `${copies ? 'a copy of ' : ''}${padAt(carried.padAt)?.name ?? ''}`
+                  : nameOfStretch(carried.stretch)}
+              </span>
+            </div>
+          )}
+        </DragOverlay>
+        {asked && <Question x={asked.x} y={asked.y} onAnswer={answer} onClose={() => setAsked(null)} />}
+      </DndContext>
+    </AskContext.Provider>
   );
+}
+
+const AskContext = createContext<(stretch: Stretch, position: number) => void>(() => {});
+
+/** Asks what to do with a sound on its way to a pad that has one already. */
+export function useAskOccupied(): (stretch: Stretch, position: number) => void {
+  return useContext(AskContext);
+}
+
+/** What is carried: a stretch on its way to a pad, or the pad of a place. */
+type Carried = { readonly stretch: Stretch } | { readonly padAt: number };
+
+/** Whether the key that copies is held while a pad is carried. */
+function useCopyKey(watched: boolean): boolean {
+  const [held, setHeld] = useState(false);
+  useEffect(() => {
+    if (!watched) {
+      setHeld(false);
+      return;
+    }
+    const look = (event: KeyboardEvent | PointerEvent) => setHeld(event.ctrlKey || event.altKey || event.metaKey);
+    window.addEventListener('keydown', look);
+    window.addEventListener('keyup', look);
+    window.addEventListener('pointermove', look);
+    return () => {
+      window.removeEventListener('keydown', look);
+      window.removeEventListener('keyup', look);
+      window.removeEventListener('pointermove', look);
+    };
+  }, [watched]);
+  return held;
 }
 
 function Question({

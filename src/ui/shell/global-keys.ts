@@ -1,15 +1,57 @@
+import { useRouter } from 'next/navigation';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { useCommands } from '../data/commit';
+import { useImports } from '../imports/use-imports';
 import { useKitDesk } from '../pads/kit-context';
+import { useActions } from '../parts/actions';
+import { soundNow } from '../sound/sound';
+import { setTheme } from './Header';
+import { PLACES, useSliceAddress } from './places';
 
-/** Keys that work on every page. */
-export function useGlobalKeys({ onSheet, onBox }: { onSheet: () => void; onBox: () => void }): void {
+/** What can be done on every page, by keys and from the box. */
+export function useGlobalKeys({
+  onSheet,
+  onBox,
+  onRenamePad,
+}: {
+  onSheet: () => void;
+  onBox: () => void;
+  onRenamePad: () => void;
+}): void {
   const { undo, redo } = useCommands();
+  const { picker, setPicker, createKit } = useKitDesk();
+  const imports = useImports();
+  const router = useRouter();
+  const slice = useSliceAddress();
+  const stopAll = () => soundNow()?.stopAll();
+  const go = (i: number) => {
+    const href = PLACES[i]?.[0];
+    if (href) router.push(href === '/slice' ? slice : href);
+  };
   const always = { preventDefault: true } as const;
   useHotkeys('mod+z', () => void undo(), always, [undo]);
   useHotkeys('mod+shift+z, mod+y', () => void redo(), always, [redo]);
   useHotkeys('mod+k', onBox, { preventDefault: true, enableOnFormTags: true }, [onBox]);
-  const { picker, setPicker } = useKitDesk();
   useHotkeys('f6', () => setPicker(!picker), always, [picker]);
   useHotkeys('?', onSheet, { useKey: true }, [onSheet]);
+  useHotkeys('0', stopAll, always);
+  useHotkeys('shift+f2', onRenamePad, always, [onRenamePad]);
+  useHotkeys(
+    PLACES.map((_, i) => `mod+shift+${i + 1}`),
+    (event) => go(Number(/^Digit(\d)$/.exec(event.code)?.[1] ?? 0) - 1),
+    { ...always, enableOnFormTags: true },
+    [slice],
+  );
+  useActions([
+    { name: 'Stop all sound', key: '0', run: stopAll },
+    { name: 'Import files or a folder', run: imports.open },
+    { name: 'Make a new kit', run: () => void createKit('Kit') },
+    { name: 'Rename the chosen pad', key: 'Shift F2', run: onRenamePad },
+    { name: 'Open or close the picker', key: 'F6', run: () => setPicker(!picker) },
+    { name: 'Undo', key: 'Ctrl Z', run: () => void undo() },
+    { name: 'Redo', key: 'Ctrl Shift Z', run: () => void redo() },
+    { name: 'Daylight', run: () => setTheme('daylight') },
+    { name: 'Lamplight', run: () => setTheme('lamplight') },
+    { name: 'Show all keys', key: '?', run: onSheet },
+  ]);
 }

@@ -28,24 +28,52 @@ export function useStatus(text: string): void {
 
 export function StatusLine({ onSheet }: { onSheet: () => void }) {
   const { text } = useContext(Context);
-  const saving = useSaving();
+  const { open, away } = useSaving();
+  useUnsaved(open > 0);
   const voices = useEngineVoices();
   return (
     <footer className="flex h-7 flex-none items-center gap-5 border-t border-line bg-paper px-4 text-[12px] text-soft">
       <span className="min-w-0 flex-1 truncate" role="status">
         {text}
       </span>
+      {voices !== null && voices > 0 && (
+        <span className="whitespace-nowrap" data-testid="stops">
+          <span className="figure">0</span> stops all sound
+        </span>
+      )}
       <button type="button" className="rounded px-1 hover:text-ink" onClick={onSheet}>
         ? all keys
       </button>
       <span className="figure w-[84px] text-right" data-testid="voices">
         {voices === null ? 'sound off' : `${voices} ${voices === 1 ? 'voice' : 'voices'}`}
       </span>
-      <span className="w-[52px] text-right" data-testid="saved">
-        {saving ? 'Saving …' : 'Saved'}
+      <span
+        className={`whitespace-nowrap text-right ${away ? 'w-auto font-semibold text-madder' : 'w-[52px]'}`}
+        data-testid="saved"
+        title={
+          away ? 'What you do is kept in this page and sent as soon as the server answers. Leave the page open.' : ''
+        }
+      >
+        {away
+          ? open > 0
+            ? 'Not saved yet: the server is away'
+            : 'The server is away'
+          : open > 0
+            ? 'Saving …'
+            : 'Saved'}
       </span>
     </footer>
   );
+}
+
+/** Has the browser ask before it leaves a page that holds what is not stored yet. */
+function useUnsaved(unsaved: boolean): void {
+  useEffect(() => {
+    if (!unsaved) return;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', warn);
+    return () => window.removeEventListener('beforeunload', warn);
+  }, [unsaved]);
 }
 
 function useEngineVoices(): number | null {

@@ -152,11 +152,14 @@ const Card = memo(function Card(props: CardProps) {
           width={width - FRAME_PX}
           height={WAVE_HEIGHT_PX}
         />
-        <span className="flex items-baseline justify-between text-[12px]">
+        <span className="flex items-baseline justify-between gap-1 text-[12px]">
           <span className="figure text-soft">{number}</span>
           {heard.cutShortDb !== null && (
-            <span className="figure text-[11px] text-soft" title={`It is ${whole} against its loudest`}>
-              cut {minus(heard.cutShortDb.toFixed(0))} dB
+            <span
+              className="figure whitespace-nowrap text-[11px] text-soft"
+              title={`It is ${whole} against its loudest`}
+            >
+              cut {minus(heard.cutShortDb.toFixed(0))}
             </span>
           )}
           <span

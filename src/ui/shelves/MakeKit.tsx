@@ -12,7 +12,7 @@ import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
 import { keys, useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
-import { fillPads, keptTakes } from '../pads/laying';
+import { keptTakes, layMany } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 import { doubtsOf, stretchOfShelved } from './shelving';
 import type { ShelfOfSlices } from './use-heard';
@@ -40,11 +40,14 @@ export function MakeKit({
   recording,
   shelves,
   onOpen,
+  onPlay,
 }: {
   recording: RecordingView;
   shelves: readonly ShelfOfSlices[];
   /** Shows a slice on its shelf, to be corrected. */
   onOpen: (sliceId: string) => void;
+  /** Plays the kit by the recording's rhythm. */
+  onPlay: () => void;
 }) {
   const client = useQueryClient();
   const { commit } = useCommands();
@@ -56,7 +59,6 @@ export function MakeKit({
     const kitId = crypto.randomUUID();
     const title = recording.title.replace(/ (loop|takes)$/i, '');
     const name = freeName(title, new Set((kits.data ?? []).map((k) => k.name)));
-    const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
     const empty: KitView = {
       kit: { id: kitId, rev: 1, name },
       pads: [],
@@ -68,9 +70,8 @@ export function MakeKit({
     // Kicks before toms, snares before claps: the order in which rows are filled.
     const ordered = [...shelves].sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family));
     const barest = ordered.flatMap(({ slices }) => slices.slice(0, 1));
-    const apply = (v: KitView, c: readonly Change[]) => applyToKit(v, c, recordings);
-    const laid = fillPads(empty, barest.map(stretchOfShelved), () => crypto.randomUUID(), apply);
-    const made = apply(empty, laid);
+    const laid = layMany(empty, barest.map(stretchOfShelved), 'role', () => crypto.randomUUID()).changes;
+    const made = applyToKit(empty, laid, [...new Set(barest.map((entry) => entry.recording))]);
     const drums = ordered.flatMap(({ slices: [barest, ...rest] }) =>
       barest ? [{ sliceId: barest.slice.id, takes: rest.slice(0, MOST_TAKES).map(stretchOfShelved) }] : [],
     );
@@ -135,7 +136,15 @@ export function MakeKit({
             ))}
           </ul>
           <div className="flex justify-end px-5 py-3">
-            <button type="button" className="next-button" onClick={() => setSummary(null)}>
+            <button
+              type="button"
+              className="next-button"
+              title="The kit, by the recording's own rhythm"
+              onClick={() => {
+                setSummary(null);
+                onPlay();
+              }}
+            >
               Play it
             </button>
           </div>

@@ -4,7 +4,7 @@ import { Play, Square } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { Rebuilding } from '@/worker/hearing.worker';
 import { decibels, seconds } from '../parts/figures';
-import type { Playing } from './use-rhythm';
+import type { From, Playing } from './use-rhythm';
 
 /** Playing the recording from its slices by its own rhythm, beside the source, and how far they differ. */
 export function RhythmBar({
@@ -16,12 +16,13 @@ export function RhythmBar({
   rebuilt: Rebuilding | null;
   children?: ReactNode;
 }) {
-  const side = (source: boolean, label: string) => (
+  const side = (from: From, label: string, title: string) => (
     <button
       type="button"
-      aria-pressed={rhythm.source === source}
-      className={`h-6 rounded px-2 ${rhythm.source === source ? 'bg-ink text-on-ink' : 'hover:bg-sheet'}`}
-      onClick={() => rhythm.setSource(source)}
+      aria-pressed={rhythm.from === from}
+      title={title}
+      className={`h-6 whitespace-nowrap rounded px-2 ${rhythm.from === from ? 'bg-ink text-on-ink' : 'hover:bg-sheet'}`}
+      onClick={() => rhythm.setFrom(from)}
     >
       {label}
     </button>
@@ -33,7 +34,7 @@ export function RhythmBar({
     >
       <button
         type="button"
-        className="flex h-6 items-center gap-1 rounded px-2 hover:bg-sheet"
+        className="flex h-6 flex-none items-center gap-1 whitespace-nowrap rounded px-2 hover:bg-sheet"
         aria-pressed={rhythm.playing}
         title="Play the recording from its slices, by its own rhythm, again and again"
         onClick={rhythm.toggle}
@@ -42,8 +43,9 @@ export function RhythmBar({
         {rhythm.playing ? 'Stop' : 'Play by its own rhythm'}
       </button>
       <span aria-hidden className="h-4 w-px bg-line" />
-      {side(false, 'From slices')}
-      {side(true, 'Source')}
+      {side('slices', 'From slices', 'Each stroke plays its own slice')}
+      {side('kit', 'Kit', 'Each stroke plays the pad of the current kit that its shelf lies on')}
+      {side('source', 'Source', 'The recording itself')}
       <span aria-hidden className="h-4 w-px bg-line" />
       {children}
       <output className="ml-auto truncate text-soft" title={rebuilt ? inFull(rebuilt) : undefined}>

@@ -1,17 +1,14 @@
 'use client';
 
-import { useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { toast } from 'sonner';
-import type { CutView, RecordingView } from '@/contract/views';
-import { applyToKit } from '../data/apply';
+import type { CutView } from '@/contract/views';
 import { useCommands } from '../data/commit';
-import { keys } from '../data/queries';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
 import { length } from '../parts/figures';
+import { tell } from '../parts/notice';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { useAudition } from '../sound/use-audition';
@@ -35,7 +32,6 @@ const LEAST_HEADROOM_DB = 1;
 export function Shelves({ view, withIds }: { view: CutView; withIds: readonly string[] }) {
   const { recording } = view;
   const views = useTogether(view, withIds);
-  const client = useQueryClient();
   const { commit } = useCommands();
   const kit = useKitDesk();
   const heard = useHeard(views);
@@ -92,7 +88,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
   const compare = () => {
     const other = before.current;
     if (other && places.has(other)) choose(other, false);
-    else toast('Choose two slices one after the other: this key then goes from one to the other.');
+    else tell('Choose two slices one after the other: this key then goes from one to the other.');
   };
   const lay = () => {
     if (chosen) kit.lay(stretchOfShelved(chosen.entry), null, 'next');
@@ -128,14 +124,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
       moveTo(shelf.slices, into, () => crypto.randomUUID()),
     );
   const layBarest = () => {
-    if (!kit.view) {
-      toast('Make a kit first: there is none to lay them in.');
-      return;
-    }
-    const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
-    const changes = barestOfEach(kit.view, shelves, (v, c) => applyToKit(v, c, recordings));
-    if (changes.length === 0) toast('All 32 pads have a sound. Make a new kit for them.');
-    else void commit(`laid the barest of each shelf of ${recording.title}`, changes);
+    kit.layAll(barestOfEach(shelves), 'role', `laid the barest of each shelf of ${recording.title}`);
   };
   const width = cardWidth(shelves);
   const sliceCount = views.reduce((sum, { slices }) => sum + slices.length, 0);
@@ -170,7 +159,12 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
         <button type="button" className="quiet-button" disabled={shelves.length === 0} onClick={layBarest}>
           Barest of each to the pads
         </button>
-        <MakeKit recording={recording} shelves={shelves} onOpen={(id) => choose(id, false)} />
+        <MakeKit
+          recording={recording}
+          shelves={shelves}
+          onOpen={(id) => choose(id, false)}
+          onPlay={() => rhythm.playFrom('kit')}
+        />
       </div>
       <RhythmBar rhythm={rhythm} rebuilt={rebuilt}>
         {heard?.rhythm && <Time view={view} rhythm={heard.rhythm} chosenFrame={chosen?.entry.slice.startFrame} />}

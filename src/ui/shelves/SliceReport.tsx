@@ -56,6 +56,10 @@ export function SliceReport({
       { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
     ]);
   const also = guess.contains.filter((family) => family !== heard.family);
+  const keep = (on: boolean) =>
+    void commit(on ? `kept both drums of slice ${number}` : `took back that slice ${number} holds both`, [
+      { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { also: on ? also : [] } },
+    ]);
   const sure = heard.familyConfidence === 1 ? 'as you said' : `${sureness(heard.familyConfidence)} sure`;
   // What a person has said of its shelf goes before what is heard.
   const none = shelf.drum < 1 && !likelyDrum(guess);
@@ -124,7 +128,20 @@ export function SliceReport({
           {also.length > 0 && (
             <>
               <dt className="text-soft">Also holds</dt>
-              <dd>{also.join(', ')}</dd>
+              <dd className="flex items-center gap-2">
+                {also.join(', ')}
+                <label
+                  className="flex items-center gap-1 whitespace-nowrap"
+                  title="Both are kept on purpose: the hit is named by both and laid as its family"
+                >
+                  <input
+                    type="checkbox"
+                    checked={also.every((family) => slice.also.includes(family))}
+                    onChange={(event) => keep(event.target.checked)}
+                  />
+                  kept
+                </label>
+              </dd>
             </>
           )}
           {rows.map(([name, value, howSure]) => (

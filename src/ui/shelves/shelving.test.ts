@@ -45,9 +45,14 @@ test('a family given to a shelf is given to those of its slices that have it not
 });
 
 test('what is doubtful of a shelf is told: that it may be no drum before that its family is a guess, that none is bare, what else it holds', () => {
-  const doubts = (shelf: { drum: number; confidence: number }, score = 90, contains: readonly Family[] = ['kick']) => {
+  const doubts = (
+    shelf: { drum: number; confidence: number },
+    score = 90,
+    contains: readonly Family[] = ['kick'],
+    also: readonly Family[] = [],
+  ) => {
     const heard = { family: 'kick', isolation: { score }, guess: { contains } };
-    return doubtsOf({ ...shelf, family: 'kick', slices: [{ heard }] } as unknown as ShelfOfSlices);
+    return doubtsOf({ ...shelf, family: 'kick', slices: [{ heard, slice: { also } }] } as unknown as ShelfOfSlices);
   };
   expect(doubts({ drum: 0.97, confidence: 0.9 })).toEqual([]);
   expect(doubts({ drum: 0.97, confidence: 0.6 })).toEqual(['Its family is a guess (60 %).']);
@@ -56,4 +61,6 @@ test('what is doubtful of a shelf is told: that it may be no drum before that it
     'Even the barest is not bare (isolation 12).',
     'It may hold another sound as well: snare.',
   ]);
+  // What is kept on purpose is no doubt.
+  expect(doubts({ drum: 1, confidence: 0.97 }, 90, ['kick', 'snare'], ['snare'])).toEqual([]);
 });

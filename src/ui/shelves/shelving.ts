@@ -1,11 +1,10 @@
 import type { Change } from '@/contract/edits';
-import type { KitView } from '@/contract/views';
 import { likelyDrum } from '@/core/describe/family';
 import type { Family } from '@/core/hit/model';
 import type { Slice } from '@/core/recording/model';
-import { fillPads, type Stretch } from '../pads/laying';
+import type { Stretch } from '../pads/laying';
 import { sureness } from '../parts/figures';
-import { stretchOf } from '../slice/Handles';
+import { stretchOf } from '../slice/stretches';
 import type { StoredSlice } from '../slice/use-marks';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
@@ -42,19 +41,14 @@ export function nameShelf({ slices }: ShelfOfSlices, family: Family | null): Cha
   return slices.flatMap(({ slice }) => (slice.family === family ? [] : setSlice(slice, { family })));
 }
 
-/** A slice on its way to a pad, as what it is heard as where nobody has said. */
-export function stretchOfShelved({ recording, slice, number, heard }: ShelvedSlice): Stretch {
-  return { ...stretchOf(recording, slice, number), family: (slice.family as Family | null) ?? heard.family };
+/** A slice on its way to a pad: as what was said of it or is surely heard in it. */
+export function stretchOfShelved(entry: ShelvedSlice): Stretch {
+  return stretchOf(entry.recording, entry.slice, entry.number, undefined, entry);
 }
 
-/** The changes that lay the barest of each shelf on the free pads of their roles. */
-export function barestOfEach(
-  kit: KitView,
-  shelves: readonly ShelfOfSlices[],
-  applied: (view: KitView, changes: readonly Change[]) => KitView,
-): Change[] {
-  const barest = shelves.flatMap(({ slices }) => slices.slice(0, 1));
-  return fillPads(kit, barest.map(stretchOfShelved), () => crypto.randomUUID(), applied);
+/** The barest of each shelf, on their way to pads. */
+export function barestOfEach(shelves: readonly ShelfOfSlices[]): Stretch[] {
+  return shelves.flatMap(({ slices }) => slices.slice(0, 1)).map(stretchOfShelved);
 }
 
 /** A barest slice whose isolation is under this, about 17 dB, is told to be none. */
@@ -69,8 +63,10 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   else if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
   if (barest.heard.isolation.score < NOT_BARE)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
-  // What lies on the pad is this slice, of which a person may have said another family than its shelf's.
-  const others = barest.heard.guess.contains.filter((family) => family !== barest.heard.family);
+  // What a person keeps in it on purpose is no doubt.
+  const others = barest.heard.guess.contains.filter(
+    (family) => family !== barest.heard.family && !barest.slice.also.includes(family),
+  );
   if (others.length > 0) doubts.push(`It may hold another sound as well: ${others.join(', ')}.`);
   return doubts;
 }

@@ -1,7 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import * as Comlink from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import type { CutView, RecordingView } from '@/contract/views';
 import type { HeardSlice, Shelf } from '@/core/describe/hearing';
 import type { Family } from '@/core/hit/model';
@@ -11,6 +10,7 @@ import type { Heard, HearingWorker, RecordingToHear, SliceLevels, SliceToHear } 
 import { keys, useSoundsOf } from '../data/queries';
 import type { KnownSounds } from '../data/sounds';
 import { Latest } from '../parts/latest';
+import { complain } from '../parts/notice';
 import type { StoredSlice } from '../slice/use-marks';
 import { withKeys } from './shelf-keys';
 
@@ -59,7 +59,7 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   /** What was last put on shelves, and how many slices. */
   const shown = useRef({ views, count: 0 });
   const latest = useMemo(
-    () => new Latest((error) => toast.error(`The slices could not be put on shelves: ${error.message}`)),
+    () => new Latest((error) => complain(`The slices could not be put on shelves: ${error.message}`)),
     [],
   );
   useEffect(() => {

@@ -1,8 +1,8 @@
 import * as Comlink from 'comlink';
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import type { CutView } from '@/contract/views';
 import type { HearingWorker, Rebuilding } from '@/worker/hearing.worker';
+import { complain } from '../parts/notice';
 
 /** Longer recordings are not rebuilt to be compared. */
 const LONGEST_S = 60;
@@ -24,7 +24,7 @@ export function useRebuilt({ recording, slices }: CutView): Rebuilding | null {
         if (!late) setRebuilt(answer);
       })
       .catch((error: Error) => {
-        if (!late) toast.error(error.message);
+        if (!late) complain(error.message);
       })
       .finally(() => thread.terminate());
     return () => {

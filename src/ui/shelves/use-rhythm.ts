@@ -1,17 +1,23 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
-import type { RecordingView } from '@/contract/views';
+import type { KitView, RecordingView } from '@/contract/views';
 import type { Region } from '@/core/onset/split';
-import { openSound, soundNow } from '../sound/sound';
+import { useKitDesk } from '../pads/kit-context';
+import { complain, tell } from '../parts/notice';
+import { openSound, type Sounding, soundNow } from '../sound/sound';
 import type { ShelfOfSlices } from './use-heard';
+
+/** What a recording's own rhythm is played from. */
+export type From = 'slices' | 'kit' | 'source';
 
 /** A recording's own rhythm, played from its slices. */
 export interface Playing {
   readonly playing: boolean;
   readonly toggle: () => void;
-  /** Whether the source is heard instead, from the next stroke on. */
-  readonly source: boolean;
-  readonly setSource: (source: boolean) => void;
+  /** What is heard, from the next stroke on: the slices, the kit's pads, or the source. */
+  readonly from: From;
+  readonly setFrom: (from: From) => void;
+  /** Begins to play from something, or goes over to it. */
+  readonly playFrom: (from: From) => void;
   readonly isMuted: (shelf: ShelfOfSlices) => boolean;
   readonly isSolo: (shelf: ShelfOfSlices) => boolean;
   readonly mute: (shelf: ShelfOfSlices) => void;
@@ -28,6 +34,7 @@ interface Stroke {
   readonly at: number;
   readonly own: Region;
   readonly shelf: ShelfOfSlices;
+  readonly peakDb: number;
 }
 
 /** What was struck when in a recording, from all shelves in the order of time. */
@@ -36,7 +43,7 @@ function strokesOf(recordingId: string, shelves: readonly ShelfOfSlices[]): Stro
     .flatMap((shelf) =>
       shelf.slices
         .filter(({ recording }) => recording.id === recordingId)
-        .map(({ slice }) => ({ at: slice.startFrame, own: slice, shelf })),
+        .map(({ slice, levels }) => ({ at: slice.startFrame, own: slice, shelf, peakDb: levels.peakDb })),
     )
     .sort((a, b) => a.at - b.at);
 }
@@ -68,14 +75,16 @@ function flipped(said: ReadonlySet<string>, shelf: ShelfOfSlices): Set<string> {
 
 export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSlices[]): Playing {
   const [playing, setPlaying] = useState(false);
-  const [source, setSource] = useState(false);
+  const [from, setFrom] = useState<From>('slices');
+  const { view: kit } = useKitDesk();
+  const pads = useMemo(() => padsOf(kit, shelves), [kit, shelves]);
   const [muted, setMuted] = useState<ReadonlySet<string>>(new Set());
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
   const [standIns, setStandIns] = useState<ReadonlySet<string>>(new Set());
   const strokes = useMemo(() => strokesOf(recording.id, shelves), [recording.id, shelves]);
   // What is played is asked for stroke by stroke, so that every change is heard at the next one.
   const anySolo = shelves.some((shelf) => isOf(shelf, soloed));
-  const said = { source, muted, soloed: anySolo ? soloed : NONE, standIns };
+  const said = { from, pads, muted, soloed: anySolo ? soloed : NONE, standIns };
   const now = useRef(said);
   now.current = said;
 
@@ -86,7 +95,7 @@ export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSli
       await sound.playRhythm(
         recording,
         strokes.map(({ at }) => at),
-        (i) => regionOf(strokes, i, recording.frames, now.current),
+        (i) => soundingAt(strokes, i, recording.frames, now.current),
       );
     } finally {
       setPlaying(false);
@@ -97,14 +106,18 @@ export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSli
   const toggle = () => {
     if (playing) soundNow()?.stopAudition();
     else if (recording.frames > LONGEST_S * recording.sampleRate)
-      toast(`Only recordings of up to ${LONGEST_S} s are played by their own rhythm.`);
-    else play().catch((error: Error) => toast.error(error.message));
+      tell(`Only recordings of up to ${LONGEST_S} s are played by their own rhythm.`);
+    else play().catch((error: Error) => complain(error.message));
   };
   return {
     playing,
     toggle,
-    source,
-    setSource,
+    from,
+    setFrom,
+    playFrom: (wanted) => {
+      setFrom(wanted);
+      if (!playing) toggle();
+    },
     isMuted: (shelf) => isOf(shelf, muted),
     isSolo: (shelf) => isOf(shelf, soloed),
     mute: (shelf) => setMuted((old) => flipped(old, shelf)),
@@ -119,17 +132,55 @@ function standInOf(shelf: ShelfOfSlices, standIns: ReadonlySet<string>) {
   return shelf.slices.find(({ slice }) => standIns.has(slice.id))?.slice;
 }
 
-/** What is played for a stroke: the source as far as the next one, its own slice, another of its shelf, or nothing. */
-function regionOf(
+/** The kit's pad for each shelf: one that plays a slice of it, else one of its family. With the level that pad's own slice has. */
+function padsOf(kit: KitView | null, shelves: readonly ShelfOfSlices[]): ReadonlyMap<string, KitPad> {
+  const found = new Map<string, KitPad>();
+  if (!kit) return found;
+  const padOf = new Map(kit.layers.map((layer) => [layer.hitId, kit.pads.find((pad) => pad.id === layer.padId)]));
+  const bySlice = new Map(kit.hits.map((hit) => [hit.sliceId, padOf.get(hit.id)]));
+  for (const shelf of shelves) {
+    const entry = shelf.slices.find(({ slice }) => bySlice.get(slice.id));
+    const pad = entry ? bySlice.get(entry.slice.id) : kit.pads.find((p) => p.family === shelf.family);
+    if (pad) found.set(shelf.key, { pad: pad.position, peakDb: (entry ?? shelf.slices[0])?.levels.peakDb ?? 0 });
+  }
+  return found;
+}
+
+interface KitPad {
+  readonly pad: number;
+  readonly peakDb: number;
+}
+
+/** The velocity at which a pad whose sound peaks at one level peaks at another, the gain of a strike being its square. */
+function velocityFor(peakDb: number, of: KitPad): number {
+  const gain = 10 ** (Math.min(0, peakDb - of.peakDb) / 20);
+  return Math.max(1, Math.round(127 * Math.sqrt(gain)));
+}
+
+/**
+ * What is played for a stroke: the source as far as the next one, the kit's pad of its shelf, its own slice, another of its
+ * shelf, or nothing.
+ */
+function soundingAt(
   strokes: readonly Stroke[],
   i: number,
   frames: number,
-  { source, muted, soloed, standIns }: Said & { readonly source: boolean },
-): Region | null {
+  {
+    from,
+    pads,
+    muted,
+    soloed,
+    standIns,
+  }: Said & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> },
+): Sounding | null {
   const stroke = strokes[i];
   if (!stroke) return null;
   const { own, shelf } = stroke;
-  if (source) return { startFrame: own.startFrame, endFrame: strokes[i + 1]?.at ?? frames };
+  if (from === 'source') return { startFrame: own.startFrame, endFrame: strokes[i + 1]?.at ?? frames };
   if (isOf(shelf, muted) || (soloed.size > 0 && !isOf(shelf, soloed))) return null;
+  if (from === 'kit') {
+    const pad = pads.get(shelf.key);
+    return pad ? { pad: pad.pad, velocity: velocityFor(stroke.peakDb, pad) } : null;
+  }
   return standInOf(shelf, standIns) ?? own;
 }

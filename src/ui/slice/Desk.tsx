@@ -9,7 +9,9 @@ import type { Split } from '@/core/onset/split';
 import { type MarkedStretch, reveal } from '@/picture/span';
 import type { Time, TimeUnit } from '@/picture/time';
 import { useAnalysisProgress, useHits } from '../data/queries';
+import { SharedHit } from '../kits/SharedHit';
 import { Bench } from '../pads/Bench';
+import { useKitDesk } from '../pads/kit-context';
 import { leaveControl } from '../parts/focus';
 import { useWaveSource } from '../parts/MiniWave';
 import { useBookmark } from '../parts/use-bookmark';
@@ -50,7 +52,10 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const { source, arrivals } = useWaveSource(recording);
   const marks = useMarks(view);
   const { slices } = marks;
-  const desk = useSplit(view, marks);
+  const alone = useMemo((): [CutView] => [view], [view]);
+  const listened = useHeard(alone, view.slices.length <= MOST_HEARD);
+  const heardById = useMemo(() => bySlice(listened), [listened]);
+  const desk = useSplit(view, marks, listened?.rhythm?.bpm ?? null);
   const selection = useSelection(slices);
   const { chosen, index, ids, setChosen, chooseAll } = selection;
   const [stretch, setStretch] = useState<MarkedStretch | null>(null);
@@ -67,13 +72,11 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const pictures = usePictures(recording, held);
   const moveEdge = useSliceEdges(view.slices, marks, held, recording.frames);
   const hits = useHits(hitId !== null);
+  const { view: kit } = useKitDesk();
   const hit = hits.data?.find((h) => h.id === hitId && h.recordingId === recording.id);
   const hitEdges = useHitEdges(hit, recording, held);
   const progress = useAnalysisProgress(recording.id);
   const { overview, bookmarks } = view.story;
-  const alone = useMemo((): [CutView] => [view], [view]);
-  const listened = useHeard(alone, view.slices.length <= MOST_HEARD);
-  const heardById = useMemo(() => bySlice(listened), [listened]);
   const strip = useMemo(() => stripOf(overview), [overview]);
   const bare = useMemo(() => bareStretches(strip.stretches), [strip]);
   const time = useMemo(
@@ -96,14 +99,14 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const { zoom } = moves;
   const rest = hit ?? view.slices.find((s) => s.id === chosen?.id);
 
-  const choose = useStable((id: string | null, how: Manner = 'alone') => {
+  const choose = useStable((id: string | null, how: Manner = 'alone', order?: readonly string[]) => {
     if (hit && id === hit.id) {
       hear(hit.startFrame, hit.endFrame);
       return;
     }
     // Whoever chooses a slice is done with the hit.
     if (hit && id !== null) leaveHit();
-    setChosen(id, how);
+    setChosen(id, how, order);
     setStretch(null);
     const slice = slices.find((s) => s.id === id);
     if (!slice) {
@@ -165,7 +168,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   };
   const setBookmark = useBookmark();
   const pad = view.cut?.pad;
-  const laying = useLaying(view, slices, selection, stretch);
+  const laying = useLaying(view, slices, selection, stretch, heardById);
   const playOrStop = () => {
     const sound = soundNow();
     if (sound?.playhead()) sound.stopAudition();
@@ -321,6 +324,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
             The hit <b>{hit.name}</b> on its recording
             {hit.kits.length > 0 ? `; every pad that plays it follows (${hit.kits.join(', ')})` : ''}.
           </span>
+          {kit && hit.kits.length > 1 && hit.kits.includes(kit.kit.name) && <SharedHit view={kit} hit={hit} />}
           <Link className="quiet-button leading-[24px]" href={`/slice/${recording.id}`}>
             Back to the slices
           </Link>
@@ -350,13 +354,17 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         onSliceStretch={gestures.sliceStretch}
         onKeepStretch={chosen && stretch && stretch.end > chosen.startFrame ? gestures.keep : null}
         pad={pad}
+        heard={heardById}
       />
       {!tall && <GrowHandle bench={bench} />}
       {!tall && !low && <div className="flex h-32 flex-none gap-2 bg-paper">{loupes}</div>}
       {!tall && (
         <Bench height={bench.height}>
           {low ? (
-            <LowTabs loupes={<div className="flex min-h-0 flex-1 flex-col">{loupes}</div>} slices={table} />
+            <LowTabs
+              loupes={<div className="flex min-h-0 min-w-0 flex-1 flex-col overflow-hidden">{loupes}</div>}
+              slices={table}
+            />
           ) : (
             table
           )}

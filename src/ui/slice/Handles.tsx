@@ -4,7 +4,6 @@ import { useDraggable } from '@dnd-kit/core';
 import { memo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
-import type { Family } from '@/core/hit/model';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
 import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, visibleSlices } from '@/picture/colonnade';
@@ -13,31 +12,13 @@ import { stretchPeak } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
 import type { Stretch } from '../pads/laying';
 import { mannerOf } from '../parts/listing';
+import type { ShelvedSlice } from '../shelves/use-heard';
+import { markedStretchOf, stretchOf } from './stretches';
 import type { Manner } from './use-selection';
 import { type SpanDesk, useSpanShown } from './use-span';
 
 /** Most keystones that are shown at once; with more, arches are too narrow to take hold of anyway. */
 const MOST = 150;
-
-/** A slice on its way to a pad; `number` is its place among the recording's slices, for its name. */
-export function stretchOf(recording: RecordingView, slice: Stored<Slice>, number: number, pad?: PadSettings): Stretch {
-  const { startFrame, endFrame, id, family, name } = slice;
-  return {
-    recording,
-    startFrame,
-    endFrame,
-    sliceId: id,
-    family: family as Family | null,
-    number,
-    title: name === '' ? undefined : name,
-    pad,
-  };
-}
-
-/** A stretch marked on the wave, on its way to a pad. */
-export function markedStretchOf(recording: RecordingView, { start, end }: MarkedStretch, pad?: PadSettings): Stretch {
-  return { recording, startFrame: start, endFrame: end, sliceId: null, family: null, number: 1, pad };
-}
 
 interface KeystonesProps {
   readonly recording: RecordingView;
@@ -48,6 +29,8 @@ interface KeystonesProps {
   /** Rises as peaks arrive, which arches take their height from. */
   readonly arrivals: number;
   readonly pad: PadSettings | undefined;
+  /** What slices are heard as, by their ids. */
+  readonly heard: ReadonlyMap<string, ShelvedSlice>;
   readonly onChoose: (id: string, how?: Manner) => void;
 }
 
@@ -56,7 +39,7 @@ interface KeystonesProps {
  * only where the view has come to rest, so that panning moves nothing but pictures.
  */
 export const Keystones = memo(function Keystones(props: KeystonesProps) {
-  const { recording, slices, source, span, width, pad, onChoose } = props;
+  const { recording, slices, source, span, width, pad, heard, onChoose } = props;
   const wide = visibleSlices(slices, span, width).filter(
     (s) => (s.endFrame - s.startFrame) / span.framesPerPixel >= KEYSTONE_FROM,
   );
@@ -66,7 +49,7 @@ export const Keystones = memo(function Keystones(props: KeystonesProps) {
     return (
       <Keystone
         key={slice.id}
-        stretch={stretchOf(recording, slice, numbers.get(slice.id) ?? 1, pad)}
+        stretch={stretchOf(recording, slice, numbers.get(slice.id) ?? 1, pad, heard.get(slice.id))}
         {...keystoneAt(slice, height, span, width)}
         onChoose={(how) => onChoose(slice.id, how)}
       />

@@ -75,8 +75,8 @@ export function Loupe(props: LoupeProps) {
     return Math.round(span.start + (event.clientX - left) * framesPerPixel);
   };
   return (
-    <div className="flex min-w-0 flex-1 flex-col" data-testid={`loupe-${edge}`}>
-      <div className="flex h-6 items-center gap-4 bg-sheet px-3 text-[12px]">
+    <div className="@container flex min-w-0 flex-1 flex-col" data-testid={`loupe-${edge}`}>
+      <div className="flex h-6 items-center gap-4 overflow-hidden whitespace-nowrap bg-sheet px-3 text-[12px]">
         <span className="font-semibold text-[13px]">{edge === 'start' ? 'Start' : 'End'}</span>
         <Figures edge={edge} slice={slice} held={held} source={source} time={time} />
         <span className="figure ml-auto text-soft" title="The wheel over the loupe shows more or less time">
@@ -107,8 +107,8 @@ export function Loupe(props: LoupeProps) {
           dragging.current = null;
         }}
       />
-      <div className="flex h-7 items-center gap-1 bg-paper px-3 text-[12px]">
-        <span className="mr-1 text-soft">Nudge</span>
+      <div className="flex h-7 items-center gap-1 bg-paper px-3 text-[12px] @max-[600px]:px-1">
+        <span className="mr-1 text-soft @max-[600px]:hidden">Nudge</span>
         {NUDGES.map(([label, ms, frames]) => (
           <Nudge
             key={label}
@@ -118,8 +118,13 @@ export function Loupe(props: LoupeProps) {
         ))}
         {edge === 'start' ? (
           <label className="ml-auto flex items-center gap-1 whitespace-nowrap">
-            <span className="text-soft">Drawn to</span>
-            <select value={snap} onChange={(event) => props.setSnap(event.target.value as Snap)}>
+            <span className="text-soft @max-[600px]:hidden">Drawn to</span>
+            <select
+              aria-label="Drawn to"
+              className="@max-[600px]:w-[80px]"
+              value={snap}
+              onChange={(event) => props.setSnap(event.target.value as Snap)}
+            >
               {SNAPS.map((s) => (
                 <option key={s} value={s}>
                   {SNAP[s]}
@@ -131,10 +136,11 @@ export function Loupe(props: LoupeProps) {
           <button
             type="button"
             className="ml-auto h-6 whitespace-nowrap rounded border border-line bg-sheet px-2 hover:border-edge"
-            title="Set the end to where the sound has died away, past the next mark if it rings on ( ; )"
+            title="Set the end to where the sound has died away, at the next start at the latest ( ; )"
             onClick={props.onLetDie}
           >
-            Until it dies away
+            <span className="@max-[600px]:hidden">Until it dies away</span>
+            <span className="hidden @max-[600px]:inline">Dies away</span>
           </button>
         )}
       </div>
@@ -182,7 +188,7 @@ function Nudge({ label, onClick }: { label: string; onClick: () => void }) {
   return (
     <button
       type="button"
-      className="figure h-6 min-w-[44px] whitespace-nowrap rounded border border-line bg-sheet px-[5px] hover:border-edge"
+      className="figure h-6 min-w-[44px] whitespace-nowrap rounded border border-line bg-sheet px-[5px] hover:border-edge @max-[600px]:min-w-0 @max-[600px]:px-[3px] @max-[600px]:text-[11px]"
       onClick={onClick}
     >
       {label}

@@ -2,17 +2,17 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { X } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
-import type { CutView } from '@/contract/views';
+import type { CutView, RecordingView } from '@/contract/views';
 import { PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
-import { freeName } from '@/core/naming/names';
+import { DEFAULT_PATTERN, freeName } from '@/core/naming/names';
 import type { Split } from '@/core/onset/split';
 import { carriedSplit, type Plan } from '@/core/recording/plan';
 import { useCommands } from '../data/commit';
 import { usePlans } from '../data/queries';
-import { namePattern, setNamePattern } from '../pads/laying';
 import { NumberField } from '../parts/NumberField';
+import { TextField } from '../parts/TextField';
 
 type OnSplit = (set: Partial<Split>, done: boolean) => void;
 
@@ -35,7 +35,7 @@ export function NamesAndPlans({ view, split, onSplit }: Props) {
           <>
             <Plans view={view} split={split} onSplit={onSplit} close={close} />
             <PadParameters view={view} />
-            <Pattern />
+            <Pattern recording={view.recording} />
           </>
         )}
       </PopoverPanel>
@@ -210,27 +210,28 @@ function PadParameters({ view }: { view: CutView }) {
   );
 }
 
-function Pattern() {
-  const [pattern, setPattern] = useState('');
-  useEffect(() => setPattern(namePattern()), []);
+/** The pattern by which hits of this recording are named. */
+function Pattern({ recording }: { recording: RecordingView }) {
+  const { commit } = useCommands();
+  const { id, rev } = recording;
   return (
     <section className="mt-4">
-      <label className="block">
-        <span className="font-head font-semibold text-[15px]">New hits are named</span>
-        <input
-          className="figure mt-1 w-full rounded border border-line px-2 py-1"
-          maxLength={80}
-          value={pattern}
-          onChange={(event) => {
-            setPattern(event.target.value);
-            if (event.target.value.trim() !== '') setNamePattern(event.target.value);
-          }}
-        />
-      </label>
+      <h2 className="font-head font-semibold text-[15px]">New hits from here are named</h2>
+      <TextField
+        label="Name pattern"
+        className="figure mt-1 w-full border border-line px-2 py-1"
+        maxLength={80}
+        value={recording.pattern}
+        placeholder={DEFAULT_PATTERN}
+        mayBeEmpty
+        onCommit={(pattern) =>
+          void commit('changed how new hits are named', [{ op: 'update', doc: 'recording', id, rev, set: { pattern } }])
+        }
+      />
       <p className="mt-1 text-[12px] text-soft">
         <span className="figure">{'{family}'}</span>, <span className="figure">{'{source}'}</span> and{' '}
-        <span className="figure">{'{number}'}</span> are filled in; a name that is taken gets the next number. A slice
-        that has a name of its own keeps it.
+        <span className="figure">{'{number}'}</span> are filled in, the number as wide as the largest, so that names
+        sort; a name that is taken gets the next number. A slice that has a name of its own keeps it.
       </p>
     </section>
   );

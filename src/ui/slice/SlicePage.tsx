@@ -21,7 +21,8 @@ export function SlicePage({ recordingId }: { recordingId: string }) {
   const asked = useSearchParams();
   const hitId = asked.get('hit');
   useEffect(() => sessionStorage.setItem('undercroft.slice', recordingId), [recordingId]);
-  if (error) {
+  // What is shown stays, also when it cannot be fetched anew.
+  if (error && !data) {
     return (
       <div className="m-auto text-center">
         <p className="mb-3 text-madder">The recording could not be opened: {error.message}</p>

@@ -7,6 +7,7 @@ import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/hit/model';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
+import { paddedNumber } from '@/core/naming/names';
 import type { Slice } from '@/core/recording/model';
 import { hzToNote, noteName } from '@/core/signal/units';
 import { place, type Time } from '@/picture/time';
@@ -14,23 +15,25 @@ import { stretchPeak } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
+import { nameOfStretch } from '../pads/laying';
 import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { ListHead } from '../parts/ListHead';
 import { arrange, mannerOf, type Order, type Sorters } from '../parts/listing';
 import { TextField } from '../parts/TextField';
+import { useStable } from '../parts/use-stable';
 import { VirtualRows } from '../parts/VirtualRows';
 import { reasonOf, wholeness } from '../shelves/reasons';
 import type { ShelvedSlice } from '../shelves/use-heard';
-import { stretchOf } from './Handles';
+import { stretchOf } from './stretches';
 import { type HeldEdges, useHeldSlice } from './use-held';
 import type { StoredSlice } from './use-marks';
 import type { Manner } from './use-selection';
 
 const ROW = 26;
 const COLUMNS =
-  'grid grid-cols-[28px_minmax(70px,1fr)_138px_84px_60px_64px_40px_34px_30px_24px] items-center gap-2 px-3 text-left';
+  'grid grid-cols-[26px_minmax(90px,1fr)_104px_70px_52px_66px_30px_26px_24px_24px] items-center gap-[6px] px-3 text-left';
 
 interface TableProps {
   readonly recording: RecordingView;
@@ -45,7 +48,8 @@ interface TableProps {
   readonly held: HeldEdges;
   /** What slices are heard as, by their ids, as far as they have been listened to. */
   readonly heard: ReadonlyMap<string, ShelvedSlice>;
-  readonly onChoose: (id: string, how?: Manner) => void;
+  /** `order`: the slices as the table stands, for choosing all between two. */
+  readonly onChoose: (id: string, how?: Manner, order?: readonly string[]) => void;
   /** What can be done with several that are chosen. */
   readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
 }
@@ -83,9 +87,18 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
   }, [entries, order, source, pads, heard]);
   const sortBy = (by: string) => setOrder((old) => ({ by, down: old.by === by && !old.down }));
   const index = shown.findIndex((e) => e.id === chosenId);
+  const choose = useStable((id: string, how: Manner = 'alone') =>
+    onChoose(
+      id,
+      how,
+      shown.map((e) => e.id),
+    ),
+  );
   return (
     <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
-      {selected.size > 1 && <ManyBar count={selected.size} many={props.many} />}
+      {selected.size > 1 && (
+        <ManyBar chosen={shown.flatMap(({ slice }) => (selected.has(slice.id) ? [slice] : []))} many={props.many} />
+      )}
       <div className={`${COLUMNS} h-7 flex-none border-b border-line font-medium text-[12px] text-soft`}>
         <span>#</span>
         <ListHead column="name" label="Name" order={order} onSort={sortBy} />
@@ -123,7 +136,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
               pad={pad}
               held={held}
               heard={heard.get(slice.id)}
-              onChoose={onChoose}
+              onChoose={choose}
             />
           );
         }}
@@ -132,18 +145,59 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
   );
 });
 
-function ManyBar({ count, many }: { count: number; many: TableProps['many'] }) {
+function ManyBar({ chosen, many }: { chosen: readonly StoredSlice[]; many: TableProps['many'] }) {
+  const { commit } = useCommands();
+  const setAll = (label: string, fieldsOf: (slice: StoredSlice, i: number) => Partial<Slice>) =>
+    void commit(
+      label,
+      chosen.map((slice, i) => ({
+        op: 'update',
+        doc: 'slice',
+        id: slice.id,
+        rev: slice.rev,
+        set: fieldsOf(slice, i),
+      })),
+    );
+  const name = (wanted: string) =>
+    setAll(
+      wanted === '' ? `took the names of ${chosen.length} slices away` : `named ${chosen.length} slices`,
+      (_, i) => ({
+        name: wanted === '' ? '' : `${wanted} ${paddedNumber(i + 1, chosen.length)}`,
+      }),
+    );
   const actions = [
     ['Merge', many.merge, 'Merge them, and what lies between ( \\ )'],
     ['Lock', many.lock, 'Lock them, or unlock them all (Shift \\)'],
-    ['Until they die away', many.letDie, 'Set their ends to where their sounds have died away ( ; )'],
+    ['Die away', many.letDie, 'Set their ends to where their sounds have died away ( ; )'],
     ['Delete', many.remove, 'Remove their marks (Delete)'],
   ] as const;
+  const [first] = chosen;
+  const same = first && chosen.every((slice) => slice.family === first.family) ? first.family : null;
   return (
-    <div className="flex h-8 flex-none items-center gap-2 border-line border-b bg-paper px-3 text-[12px]">
-      <span className="font-semibold">{count} chosen</span>
+    <div className="flex h-8 flex-none items-center gap-1 border-line border-b bg-paper px-3 text-[12px]">
+      <span className="whitespace-nowrap font-semibold">{chosen.length} chosen</span>
+      <FamilySelect
+        label="Family of those chosen"
+        className="h-6 w-[104px]"
+        value={same}
+        onChoose={(family) => setAll(`named ${chosen.length} slices ${family ?? 'of no family'}`, () => ({ family }))}
+      />
+      <TextField
+        label="Name of those chosen"
+        className="h-6 min-w-0 flex-1 border border-line px-1"
+        value=""
+        maxLength={110}
+        placeholder="name, then 01, 02 …"
+        onCommit={name}
+      />
       {actions.map(([label, act, title]) => (
-        <button key={label} type="button" className="h-6 rounded px-2 hover:bg-sheet" title={title} onClick={act}>
+        <button
+          key={label}
+          type="button"
+          className="h-6 whitespace-nowrap rounded px-1 hover:bg-sheet"
+          title={title}
+          onClick={act}
+        >
           {label}
         </button>
       ))}
@@ -171,10 +225,8 @@ interface RowProps {
 const Row = memo(function Row(props: RowProps) {
   const { recording, slice, number, source, arrivals, time, chosen, selected, where, pad, heard, onChoose } = props;
   const { commit } = useCommands();
-  const { setNodeRef, listeners } = useDraggable({
-    id: `row-${slice.id}`,
-    data: { stretch: stretchOf(recording, slice, number, pad) },
-  });
+  const stretch = stretchOf(recording, slice, number, pad, heard);
+  const { setNodeRef, listeners } = useDraggable({ id: `row-${slice.id}`, data: { stretch } });
   const set = (label: string, fields: Partial<Slice>) =>
     void commit(label, [{ op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: fields }]);
   const setFamily = (family: Family | null) => set(`named slice ${number} ${family ?? 'of no family'}`, { family });
@@ -199,7 +251,7 @@ const Row = memo(function Row(props: RowProps) {
         className="w-full bg-transparent px-1 hover:bg-paper"
         value={slice.name}
         maxLength={120}
-        placeholder="by the pattern"
+        placeholder={nameOfStretch(stretch)}
         mayBeEmpty
         onCommit={(name) =>
           set(name === '' ? `took slice ${number}'s name away` : `named slice ${number} ${name}`, { name })

@@ -33,7 +33,7 @@ interface ToolsProps {
 export const SliceTools = memo(function SliceTools(props: ToolsProps) {
   const { recording } = props.view;
   return (
-    <div className="flex h-10 flex-none items-center gap-2 border-b border-line bg-sheet px-4">
+    <div className="flex min-h-10 flex-none flex-wrap items-center gap-x-2 gap-y-1 border-b border-line bg-sheet px-4 py-1">
       <h1 className="min-w-[64px] max-w-[130px] truncate font-semibold" title={recording.title}>
         {recording.title}
       </h1>
@@ -43,53 +43,54 @@ export const SliceTools = memo(function SliceTools(props: ToolsProps) {
       <RightsMark rights={recording} />
       <span aria-hidden className="mx-1 h-5 w-px bg-line" />
       <SplitBar desk={props.desk} onChange={props.onSplit} inStretch={props.inStretch} />
-      <span className="ml-auto" />
-      <Link
-        className="quiet-button whitespace-nowrap px-2 leading-[26px]"
-        href={`/slice/${recording.id}?view=shelves`}
-        title="The slices by drum, barest first"
-      >
-        Shelves
-      </Link>
-      <button
-        type="button"
-        className="quiet-button whitespace-nowrap px-2"
-        disabled={props.bareCount === 0}
-        title="Go to the next stretch where struck sound stands alone (F8; Shift F8 back)"
-        onClick={props.onBare}
-      >
-        <span aria-hidden className="mr-1 inline-block h-[7px] w-3 bg-verdigris" />
-        Bare {props.bareCount}
-      </button>
-      <button
-        type="button"
-        className="quiet-button px-2"
-        title="Set a bookmark where the sound is ( ’ )"
-        aria-label="Set a bookmark"
-        onClick={props.onBookmark}
-      >
-        <BookmarkIcon size={14} aria-hidden className="inline" />
-        {props.bookmarkCount > 0 ? ` ${props.bookmarkCount}` : ''}
-      </button>
-      <button
-        type="button"
-        className={`quiet-button px-2 ${props.loop ? 'text-verdigris' : ''}`}
-        title="Hear slices again and again (F9)"
-        aria-label="Hear slices again and again"
-        aria-pressed={props.loop}
-        onClick={() => props.setLoop(!props.loop)}
-      >
-        <Repeat size={14} aria-hidden className="inline" />
-      </button>
-      <NamesAndPlans view={props.view} split={props.desk.split} onSplit={props.onSplit} />
-      <button
-        type="button"
-        className="next-button whitespace-nowrap"
-        disabled={props.sliceCount === 0}
-        onClick={props.onFill}
-      >
-        {props.fillCount === null ? 'Fill the pads' : `Lay the ${props.fillCount}`}
-      </button>
+      <div className="ml-auto flex items-center gap-2">
+        <Link
+          className="quiet-button whitespace-nowrap px-2 leading-[26px]"
+          href={`/slice/${recording.id}?view=shelves`}
+          title="The slices by drum, barest first"
+        >
+          Shelves
+        </Link>
+        <button
+          type="button"
+          className="quiet-button whitespace-nowrap px-2"
+          disabled={props.bareCount === 0}
+          title="Go to the next stretch where struck sound stands alone (F8; Shift F8 back)"
+          onClick={props.onBare}
+        >
+          <span aria-hidden className="mr-1 inline-block h-[7px] w-3 bg-verdigris" />
+          Bare {props.bareCount}
+        </button>
+        <button
+          type="button"
+          className="quiet-button px-2"
+          title="Set a bookmark where the sound is ( ’ )"
+          aria-label="Set a bookmark"
+          onClick={props.onBookmark}
+        >
+          <BookmarkIcon size={14} aria-hidden className="inline" />
+          {props.bookmarkCount > 0 ? ` ${props.bookmarkCount}` : ''}
+        </button>
+        <button
+          type="button"
+          className={`quiet-button px-2 ${props.loop ? 'text-verdigris' : ''}`}
+          title="Hear slices again and again (F9)"
+          aria-label="Hear slices again and again"
+          aria-pressed={props.loop}
+          onClick={() => props.setLoop(!props.loop)}
+        >
+          <Repeat size={14} aria-hidden className="inline" />
+        </button>
+        <NamesAndPlans view={props.view} split={props.desk.split} onSplit={props.onSplit} />
+        <button
+          type="button"
+          className="next-button whitespace-nowrap"
+          disabled={props.sliceCount === 0}
+          onClick={props.onFill}
+        >
+          {props.fillCount === null ? 'Fill the pads' : `Lay the ${props.fillCount}`}
+        </button>
+      </div>
     </div>
   );
 });

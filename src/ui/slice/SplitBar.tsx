@@ -18,10 +18,10 @@ import { Slide } from '../parts/Slide';
 import type { SplitDesk } from './use-split';
 
 const METHOD: Readonly<Record<SplitMethod, { label: string; title: string }>> = {
-  attack: { label: 'Attack', title: 'Split where sounds begin' },
-  silence: { label: 'Silence', title: 'Split at silence: for takes of single sounds with gaps between them' },
-  grid: { label: 'Grid', title: 'Split by bars and beats' },
-  marks: { label: 'File’s marks', title: 'Split at the cue points and regions that the file came with' },
+  attack: { label: 'Attack', title: 'A slice from each attack to the next, or until its sound has died away' },
+  silence: { label: 'Silence', title: 'A slice for each sound between two silences: for takes of single sounds' },
+  grid: { label: 'Grid', title: 'Slices of one length, by tempo, bars and beats' },
+  marks: { label: 'File’s marks', title: 'A slice at each cue point and region that the file came with' },
 };
 
 const BAND: Readonly<Record<Band, string>> = {
@@ -65,6 +65,11 @@ export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
       {split.method === 'attack' && <AttackSettings split={split} onChange={onChange} />}
       {split.method === 'silence' && <SilenceSettings desk={desk} onChange={onChange} />}
       {split.method === 'grid' && <GridSettings desk={desk} onChange={onChange} />}
+      {split.method === 'marks' && (
+        <More label="More settings of the split at the file’s marks">
+          <Most split={split} onChange={onChange} kept="the first marks" />
+        </More>
+      )}
     </div>
   );
 }
@@ -82,6 +87,26 @@ const SILENCE_MS: readonly Duration[] = [
   ['leadInMs', 'Lead-in kept', 0, 2000],
   ['tailMs', 'Tail kept', 0, 10000],
 ];
+
+/** The greatest number of slices, and which are kept where there are more. */
+function Most({ split, onChange, kept }: { split: Split; onChange: Change; kept: string }) {
+  return (
+    <>
+      <NumberField
+        label="At most"
+        unit="slices"
+        value={split.strongest}
+        low={1}
+        high={100000}
+        digits={0}
+        empty="all"
+        onCommit={(strongest) => onChange({ strongest }, true)}
+        onClear={() => onChange({ strongest: null }, true)}
+      />
+      <p className="text-[12px] text-soft">Of more, {kept} are kept.</p>
+    </>
+  );
+}
 
 /** Settings in milliseconds, one under the other. */
 function Durations({ of, split, onChange }: { of: readonly Duration[]; split: Split; onChange: Change }) {
@@ -117,17 +142,7 @@ function AttackSettings({ split, onChange }: { split: Split; onChange: Change })
           options={BANDS.map((b) => [b, BAND[b]])}
           onChoose={(band) => onChange({ band: band as Band }, true)}
         />
-        <NumberField
-          label="Only the strongest"
-          unit="slices"
-          value={split.strongest}
-          low={1}
-          high={100000}
-          digits={0}
-          empty="all"
-          onCommit={(strongest) => onChange({ strongest }, true)}
-          onClear={() => onChange({ strongest: null }, true)}
-        />
+        <Most split={split} onChange={onChange} kept="the strongest attacks" />
       </More>
     </>
   );
@@ -156,6 +171,7 @@ function SilenceSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change
       </button>
       <More label="More settings of the split at silence">
         <Durations of={SILENCE_MS} split={split} onChange={onChange} />
+        <Most split={split} onChange={onChange} kept="the loudest sounds" />
       </More>
     </>
   );
@@ -217,7 +233,7 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
         ))}
       </select>
       <Slide
-        label="Follow"
+        label="Follow the player"
         unit="%"
         low={0}
         high={100}
@@ -240,12 +256,13 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
           options={['2', '4', '8', '16'].map((u) => [u, `1/${u}`])}
           onChoose={(unit) => onChange({ beatUnit: Number(unit) as Split['beatUnit'] }, true)}
         />
+        <Most split={split} onChange={onChange} kept="the first steps" />
         <p className="mt-2 text-[12px] text-soft">
           {heard.tempo
             ? `Estimated: ${heard.tempo.bpm.toFixed(2)} BPM, ${sureness(heard.tempo.confidence)} sure.`
             : 'No tempo could be estimated here.'}{' '}
-          Drag “1st bar” at the foot of the wave to where the first bar begins. Follow draws the lines to where the
-          player was.
+          Drag “1st bar” at the foot of the wave to where the first bar begins. “Follow the player” pulls each line of
+          the grid towards the stroke nearest to it: at 0 % lines stand as a clock has them, at 100 % on the strokes.
         </p>
         <button
           type="button"

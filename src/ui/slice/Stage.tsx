@@ -13,6 +13,7 @@ import { gainInSight } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
 import { useSize } from '../parts/canvas';
 import { mannerOf } from '../parts/listing';
+import type { ShelvedSlice } from '../shelves/use-heard';
 import { Keystones, StretchHandle } from './Handles';
 import { type Pictures, usePicture } from './use-pictures';
 import { usePlayhead } from './use-playhead';
@@ -52,6 +53,8 @@ export interface StageProps {
   readonly onKeepStretch: (() => void) | null;
   /** What new pads get whose sound comes from here. */
   readonly pad: PadSettings | undefined;
+  /** What slices are heard as, by their ids. */
+  readonly heard: ReadonlyMap<string, ShelvedSlice>;
 }
 
 type Gesture =
@@ -222,8 +225,18 @@ export function Stage(props: StageProps) {
         span={restedSpan}
         width={width}
         pad={props.pad}
+        heard={props.heard}
         onChoose={props.onChoose}
       />
+      {arrivals === 0 && recording.frames > 0 && (
+        <p
+          role="status"
+          className="pointer-events-none absolute inset-x-0 text-center text-soft"
+          style={{ top: COLONNADE_HEIGHT + 40 }}
+        >
+          Fetching the wave …
+        </p>
+      )}
       {stretch && (
         <StretchHandle
           recording={recording}

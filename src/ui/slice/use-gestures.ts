@@ -1,4 +1,3 @@
-import { toast } from 'sonner';
 import type { CutView } from '@/contract/views';
 import {
   addMark,
@@ -16,6 +15,7 @@ import type { Heard } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { diesAwayAt, SAME_SOUND_S } from '@/core/onset/silence';
 import type { MarkedStretch } from '@/picture/span';
+import { tell } from '../parts/notice';
 import type { Marks, StoredSlice } from './use-marks';
 import type { Selection } from './use-selection';
 
@@ -48,7 +48,7 @@ export function useGestures(
   const { chosen, index, ids, setChosen } = selection;
   const cut = (label: string, changes: MarkChanges, otherwise: string): readonly string[] => {
     if (!changesNothing(changes)) return store(label, changes).created;
-    toast(otherwise);
+    tell(otherwise);
     return [];
   };
   const diesAway = (mark: Pick<Mark, 'startFrame'>) =>
@@ -101,7 +101,7 @@ export function useGestures(
     },
     keep: () => {
       if (!chosen || !stretch) {
-        toast('Mark the sound to keep by dragging on the wave; the chosen slice then runs to its end.');
+        tell('Mark the sound to keep by dragging on the wave; the chosen slice then runs to its end.');
         return;
       }
       const changes = keepUpTo(view.slices, chosen.id, stretch.end, recording.frames);

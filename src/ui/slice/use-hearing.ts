@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import type { RecordingView } from '@/contract/views';
+import { complain } from '../parts/notice';
 import { openSound, soundNow } from '../sound/sound';
 
 /** Recordings up to this long are brought into sample memory whole, so that every slice answers at once. */
@@ -29,7 +29,7 @@ export function useHearing(recording: RecordingView): Hearing {
   const hear = useCallback(
     (from: number, to: number) => {
       const play = async () => (soundNow() ?? (await openSound())).audition(recording, from, to, { loop });
-      play().catch((e: Error) => toast.error(e.message));
+      play().catch((e: Error) => complain(e.message));
     },
     [recording, loop],
   );

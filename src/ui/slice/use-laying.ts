@@ -1,14 +1,10 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { toast } from 'sonner';
-import type { CutView, RecordingView } from '@/contract/views';
-import { PAD_COUNT } from '@/core/kit/model';
+import type { CutView } from '@/contract/views';
 import type { MarkedStretch } from '@/picture/span';
-import { applyToKit } from '../data/apply';
-import { useCommands } from '../data/commit';
-import { keys } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
-import { fillPads, type Stretch } from '../pads/laying';
-import { markedStretchOf, stretchOf } from './Handles';
+import type { Stretch } from '../pads/laying';
+import { tell } from '../parts/notice';
+import type { ShelvedSlice } from '../shelves/use-heard';
+import { markedStretchOf, stretchOf } from './stretches';
 import type { StoredSlice } from './use-marks';
 import type { Selection } from './use-selection';
 
@@ -27,15 +23,14 @@ export function useLaying(
   slices: readonly StoredSlice[],
   { chosen, index, ids }: Selection<StoredSlice>,
   stretch: MarkedStretch | null,
+  heard: ReadonlyMap<string, ShelvedSlice>,
 ): Laying {
   const { recording } = view;
   const pad = view.cut?.pad;
-  const client = useQueryClient();
-  const { commit } = useCommands();
   const kit = useKitDesk();
   const wanted = (): Stretch | null => {
     if (stretch) return markedStretchOf(recording, stretch, pad);
-    return chosen ? stretchOf(recording, chosen, index + 1, pad) : null;
+    return chosen ? stretchOf(recording, chosen, index + 1, pad, heard.get(chosen.id)) : null;
   };
   return {
     lay: () => {
@@ -45,35 +40,18 @@ export function useLaying(
     layOn: (position) => {
       const sound = wanted();
       if (!sound) {
-        toast('Choose a slice first, or mark a stretch; Shift and a pad’s key then lay it there.');
+        tell('Choose a slice first, or mark a stretch; Shift and a pad’s key then lay it there.');
         return;
       }
       const there = kit.view?.pads.find((p) => p.position === position);
       if (kit.lay(sound, position, 'instead') !== null && there)
-        toast(`Laid instead of ${there.name}; Ctrl Z brings it back.`);
+        tell(`Laid instead of ${there.name}; Ctrl Z brings it back.`);
     },
     fill: () => {
-      if (!kit.view) {
-        toast('Make a kit first: there is none to fill.');
-        return;
-      }
-      const recordings = client.getQueryData<RecordingView[]>(keys.recordings) ?? [recording];
-      const free = PAD_COUNT - kit.view.pads.length;
       const sounds = slices.flatMap((s, i) =>
-        ids.size > 1 && !ids.has(s.id) ? [] : [stretchOf(recording, s, i + 1, pad)],
+        ids.size > 1 && !ids.has(s.id) ? [] : [stretchOf(recording, s, i + 1, pad, heard.get(s.id))],
       );
-      const changes = fillPads(
-        kit.view,
-        sounds,
-        () => crypto.randomUUID(),
-        (v, c) => applyToKit(v, c, recordings),
-      );
-      if (changes.length === 0) {
-        toast('All 32 pads have a sound. Make a new kit to fill.');
-        return;
-      }
-      void commit(`filled the pads from ${recording.title}`, changes);
-      if (sounds.length > free) toast(`${free} slices laid; ${sounds.length - free} more did not fit on the 32 pads.`);
+      kit.layAll(sounds, 'role', `filled the pads from ${recording.title}`);
     },
   };
 }

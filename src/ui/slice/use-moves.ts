@@ -1,7 +1,7 @@
-import { toast } from 'sonner';
 import type { RecordingView } from '@/contract/views';
 import type { Region } from '@/core/onset/split';
 import { fitAll, fitStretch, type MarkedStretch, zoomAt } from '@/picture/span';
+import { tell } from '../parts/notice';
 import { useStable } from '../parts/use-stable';
 import type { bareStretches } from './strip';
 import type { useSpan } from './use-span';
@@ -37,7 +37,7 @@ export function useMoves(
         ? (bare.find((s) => middle(s) > centre + 0.05) ?? bare[0])
         : (bare.findLast((s) => middle(s) < centre - 0.05) ?? bare.at(-1));
     if (!next) {
-      toast(recording.analysed ? 'Nowhere does struck sound stand alone here.' : 'Still listening.');
+      tell(recording.analysed ? 'Nowhere does struck sound stand alone here.' : 'Still listening.');
       return null;
     }
     spans.set(() => fitStretch(next.start * rate, next.end * rate, spans.width(), recording.frames));

@@ -8,7 +8,8 @@ export interface Selection<T> {
   readonly index: number;
   /** All that an edit applies to, the chosen one among them. */
   readonly ids: ReadonlySet<string>;
-  readonly setChosen: (id: string | null, how?: Manner) => void;
+  /** `order`: the ids as they are shown, where that is not the order of time; what lies between two is chosen by it. */
+  readonly setChosen: (id: string | null, how?: Manner, order?: readonly string[]) => void;
   readonly chooseAll: () => void;
 }
 
@@ -20,7 +21,7 @@ export function useSelection<T extends { readonly id: string }>(slices: readonly
   // What was chosen may be gone since, as after an undo: another of those chosen with it takes its place.
   const index = found >= 0 ? found : slices.findIndex((s) => others.has(s.id));
   const setChosen = useCallback(
-    (id: string | null, how: Manner = 'alone') => {
+    (id: string | null, how: Manner = 'alone', order?: readonly string[]) => {
       setChosenId(id);
       setOthers((old) => {
         if (id === null || how === 'alone') return old.size === 0 ? old : new Set();
@@ -30,9 +31,11 @@ export function useSelection<T extends { readonly id: string }>(slices: readonly
           if (old.has(id)) next.delete(id);
           return next;
         }
-        const at = slices.findIndex((s) => s.id === id);
-        const from = index < 0 ? at : index;
-        for (const slice of slices.slice(Math.min(from, at), Math.max(from, at) + 1)) next.add(slice.id);
+        const shown = order ?? slices.map((s) => s.id);
+        const at = shown.indexOf(id);
+        const known = shown.indexOf(slices[index]?.id ?? id);
+        const from = known < 0 ? at : known;
+        for (const between of shown.slice(Math.min(from, at), Math.max(from, at) + 1)) next.add(between);
         return next;
       });
     },

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { positionOfKey } from '@/core/kit/layout';
+import { useActions } from '../parts/actions';
 import { isTyping } from '../parts/focus';
 import type { Edge } from './use-edges';
 import type { Manner } from './use-selection';
@@ -52,6 +53,24 @@ export interface SliceActions {
 /** The keys of the Slice page; the sheet in `shell/ShortcutSheet` lists them. */
 export function useSliceKeys(a: SliceActions): void {
   useShiftedPadKeys(a.layOn);
+  useActions([
+    { name: 'Lay the slice on the next free pad', key: 'Enter', run: a.lay },
+    { name: 'Add a mark', key: '.', run: a.add },
+    { name: 'Remove the marks chosen', key: 'Delete', run: a.remove },
+    { name: 'Merge the slices chosen, or with the next', key: '\\', run: a.merge },
+    { name: 'Lock or unlock the slices chosen', key: 'Shift \\', run: a.lock },
+    { name: 'End where the sound dies away', key: ';', run: () => a.letDie(false) },
+    { name: 'End where the sound dies away, over the next start', key: 'Ctrl ;', run: () => a.letDie(true) },
+    { name: 'Keep the sound up to the end of the stretch', key: 'Shift ;', run: a.keep },
+    { name: 'Choose all slices', key: 'Ctrl A', run: a.chooseAll },
+    { name: 'Hear the whole recording', key: 'Shift F9', run: a.playWhole },
+    { name: 'Hear slices again and again', key: 'F9', run: a.toggleLoop },
+    { name: 'Go to the next stretch where struck sound stands alone', key: 'F8', run: () => a.goToBare(1) },
+    { name: 'Set a bookmark', key: '’', run: a.bookmark },
+    { name: 'Zoom to the slice or stretch', key: '[', run: () => a.zoom('slice') },
+    { name: 'Show the whole recording', key: ']', run: () => a.zoom('fit') },
+    { name: 'Full-height wave', key: '`', run: a.toggleTall },
+  ]);
   useHotkeys('left', () => a.step(-1), on);
   useHotkeys('right', () => a.step(1), on);
   useHotkeys('ctrl+left', () => a.step(-1, 'through'), on);

@@ -27,14 +27,19 @@ export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number)
   useEffect(() => {
     const element = stage.current;
     if (!element) return;
+    width.current = element.clientWidth;
+    // In a narrower or wider window the same stretch stays in sight.
     const measure = () => {
-      width.current = element.clientWidth;
+      const before = width.current;
+      const now = element.clientWidth;
+      if (now === before || now === 0) return;
+      width.current = now;
+      desk.set((span) => ({ ...span, framesPerPixel: (span.framesPerPixel * before) / now }));
     };
-    measure();
     const observer = new ResizeObserver(measure);
     observer.observe(element);
     return () => observer.disconnect();
-  }, [stage]);
+  }, [stage, desk]);
   useEffect(() => desk.set(() => fitAll(desk.width(), frames)), [desk, frames]);
   return desk;
 }

@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import type { CutView } from '@/contract/views';
 import { exactGrid, type GridLine, gridLines } from '@/core/onset/grid';
 import { changesNothing, type MarkChanges } from '@/core/onset/marks';
@@ -8,10 +7,11 @@ import { type Heard, resplit } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { type Levels, suggestThreshold } from '@/core/onset/silence';
 import { DEFAULT_SPLIT, type Region, type Split } from '@/core/onset/split';
-import { estimateTempo } from '@/core/onset/tempo';
+import { estimateTempo, inOctaveOf } from '@/core/onset/tempo';
 import { getLevels } from '../data/api';
 import { keys } from '../data/queries';
 import { minus } from '../parts/figures';
+import { tell } from '../parts/notice';
 import { useStable } from '../parts/use-stable';
 import type { Marks } from './use-marks';
 
@@ -28,7 +28,11 @@ export interface SplitDesk {
 }
 
 /** How a recording is split, with a preview of what a setting in hand would do. */
-export function useSplit(view: CutView, { setPreview, store }: Pick<Marks, 'setPreview' | 'store'>): SplitDesk {
+export function useSplit(
+  view: CutView,
+  { setPreview, store }: Pick<Marks, 'setPreview' | 'store'>,
+  heardBpm: number | null,
+): SplitDesk {
   const { recording, candidates, cut } = view;
   const [held, setHeld] = useState<Split | null>(null);
   const levels = useLevels(recording.id, recording.analysed);
@@ -36,15 +40,18 @@ export function useSplit(view: CutView, { setPreview, store }: Pick<Marks, 'setP
   const heard = useMemo((): Heard => {
     const { sampleRate, frames } = recording;
     const strokes = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+    const guess = estimateTempo(strokes, sampleRate, frames);
+    // Strokes alone do not tell a tempo from its double: what is written with the recording does, or what its drums play.
+    const knownBpm = recording.tempoBpm ?? heardBpm;
     return {
       sampleRate,
       totalFrames: frames,
       candidates,
       levels,
-      tempo: estimateTempo(strokes, sampleRate, frames),
+      tempo: guess && knownBpm !== null ? inOctaveOf(guess, knownBpm) : guess,
       fileMarks: fileMarks ?? [],
     };
-  }, [recording, candidates, levels, fileMarks]);
+  }, [recording, candidates, levels, fileMarks, heardBpm]);
   const split = held ?? cut ?? DEFAULT_SPLIT;
   const suggested = useMemo(() => levels && suggestThreshold(levels), [levels]);
   const lines = useMemo(() => {
@@ -59,7 +66,7 @@ export function useSplit(view: CutView, { setPreview, store }: Pick<Marks, 'setP
     if (missing) {
       setHeld(null);
       setPreview(null);
-      toast(missing);
+      tell(missing);
       return;
     }
     const changes: MarkChanges = resplit(view.slices, wanted, heard, within);

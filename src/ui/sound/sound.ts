@@ -21,6 +21,11 @@ const PART_SECONDS = 12;
 /** A loop shorter than this would be a tone. */
 const LEAST_LAP_S = 0.02;
 
+/** What is played at a stroke of a rhythm: a stretch of its recording, or a pad of the kit. */
+export type Sounding =
+  | { readonly startFrame: number; readonly endFrame: number }
+  | { readonly pad: number; readonly velocity: number };
+
 /** What sounds besides the kit, for drawing the playhead: engine frame of its first frame, and where that lies. */
 export interface Playing {
   readonly recordingId: string;
@@ -61,6 +66,8 @@ export class Sound {
   private readonly loading = new Map<string, Promise<PoolEntry>>();
   private readonly pinned = new Map<number, string[]>();
   private turn = 0;
+  /** Pads of the kit that a rhythm has struck, strikes still to come among them. */
+  private readonly played = new Set<number>();
 
   private constructor(
     readonly engine: EngineClient,
@@ -193,6 +200,14 @@ export class Sound {
     this.turn++;
     this.nowPlaying.set(null);
     for (const pad of [AUDITION, ...LONG, ...RHYTHM]) this.engine.stop(pad);
+    for (const pad of this.played) this.engine.stop(pad);
+    this.played.clear();
+  }
+
+  /** Silences everything: what is auditioned, rhythms, loops and every pad. */
+  stopAll(): void {
+    this.stopAudition();
+    this.engine.stop();
   }
 
   private strikeStretch(
@@ -294,13 +309,13 @@ export class Sound {
   }
 
   /**
-   * Plays stretches of a recording at exact frames, again and again with the recording's own length, until something else is heard
-   * or it is stopped: at each of `times`, frames of the recording, the stretch that `choose` gives when its turn comes.
+   * Plays at exact frames, again and again with the recording's own length, until something else is heard or it is stopped: at
+   * each of `times`, frames of the recording, what `choose` gives when its turn comes, a stretch of the recording or a pad.
    */
   async playRhythm(
     recording: RecordingView,
     times: readonly number[],
-    choose: (i: number) => { readonly startFrame: number; readonly endFrame: number } | null,
+    choose: (i: number) => Sounding | null,
   ): Promise<void> {
     this.stopAudition();
     if (times.length === 0) return;
@@ -326,16 +341,15 @@ export class Sound {
       while (turn === this.turn && engine.frame < at - AHEAD_S * engine.sampleRate)
         await new Promise((r) => setTimeout(r, 10));
       if (turn !== this.turn) return;
-      const region = choose(i);
-      if (region)
-        this.strikeStretch(
-          RHYTHM[n % RHYTHM.length] as number,
-          recording,
-          entry,
-          region.startFrame,
-          region.endFrame,
-          at,
-        );
+      const sounding = choose(i);
+      if (!sounding) continue;
+      if ('pad' in sounding) {
+        this.played.add(sounding.pad);
+        engine.strike(sounding.pad, sounding.velocity, at);
+      } else {
+        const { startFrame, endFrame } = sounding;
+        this.strikeStretch(RHYTHM[n % RHYTHM.length] as number, recording, entry, startFrame, endFrame, at);
+      }
     }
   }
 

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import type { RecordingView } from '@/contract/views';
+import { complain } from '../parts/notice';
 import { openSound, soundNow } from './sound';
 
 const BY_ITSELF = 'undercroft.arrows-sound';
@@ -22,7 +22,7 @@ export function useAudition() {
   const stop = useCallback(() => soundNow()?.stopAudition(), []);
   const play = useCallback((recording: RecordingView, start: number, end: number, treated: Treated = {}) => {
     const begin = async () => (soundNow() ?? (await openSound())).audition(recording, start, end, treated);
-    begin().catch((error: Error) => toast.error(error.message));
+    begin().catch((error: Error) => complain(error.message));
   }, []);
   const toggle = useCallback(
     (recording: RecordingView, start: number, end: number, treated: Treated = {}) => {

@@ -1,9 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import type { KitView } from '@/contract/views';
 import { positionOfKey } from '@/core/kit/layout';
 import type { LayerWithHit } from '@/core/kit/sound';
 import { isTyping } from '../parts/focus';
+import { complain } from '../parts/notice';
 import { openSound, type Sound, soundNow } from './sound';
 
 export type PadState = 'loading' | 'ready' | { readonly error: string };
@@ -19,7 +19,7 @@ export function useKitSound(view: KitView | null) {
   const prepared = useRef(new Map<number, string>());
 
   useEffect(() => {
-    openSound().then(setSound, (error: Error) => toast.error(`Nothing can be heard: ${error.message}`));
+    openSound().then(setSound, (error: Error) => complain(`Nothing can be heard: ${error.message}`));
   }, []);
 
   useEffect(() => {

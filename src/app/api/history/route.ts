@@ -11,7 +11,7 @@ export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) 
 
 export const POST = guard({ body: UndoRequest }, ({ body }) => {
   const { db, events, threads } = workspace();
-  const answer = undoOrRedo(db, body.browser, body.direction);
+  const answer = undoOrRedo(db, body);
   events.send({ type: 'edit', tab: body.tab, touched: answer.touched });
   if (relisten(db, answer.touched)) threads.wake();
   return answer;

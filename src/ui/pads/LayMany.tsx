@@ -1,0 +1,109 @@
+'use client';
+
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import { useMemo, useState } from 'react';
+import type { KitView } from '@/contract/views';
+import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
+import { PAD_COUNT } from '@/core/kit/model';
+import { noteName } from '@/core/signal/units';
+import { Glyph } from '../parts/Glyph';
+import { useKitDesk } from './kit-context';
+import { layMany, type Stretch, type Way } from './laying';
+
+interface LayManyProps {
+  readonly stretches: readonly Stretch[];
+  /** What they are, in the words of undo: "5 hits". */
+  readonly what: string;
+  readonly onClose: () => void;
+}
+
+/** Several sounds on their way to pads: by role, or from a pad on; where each goes is seen before it is done. */
+export function LayMany({ stretches, what, onClose }: LayManyProps) {
+  const { view, chosen, layAll } = useKitDesk();
+  const [way, setWay] = useState<Way>('role');
+  const from = typeof way === 'object' ? way.from : (chosen ?? 0);
+  const planned = useMemo(
+    () => (view ? layMany(view, stretches, way, () => crypto.randomUUID()) : null),
+    [view, stretches, way],
+  );
+  if (!view || !planned) return null;
+  const { laid, left } = planned;
+  return (
+    <Dialog open onClose={onClose} className="relative z-40">
+      <div className="fixed inset-0 bg-ink/20" aria-hidden />
+      <DialogPanel className="fixed top-[8%] left-1/2 flex max-h-[80%] w-[560px] -translate-x-1/2 flex-col rounded-lg border border-edge bg-sheet shadow-lg">
+        <DialogTitle className="px-5 pt-4 font-head text-[18px]">
+          {what} to the pads of {view.kit.name}
+        </DialogTitle>
+        <fieldset className="flex items-center gap-4 px-5 py-2">
+          <legend className="sr-only">Where they go</legend>
+          <label className="flex items-center gap-2">
+            <input type="radio" name="way" checked={way === 'role'} onChange={() => setWay('role')} />
+            by role
+          </label>
+          <label className="flex items-center gap-2">
+            <input type="radio" name="way" checked={way !== 'role'} onChange={() => setWay({ from })} />
+            from the pad
+          </label>
+          <select
+            aria-label="From the pad"
+            className="figure"
+            value={from}
+            onChange={(event) => setWay({ from: Number(event.target.value) })}
+          >
+            {placesByNote(view).map(({ position, note }) => (
+              <option key={position} value={position}>
+                {capOf(position)} · {note} {noteName(note)}
+              </option>
+            ))}
+          </select>
+          <span className="text-[12px] text-soft">on, by rising notes</span>
+        </fieldset>
+        <ul aria-label="Where each goes" className="min-h-0 flex-1 overflow-y-auto border-line border-t">
+          {laid.map(({ name, position, stretch }) => (
+            <li key={position} className="flex h-7 items-center gap-3 border-line border-b px-5">
+              <span className="figure w-6 flex-none rounded border border-edge text-center text-[12px]">
+                {capOf(position)}
+              </span>
+              <span className="figure w-16 flex-none text-[12px] text-soft">
+                {noteOfPlace(position)} {noteName(noteOfPlace(position))}
+              </span>
+              <Glyph family={stretch.family} size={14} />
+              <span className="min-w-0 flex-1 truncate">{name}</span>
+            </li>
+          ))}
+        </ul>
+        <div className="flex items-center gap-3 px-5 py-3">
+          <span className={`text-[12px] ${left > 0 ? 'text-madder' : 'text-soft'}`}>
+            {left > 0
+              ? `${left} find no free pad and stay where they are.`
+              : 'Free pads only: nothing that lies there is changed.'}
+          </span>
+          <span className="ml-auto" />
+          <button type="button" className="quiet-button" onClick={onClose}>
+            Cancel
+          </button>
+          <button
+            type="button"
+            className="next-button"
+            disabled={laid.length === 0}
+            onClick={() => {
+              layAll(stretches, way, `laid ${what} on pads`);
+              onClose();
+            }}
+          >
+            Lay {laid.length}
+          </button>
+        </div>
+      </DialogPanel>
+    </Dialog>
+  );
+}
+
+function placesByNote(view: KitView): { position: number; note: number }[] {
+  const pads = new Map(view.pads.map((pad) => [pad.position, pad]));
+  return Array.from({ length: PAD_COUNT }, (_, position) => {
+    const pad = pads.get(position);
+    return { position, note: pad ? noteOf(pad) : noteOfPlace(position) };
+  }).sort((a, b) => a.note - b.note);
+}

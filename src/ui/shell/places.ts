@@ -1,0 +1,21 @@
+import { usePathname } from 'next/navigation';
+import { useEffect, useState } from 'react';
+
+/** The places of the application, in the order of work. */
+export const PLACES = [
+  ['/recordings', 'Recordings'],
+  ['/slice', 'Slice'],
+  ['/hits', 'Hits'],
+  ['/kits', 'Kits'],
+] as const;
+
+/** Where Slice was left, so that going elsewhere and back loses nothing. */
+export function useSliceAddress(): string {
+  const path = usePathname();
+  const [slice, setSlice] = useState('/slice');
+  useEffect(() => {
+    const id = path?.startsWith('/slice/') ? path.slice('/slice/'.length) : sessionStorage.getItem('undercroft.slice');
+    if (id) setSlice(`/slice/${id}`);
+  }, [path]);
+  return slice;
+}

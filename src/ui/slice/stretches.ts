@@ -1,0 +1,41 @@
+import type { Stored } from '@/contract/documents';
+import type { RecordingView } from '@/contract/views';
+import { likelyDrum } from '@/core/describe/family';
+import type { Family } from '@/core/hit/model';
+import type { PadSettings } from '@/core/kit/model';
+import type { Slice } from '@/core/recording/model';
+import type { MarkedStretch } from '@/picture/span';
+import type { Stretch } from '../pads/laying';
+import type { ShelvedSlice } from '../shelves/use-heard';
+
+/** A guess this sure names a hit and chooses its pad: told as 50 % and more, five of six are right (docs/listening.md). */
+const SURE = 0.5;
+
+/** What a slice is laid as: its family as said, or as guessed where that is sure; and what else a person kept in it. */
+export function familyOf(
+  slice: Pick<Slice, 'family' | 'also'>,
+  heard: ShelvedSlice | undefined,
+): { readonly family: Family | null; readonly also: readonly Family[] } {
+  const said = slice.family as Family | null;
+  const sure = heard && heard.heard.familyConfidence >= SURE && likelyDrum(heard.heard.guess);
+  const family = said ?? (sure ? heard.heard.family : null);
+  return { family, also: slice.also.filter((other) => other !== family) };
+}
+
+/** A slice on its way to a pad; `number` is its place among the recording's slices, for its name. */
+export function stretchOf(
+  recording: RecordingView,
+  slice: Stored<Slice>,
+  number: number,
+  pad?: PadSettings,
+  heard?: ShelvedSlice,
+): Stretch {
+  const { startFrame, endFrame, id, name } = slice;
+  const title = name === '' ? undefined : name;
+  return { recording, startFrame, endFrame, sliceId: id, ...familyOf(slice, heard), number, title, pad };
+}
+
+/** A stretch marked on the wave, on its way to a pad. */
+export function markedStretchOf(recording: RecordingView, { start, end }: MarkedStretch, pad?: PadSettings): Stretch {
+  return { recording, startFrame: start, endFrame: end, sliceId: null, family: null, number: 1, pad };
+}
