@@ -42,8 +42,8 @@ export interface Server {
   kill(): Promise<void>;
 }
 
-export async function startServer(workspace: string): Promise<Server> {
-  const child = spawn(PROGRAM, ['serve', '--port', '0', '--workspace', workspace], {
+export async function startServer(workspace: string, port = 0): Promise<Server> {
+  const child = spawn(PROGRAM, ['serve', '--port', String(port), '--workspace', workspace], {
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   const address = await new Promise<string>((resolve, reject) => {

@@ -62,7 +62,7 @@ async function main(): Promise<void> {
     await take('split-grid', slice('Fairground drummer'), 'lamplight', async (p) => {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       await p.getByRole('button', { name: 'Grid' }).click();
-      await p.getByLabel('Follow').fill('100');
+      await p.getByLabel('Follow the player').fill('100');
       await p.getByLabel('Time in').selectOption('bars');
       await p.locator('h1').click();
       for (const key of ['ArrowRight', 'ArrowRight', 'Control+ArrowRight']) await p.keyboard.press(key);

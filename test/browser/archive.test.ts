@@ -296,7 +296,7 @@ describe('to the pads', () => {
     // A private copy says that it is one.
     const [copy] = await Promise.all([
       page.waitForEvent('download'),
-      dialog.getByRole('link', { name: 'Private copy' }).click(),
+      dialog.getByRole('button', { name: 'Private copy' }).click(),
     ]);
     const zip = join(session.folder, 'private.zip');
     await copy.saveAs(zip);
@@ -308,7 +308,7 @@ describe('to the pads', () => {
     await saved(page);
     const [download] = await Promise.all([
       page.waitForEvent('download'),
-      dialog.getByRole('link', { name: 'Export zip' }).click(),
+      dialog.getByRole('button', { name: 'Export zip', exact: true }).click(),
     ]);
     expect(download.suggestedFilename()).toBe('First kit.zip');
   });

@@ -79,7 +79,7 @@ describe('four ways to split', () => {
     await page.keyboard.press('Control+z');
     await saved(page);
     await press(page, 'More settings of the split by attack');
-    await setNumber(page, 'Only the strongest', '4');
+    await setNumber(page, 'At most', '4');
     await saved(page);
     await soon(async () => expect(await sliceCount(page)).toBe(4));
     await page.keyboard.press('Escape');

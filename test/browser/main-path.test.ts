@@ -254,7 +254,7 @@ describe('pads', () => {
     await drag(page, { x: handle.x + 40, y: handle.y + 14 }, { x: target.x + 30, y: target.y + 20 });
     await saved(page);
     // The pad's note is one of percussion's, and the stretch had no family of its own.
-    await pad(26).getByText('Percussion Sluice 1').waitFor();
+    await pad(26).getByText('Percussion Sluice 01').waitFor();
   });
 
   test('filling lays every slice in order on the free pads, as one edit', async () => {

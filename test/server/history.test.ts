@@ -1,5 +1,5 @@
 import Database from 'better-sqlite3';
-import type { Change } from '../../src/contract/edits';
+import type { Change, EditAnswer } from '../../src/contract/edits';
 import type { CutView, KitView } from '../../src/contract/views';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
@@ -258,6 +258,38 @@ describe('two at once', () => {
     } as const;
     await expect(client.edit('half', [kit, lost])).rejects.toThrow(/names what is not there/);
     expect(tables(server.workspace)).toEqual(before);
+  });
+
+  test('an edit whose answer was lost is sent again and done once, and so is an undo', async () => {
+    const client = new Client(server.address, 'browser-one');
+    const kit = { op: 'create', doc: 'kit', id: 'kit-twice-0001', value: { name: 'Once' } } as const;
+    const request = { browser: 'browser-one', label: 'made a kit', key: 'key-twice-00001', changes: [kit] };
+    const [first, again] = [await client.post('/api/edits', request), await client.post('/api/edits', request)];
+    expect(first.status).toBe(200);
+    expect(again).toEqual(first);
+    const undo = { browser: 'browser-one', direction: 'undo', key: 'key-twice-00002' };
+    const undone = await client.post('/api/history', undo);
+    expect((await client.post('/api/history', undo)).status).toBe(200);
+    expect((undone.body as EditAnswer).label).toBe('made a kit');
+    expect(ask(`SELECT id FROM kit WHERE id = '${kit.id}'`)).toEqual([]);
+    // What was done before it stands: the second undo was the first one again.
+    expect(ask("SELECT label FROM edit WHERE kind = 'undo' AND key IS NOT NULL")).toHaveLength(1);
+  });
+
+  test('a pad that an older version removed comes back, without the fields that it did not know', async () => {
+    const client = new Client(server.address, 'browser-older');
+    const pad = { kitId: 'kit-older-0001', position: 4, name: 'Old', family: null, ...PAD_DEFAULTS };
+    await client.edit('made', [
+      { op: 'create', doc: 'kit', id: pad.kitId, value: { name: 'Older' } },
+      { op: 'create', doc: 'pad', id: 'pad-older-0001', value: pad },
+    ]);
+    await client.edit('emptied', [{ op: 'remove', doc: 'pad', id: 'pad-older-0001', rev: 1 }]);
+    const db = new Database(server.workspace);
+    db.exec(`UPDATE change SET before = json_remove(before, '$.note', '$.oneVoice') WHERE doc_id = 'pad-older-0001'`);
+    db.close();
+    await client.step('undo');
+    const view = (await (await fetch(`${server.address}/api/kits/${pad.kitId}`)).json()) as KitView;
+    expect(view.pads).toMatchObject([{ name: 'Old', note: null, oneVoice: false }]);
   });
 
   test('a kit takes no name that another has, and the free one is told', async () => {

@@ -25,6 +25,8 @@ const EVERYTHING = [] as const;
 
 /** A page to which the stream is given within this time was given it as it came. */
 const AT_ONCE_MS = 2000;
+/** After a stream that was refused another is asked for. */
+const RECONNECT_MS = 3000;
 
 /**
  * Listens to what the server tells. One tab of the browser holds the stream (a lock elects it) and passes events on to
@@ -82,18 +84,28 @@ export function useServerEvents(): void {
     const asked = performance.now();
     void navigator.locks
       .request('undercroft-events', { signal: gone.signal }, () => {
-        const source = new EventSource('/api/events');
-        source.onmessage = (message: MessageEvent<string>) => tell(JSON.parse(message.data) as ServerEvent);
         // A page that has waited for its turn, or whose stream was broken off, has not heard what was told meanwhile.
         let missed = performance.now() - asked > AT_ONCE_MS;
-        source.onerror = saving.away;
-        source.onopen = () => {
-          saving.back();
-          if (missed) tell({ type: 'missed' });
-          missed = true;
+        let source: EventSource;
+        let timer: ReturnType<typeof setTimeout> | undefined;
+        const connect = () => {
+          source = new EventSource('/api/events');
+          source.onmessage = (message: MessageEvent<string>) => tell(JSON.parse(message.data) as ServerEvent);
+          source.onerror = () => {
+            saving.away();
+            // The browser tries again by itself unless it was answered with something else than a stream.
+            if (source.readyState === EventSource.CLOSED) timer = setTimeout(connect, RECONNECT_MS);
+          };
+          source.onopen = () => {
+            saving.back();
+            if (missed) tell({ type: 'missed' });
+            missed = true;
+          };
         };
+        connect();
         return new Promise<void>((resolve) => {
           gone.signal.addEventListener('abort', () => {
+            clearTimeout(timer);
             source.close();
             resolve();
           });

@@ -2,7 +2,7 @@
 
 import { Command } from 'cmdk';
 import { useRouter } from 'next/navigation';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { useHits, useKits, useLiveRecordings } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { actionsHere } from '../parts/actions';
@@ -21,12 +21,15 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
   const slice = useSliceAddress();
   const actions = [...useStore(actionsHere).values()].flat();
   const { choose } = useKitDesk();
+  const [query, setQuery] = useState('');
   const run = (what: () => void) => () => {
     onClose();
     what();
   };
   return (
     <Command.Dialog
+      // Laid out anew when the hits have come, so that the first that is found is chosen among them too.
+      key={hits.data ? 'with hits' : 'before'}
       open={open}
       onOpenChange={(isOpen) => !isOpen && onClose()}
       label="Find or do"
@@ -34,6 +37,8 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
       contentClassName="fixed left-1/2 top-[72px] z-50 w-[560px] -translate-x-1/2 rounded-xl border border-edge bg-sheet p-2 shadow-xl"
     >
       <Command.Input
+        value={query}
+        onValueChange={setQuery}
         placeholder="A place, a recording, a hit, a kit, or what to do"
         className="mb-1 w-full border-b border-line px-3 py-2 text-[15px] outline-none"
       />
