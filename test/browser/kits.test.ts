@@ -100,6 +100,7 @@ describe('kits', () => {
   });
 
   test('the zip holds trimmed WAVs that outside readers open, an SFZ that maps them, and the credits', async () => {
+    await page.getByRole('button', { name: 'Export zip …' }).click();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('dialog').getByRole('button', { name: 'Export zip', exact: true }).click(),

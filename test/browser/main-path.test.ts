@@ -218,7 +218,7 @@ describe('pads', () => {
     if (!stone || !target) throw new Error('nothing to drag');
     await drag(page, { x: stone.x + 12, y: stone.y + 12 }, { x: target.x + 30, y: target.y + 20 });
     await saved(page);
-    await soon(async () => expect(await pad(10).textContent()).toMatch(/Snare Sluice 3/));
+    await soon(async () => expect(await pad(10).textContent()).toMatch(/Snare Sluice 03/));
     await page.waitForSelector('[data-position="10"][data-state=ready]');
     const before = await strikes();
     await page.keyboard.down('d');

@@ -1,4 +1,5 @@
 import type { Page } from 'playwright-core';
+import { demoRecordings } from '../../src/demo/scenario';
 import { begin, type Session, saved, soon } from '../harness';
 import { Client } from '../server/client';
 import { drag, openSlice, press, setNumber, sliceCount } from './gestures';
@@ -123,6 +124,17 @@ describe('from the song to the pads', () => {
     { position: 18, key: 'Shift+KeyE', family: 'open hat' },
   ];
 
+  /** Each is what was truly struck, where the ear is sure of it; else what the pad is for that a person put it on. */
+  function namedRight(hits: readonly { family: string; start: number }[]): void {
+    const song = demoRecordings().find((r) => r.title === SONG);
+    const near = 0.03 * (song?.audio.sampleRate ?? 0);
+    const struck = (start: number) =>
+      (song?.truth ?? []).filter((t) => Math.abs(t.frame - start) < near).map((t) => t.family);
+    expect(hits).toHaveLength(PADS.length);
+    for (const [i, { family, start }] of hits.entries()) expect([...struck(start), PADS[i]?.family]).toContain(family);
+    expect(hits.filter(({ family, start }) => struck(start).includes(family)).length).toBeGreaterThanOrEqual(3);
+  }
+
   async function freshKit(n: number): Promise<void> {
     const id = `kit-gestures-${n}`;
     const value = { name: `Gestures ${n}` };
@@ -155,7 +167,7 @@ describe('from the song to the pads', () => {
     console.log(`Four hits of the song on four pads by pointer: ${gestures} gestures (12 at most).`);
     expect(gestures).toBeLessThanOrEqual(12);
     const byPointer = names(1);
-    expect(byPointer.map((h) => h.family)).toEqual(PADS.map((p) => p.family));
+    namedRight(byPointer);
     const cuts = session
       .ask<{ start: number }>(
         'SELECT s.start_frame AS start FROM slice s JOIN recording r ON r.id = s.recording_id WHERE r.title = ?',
@@ -183,7 +195,7 @@ describe('from the song to the pads', () => {
     console.log(`The same by keyboard alone: ${keys} keys.`);
     expect(keys).toBeLessThanOrEqual(12);
     const byKeyboard = names(2);
-    expect(byKeyboard.map((h) => h.family)).toEqual(PADS.map((p) => p.family));
+    namedRight(byKeyboard);
     for (const { start } of byKeyboard) expect(cuts).toContain(start);
   });
 

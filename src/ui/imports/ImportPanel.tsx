@@ -112,9 +112,9 @@ function Item({ item }: { item: ImportItem }) {
       <div className="flex h-6 items-center gap-2">
         {item.recordingId ? (
           <Link
-            href={`/slice/${item.recordingId}`}
+            href={became?.href ?? `/slice/${item.recordingId}`}
             className="min-w-0 flex-1 truncate text-verdigris hover:underline"
-            title={`Open ${item.name} on Slice`}
+            title={`Open ${item.name}`}
           >
             {item.name}
           </Link>
@@ -124,7 +124,7 @@ function Item({ item }: { item: ImportItem }) {
           </span>
         )}
         <span className={`figure text-[12px] ${item.state === 'failed' ? 'text-madder' : 'text-soft'}`}>
-          {became ?? progressText(item)}
+          {became?.text ?? progressText(item)}
         </span>
         {open && (
           <button
@@ -167,15 +167,16 @@ function Item({ item }: { item: ImportItem }) {
   );
 }
 
-/** What an imported file has become, as the lists know it by now; null before. */
-function useBecame(recordingId: string | null): string | null {
+/** What an imported file has become, as the lists know it by now, and where that is shown; null before. */
+function useBecame(recordingId: string | null): { readonly text: string; readonly href: string } | null {
   const { data: hits } = useHits(recordingId !== null);
   const { data: recordings } = useRecordings();
   const recording = recordings?.find((r) => r.id === recordingId);
   if (!recording) return null;
   const hit = hits?.find((h) => h.recordingId === recordingId && h.sliceId === null);
-  if (hit) return `the hit ${hit.name}`;
-  return recording.analysed ? `a recording, ${recording.sliceCount} slices` : 'a recording, being listened to';
+  if (hit) return { text: `the hit ${hit.name}`, href: `/hits?hit=${hit.id}` };
+  const state = recording.analysed ? `${recording.sliceCount} slices` : 'being listened to';
+  return { text: `a recording, ${state}`, href: `/slice/${recording.id}` };
 }
 
 function count(items: readonly ImportItem[], state: ImportItem['state']): number {

@@ -36,7 +36,7 @@ function ExportDialog({ view, onClose }: { view: KitView; onClose: () => void })
   const take = (forSelf: boolean) => {
     const query = new URLSearchParams({ for: forSelf ? 'self' : 'share', numbered: numbered ? 'yes' : 'no' });
     download(`/api/kits/${view.kit.id}/export?${query}`).then(
-      (began) => began && onClose(),
+      (began) => began && !forSelf && onClose(),
       (error: Error) => complain(error.message),
     );
   };

@@ -49,6 +49,10 @@ test('a sound is named by what it is, its source and a number that sorts; unknow
 test('what is of no known family is what the pad is for that it is put on by hand', () => {
   expect(asPlaced(stretch(1, null), 18).family).toBe('open hat');
   expect(asPlaced(stretch(1, 'kick'), 18).family).toBe('kick');
+  // A guess gives way to the hand unless it is very sure.
+  expect(asPlaced(stretch(1, 'kick', { sure: 0.75 }), 18).family).toBe('open hat');
+  expect(asPlaced(stretch(1, 'kick', { sure: 0.75 }), 24).family).toBe('kick');
+  expect(asPlaced(stretch(1, 'kick', { sure: 0.9 }), 18).family).toBe('kick');
 });
 
 test('seven drums lie on their roles notes, in one step', () => {

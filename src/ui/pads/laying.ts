@@ -14,6 +14,8 @@ export interface Stretch {
   readonly sliceId: string | null;
   /** What it is, as said or as surely guessed; null where neither. */
   readonly family: Family | null;
+  /** How sure its family is where it is a guess; without it the family was said. */
+  readonly sure?: number | undefined;
   /** Other drums that are struck with it and kept on purpose: they are named as well. */
   readonly also?: readonly Family[];
   /** Its number among the recording's slices, for its name. */
@@ -35,9 +37,15 @@ export interface Laid {
   readonly position: number;
 }
 
-/** A stretch as it is put on a pad by hand: what is of no known family is what the pad's note is for. */
+/** A guess under this gives way to the role of the pad that a person puts the sound on. */
+const SURER_THAN_THE_HAND = 0.8;
+
+/** A stretch as it is put on a pad by hand: what is of no known family, or of none that is very sure, is what the pad's note is for. */
 export function asPlaced(stretch: Stretch, position: number): Stretch {
-  return stretch.family === null && !stretch.hit ? { ...stretch, family: familyOfPad(position) } : stretch;
+  const { family, sure = 1, hit } = stretch;
+  if (hit || (family !== null && sure >= SURER_THAN_THE_HAND)) return stretch;
+  const role = familyOfPad(position);
+  return { ...stretch, family: role === 'percussion' && family !== null ? family : role };
 }
 
 /** The name a stretch has by itself, or by its recording's pattern. What it is goes unsaid where it is not known. */

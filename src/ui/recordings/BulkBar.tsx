@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { parseTags } from '@/core/model';
+import { DEFAULT_PATTERN } from '@/core/naming/names';
 import { RIGHTS, RIGHTS_LABEL, type RightsKind, WHATS, type What } from '@/core/recording/model';
 import { useRecordingEdits } from './use-edits';
 
@@ -9,6 +10,7 @@ export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingV
   const edits = useRecordingEdits();
   const [tag, setTag] = useState('');
   const [owner, setOwner] = useState('');
+  const [pattern, setPattern] = useState('');
   const many = edits.named(recordings);
   const addTags = () => {
     for (const one of parseTags(tag)) edits.tag(recordings, one);
@@ -72,6 +74,22 @@ export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingV
           placeholder="whose, then Enter"
           value={owner}
           onChange={(event) => setOwner(event.target.value)}
+        />
+      </form>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          edits.set(recordings, `changed how hits of ${many} are named`, { pattern: pattern.trim() });
+        }}
+      >
+        <input
+          aria-label="How new hits of those chosen are named"
+          className="figure h-7 w-[190px] rounded-md border border-line px-2 text-[12px]"
+          maxLength={80}
+          placeholder={DEFAULT_PATTERN}
+          title="How new hits of these are named; Enter keeps it, emptied it is the usual one"
+          value={pattern}
+          onChange={(event) => setPattern(event.target.value)}
         />
       </form>
       <span className="ml-auto" />

@@ -4,7 +4,7 @@ import type { Family } from '@/core/hit/model';
 import type { Slice } from '@/core/recording/model';
 import type { Stretch } from '../pads/laying';
 import { sureness } from '../parts/figures';
-import { stretchOf } from '../slice/stretches';
+import { SURE, stretchOf } from '../slice/stretches';
 import type { StoredSlice } from '../slice/use-marks';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
@@ -60,7 +60,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   const barest = shelf.slices[0];
   if (!barest) return doubts;
   if (!likelyDrum(shelf)) doubts.push(`It is likely no drum (${sureness(1 - shelf.drum)}).`);
-  else if (shelf.confidence < 0.7) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
+  else if (shelf.confidence < SURE) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
   if (barest.heard.isolation.score < NOT_BARE)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
   // What a person keeps in it on purpose is no doubt.

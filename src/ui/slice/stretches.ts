@@ -8,18 +8,19 @@ import type { MarkedStretch } from '@/picture/span';
 import type { Stretch } from '../pads/laying';
 import type { ShelvedSlice } from '../shelves/use-heard';
 
-/** A guess this sure names a hit and chooses its pad: told as 50 % and more, five of six are right (docs/listening.md). */
-const SURE = 0.5;
+/** A guess this sure names a hit and chooses its pad; under it what is told is a guess (docs/listening.md has how often each was right). */
+export const SURE = 0.7;
 
 /** What a slice is laid as: its family as said, or as guessed where that is sure; and what else a person kept in it. */
 export function familyOf(
   slice: Pick<Slice, 'family' | 'also'>,
   heard: ShelvedSlice | undefined,
-): { readonly family: Family | null; readonly also: readonly Family[] } {
+): Pick<Stretch, 'family' | 'sure' | 'also'> {
   const said = slice.family as Family | null;
   const sure = heard && heard.heard.familyConfidence >= SURE && likelyDrum(heard.heard.guess);
   const family = said ?? (sure ? heard.heard.family : null);
-  return { family, also: slice.also.filter((other) => other !== family) };
+  const also = slice.also.filter((other) => other !== family);
+  return { family, sure: said || !heard ? undefined : heard.heard.familyConfidence, also };
 }
 
 /** A slice on its way to a pad; `number` is its place among the recording's slices, for its name. */
