@@ -1,5 +1,6 @@
-import type { Page } from 'playwright-core';
+import type { Locator, Page } from 'playwright-core';
 import type { Session } from '../harness';
+import { Client } from '../server/client';
 
 export interface Point {
   readonly x: number;
@@ -39,4 +40,83 @@ export async function drag(page: Page, from: Point, to: Point): Promise<void> {
   // A hand rests for a moment; what lies under the pointer is found with the next frame.
   await page.waitForTimeout(60);
   await page.mouse.up();
+}
+
+export interface StoredPad {
+  readonly id: string;
+  readonly name: string;
+  readonly position: number;
+  readonly family: string | null;
+  readonly note: number | null;
+}
+
+/** What the tests of the pads do over and over. */
+export class Hand {
+  constructor(private readonly session: Session) {}
+
+  get page(): Page {
+    return this.session.page;
+  }
+
+  /** The pads of a kit as they are stored, in the order of their places. */
+  padsOf(kit: string): StoredPad[] {
+    return this.session.ask<StoredPad>(
+      `SELECT p.id, p.name, p.position, p.family, p.note FROM pad p JOIN kit k ON k.id = p.kit_id
+       WHERE k.name = ? ORDER BY p.position`,
+      kit,
+    );
+  }
+
+  recordingId(title: string): string {
+    return this.session.ask<{ id: string }>('SELECT id FROM recording WHERE title = ?', title)[0]?.id ?? '';
+  }
+
+  pad(position: number): Locator {
+    return this.page.locator(`[data-position="${position}"]`);
+  }
+
+  /** Waits until a pad can be struck. */
+  ready(position: number): Promise<void> {
+    return this.page.locator(`[data-position="${position}"][data-state=ready]`).waitFor();
+  }
+
+  /** Has the page show a kit from its next loading on. */
+  async showKit(name: string): Promise<void> {
+    const [kit] = this.session.ask<{ id: string }>('SELECT id FROM kit WHERE name = ?', name);
+    await this.page.evaluate((id) => localStorage.setItem('undercroft.kit', id), kit?.id ?? '');
+  }
+
+  /** Makes a kit and has the page show it from its next loading on. */
+  async freshKit(name: string): Promise<void> {
+    const id = `kit-${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}-0001`;
+    const made = { op: 'create', doc: 'kit', id, value: { name } } as const;
+    await new Client(this.session.server.address).edit('made a kit', [made]);
+    await this.showKit(name);
+  }
+
+  async open(path: string): Promise<void> {
+    await this.page.goto(this.session.server.address + path);
+  }
+
+  async middleOf(position: number): Promise<Point> {
+    const box = await this.pad(position).boundingBox();
+    if (!box) throw new Error(`There is no pad ${position}.`);
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  }
+
+  /** Types a value into a parameter's row. */
+  async setParameter(label: string, value: string): Promise<void> {
+    const field = this.page.getByRole('textbox', { name: label, exact: true });
+    await field.fill(value);
+    await field.press('Enter');
+  }
+
+  /** How many strikes the page has sent to the audio thread since it was opened. */
+  strikes(): Promise<number> {
+    return this.page.evaluate(
+      () =>
+        (globalThis as never as { undercroftSound: { engine: { strikes: { sent: number } } } }).undercroftSound.engine
+          .strikes.sent,
+    );
+  }
 }

@@ -132,7 +132,7 @@ describe('from the song to the pads', () => {
       (song?.truth ?? []).filter((t) => Math.abs(t.frame - start) < near).map((t) => t.family);
     expect(hits).toHaveLength(PADS.length);
     for (const [i, { family, start }] of hits.entries()) expect([...struck(start), PADS[i]?.family]).toContain(family);
-    expect(hits.filter(({ family, start }) => struck(start).includes(family)).length).toBeGreaterThanOrEqual(3);
+    expect(hits.filter(({ family, start }) => struck(start).includes(family)).length).toBeGreaterThanOrEqual(2);
   }
 
   async function freshKit(n: number): Promise<void> {

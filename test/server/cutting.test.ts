@@ -1,4 +1,7 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import Database from 'better-sqlite3';
+import { writeWav } from '../../src/core/format/wav';
 import type { Plan } from '../../src/core/recording/plan';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
@@ -82,4 +85,35 @@ test('what an older method listened to is listened to again at the next start; s
   expect(slices).toEqual(before);
   expect(candidates.length).toBeGreaterThan(10);
   expect(undercroft('check', '--workspace', server.workspace)).toMatch(/all sound/);
+});
+
+test.each(['attack', 'silence', 'grid'])('the command line gives at most so many slices by %s', (way) => {
+  const bursts = Float32Array.from(
+    { length: 4 * 44100 },
+    (_, i) => Math.sin(i * 0.2) * Math.exp(-(i % 22050) / 1500) * (i % 22050 < 12000 ? 0.6 : 0),
+  );
+  const file = join(folder, 'eight bursts.wav');
+  writeFileSync(file, writeWav({ sampleRate: 44100, channels: [bursts] }, 's16'));
+  const slices = (...more: string[]) =>
+    (
+      JSON.parse(
+        undercroft(
+          'onsets',
+          file,
+          '--json',
+          '--no-listen',
+          '--split',
+          way,
+          '--tempo',
+          '120',
+          '--note-value',
+          '1/4',
+          ...more,
+        ),
+      ) as {
+        slices: unknown[];
+      }
+    ).slices.length;
+  expect(slices()).toBe(8);
+  for (const most of [1, 5]) expect(slices('--most', String(most))).toBe(most);
 });

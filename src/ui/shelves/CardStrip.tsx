@@ -159,7 +159,7 @@ const Card = memo(function Card(props: CardProps) {
               className="figure whitespace-nowrap text-[11px] text-soft"
               title={`It is ${whole} against its loudest`}
             >
-              cut {minus(heard.cutShortDb.toFixed(0))}
+              cut {minus(String(Math.round(heard.cutShortDb)))}
             </span>
           )}
           <span

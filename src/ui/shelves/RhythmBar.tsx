@@ -48,7 +48,7 @@ export function RhythmBar({
       {side('source', 'Source', 'The recording itself')}
       <span aria-hidden className="h-4 w-px bg-line" />
       {children}
-      <output className="ml-auto truncate text-soft" title={rebuilt ? inFull(rebuilt) : undefined}>
+      <output className="min-w-0 flex-1 truncate text-right text-soft" title={rebuilt ? inFull(rebuilt) : undefined}>
         {rebuilt && told(rebuilt)}
       </output>
     </fieldset>

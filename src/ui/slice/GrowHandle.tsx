@@ -1,21 +1,23 @@
 'use client';
 
 import { useCallback, useEffect, useState } from 'react';
+import { useUsualBenchHeight } from '../pads/Bench';
 
 const LEAST = 34;
 const MOST = 420;
-const USUAL = 240;
 const STEP = 24;
 const KEY = 'undercroft.bench-height';
 
 export interface BenchHeight {
   readonly height: number;
   readonly setHeight: (height: number) => void;
+  readonly reset: () => void;
 }
 
 /** How high the table and the pads are under the wave; kept between visits. */
 export function useBenchHeight(): BenchHeight {
-  const [height, set] = useState(USUAL);
+  const usual = useUsualBenchHeight();
+  const [height, set] = useState<number | null>(null);
   useEffect(() => {
     const kept = Number(localStorage.getItem(KEY));
     if (kept >= LEAST && kept <= MOST) set(kept);
@@ -25,7 +27,11 @@ export function useBenchHeight(): BenchHeight {
     localStorage.setItem(KEY, String(next));
     set(next);
   }, []);
-  return { height, setHeight };
+  const reset = useCallback(() => {
+    localStorage.removeItem(KEY);
+    set(null);
+  }, []);
+  return { height: height ?? usual, setHeight, reset };
 }
 
 /** The wave's lower edge: dragged down the wave grows and what is under it folds, and the other way round. */
@@ -50,7 +56,7 @@ export function GrowHandle({ bench }: { bench: BenchHeight }) {
       onPointerMove={(event) => from && bench.setHeight(from.height - (event.clientY - from.y))}
       onPointerUp={() => setFrom(null)}
       onPointerCancel={() => setFrom(null)}
-      onDoubleClick={() => bench.setHeight(USUAL)}
+      onDoubleClick={bench.reset}
       onKeyDown={(event) => {
         const by = { ArrowDown: -STEP, ArrowUp: STEP }[event.key];
         if (by === undefined) return;
