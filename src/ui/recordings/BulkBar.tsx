@@ -86,8 +86,8 @@ export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingV
           aria-label="How new hits of those chosen are named"
           className="figure h-7 w-[190px] rounded-md border border-line px-2 text-[12px]"
           maxLength={80}
-          placeholder={DEFAULT_PATTERN}
-          title="How new hits of these are named; Enter keeps it, emptied it is the usual one"
+          placeholder="how new hits are named"
+          title={`How new hits of these are named; Enter keeps it, emptied it is the usual one: ${DEFAULT_PATTERN}`}
           value={pattern}
           onChange={(event) => setPattern(event.target.value)}
         />

@@ -30,7 +30,7 @@ export function RhythmBar({
   return (
     <fieldset
       aria-label="Rebuild"
-      className="flex h-8 flex-none items-center gap-2 border-line border-b bg-paper px-4 text-[12px]"
+      className="flex h-8 min-w-0 flex-none items-center gap-2 border-line border-b bg-paper px-4 text-[12px]"
     >
       <button
         type="button"
