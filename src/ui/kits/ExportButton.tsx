@@ -3,12 +3,13 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
-import { RIGHTS, RIGHTS_LABEL, type RightsKind } from '@/core/recording/model';
+import type { RightsKind } from '@/core/recording/model';
 import { heldBack } from '@/core/recording/rights';
 import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { complain } from '../parts/notice';
 import { RightsEditor } from '../parts/RightsEditor';
+import { RightsSelect } from '../parts/RightsSelect';
 import { TextField } from '../parts/TextField';
 
 /** Hands the kit on as a zip, once everything in it may be passed on; what may not is listed with what to do. */
@@ -110,18 +111,7 @@ function RightsOfAll({ recordings }: { recordings: readonly RecordingView[] }) {
         placeholder="whose, then Enter"
         onCommit={(rightsOwner) => set({ rightsOwner })}
       />
-      <select
-        aria-label="Rights of all of them"
-        value=""
-        onChange={(event) => set({ rightsKind: event.target.value as RightsKind })}
-      >
-        <option value="">rights …</option>
-        {RIGHTS.map((kind) => (
-          <option key={kind} value={kind}>
-            {RIGHTS_LABEL[kind]}
-          </option>
-        ))}
-      </select>
+      <RightsSelect label="Rights of all of them" onChoose={(rightsKind) => set({ rightsKind })} />
     </fieldset>
   );
 }

@@ -1,7 +1,7 @@
 import type { RecordingView } from '@/contract/views';
-import { RIGHTS, RIGHTS_LABEL, type RightsKind } from '@/core/recording/model';
 import { heldBack } from '@/core/recording/rights';
 import { useCommands } from '../data/commit';
+import { RightsSelect } from './RightsSelect';
 import { TextField } from './TextField';
 
 /** Whose a recording is and what may be done with it; what stands in the way of passing it on is said. */
@@ -17,18 +17,12 @@ export function RightsEditor({ recording: r }: { recording: RecordingView }) {
       className="mt-2 grid grid-cols-[64px_1fr] items-center gap-x-2 gap-y-1"
     >
       <span className="text-[12px] text-soft">Rights</span>
-      <select
-        aria-label="Rights"
+      <RightsSelect
+        label="Rights"
         className={`${field} ${held ? 'text-madder' : ''}`}
         value={r.rightsKind}
-        onChange={(event) => save({ rightsKind: event.target.value as RightsKind })}
-      >
-        {RIGHTS.map((kind) => (
-          <option key={kind} value={kind}>
-            {RIGHTS_LABEL[kind]}
-          </option>
-        ))}
-      </select>
+        onChoose={(rightsKind) => save({ rightsKind })}
+      />
       <span className="text-[12px] text-soft">Whose</span>
       <TextField
         label="Whose"

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { parseTags } from '@/core/model';
 import { DEFAULT_PATTERN } from '@/core/naming/names';
-import { RIGHTS, RIGHTS_LABEL, type RightsKind, WHATS, type What } from '@/core/recording/model';
+import { WHATS, type What } from '@/core/recording/model';
+import { RightsSelect } from '../parts/RightsSelect';
 import { useRecordingEdits } from './use-edits';
 
 /** What is done to several recordings at once; each is one step to undo. */
@@ -47,21 +48,11 @@ export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingV
           <option key={what}>{what}</option>
         ))}
       </select>
-      <select
-        aria-label="Rights of those chosen"
+      <RightsSelect
+        label="Rights of those chosen"
         className="quiet-button"
-        value=""
-        onChange={(event) =>
-          edits.set(recordings, `changed the rights of ${many}`, { rightsKind: event.target.value as RightsKind })
-        }
-      >
-        <option value="">rights …</option>
-        {RIGHTS.map((kind) => (
-          <option key={kind} value={kind}>
-            {RIGHTS_LABEL[kind]}
-          </option>
-        ))}
-      </select>
+        onChoose={(rightsKind) => edits.set(recordings, `changed the rights of ${many}`, { rightsKind })}
+      />
       <form
         onSubmit={(event) => {
           event.preventDefault();
