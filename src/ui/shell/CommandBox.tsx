@@ -19,6 +19,8 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
   const kits = useKits();
   const hits = useHits();
   const slice = useSliceAddress();
+  // Listed at once with the hits, so that the first that is found is chosen among them too; without them if they cannot be had.
+  const ready = hits.data !== undefined || hits.failureCount > 0;
   const actions = [...useStore(actionsHere).values()].flat();
   const { choose } = useKitDesk();
   const [query, setQuery] = useState('');
@@ -28,8 +30,6 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
   };
   return (
     <Command.Dialog
-      // Laid out anew when the hits have come, so that the first that is found is chosen among them too.
-      key={hits.data ? 'with hits' : 'before'}
       open={open}
       onOpenChange={(isOpen) => !isOpen && onClose()}
       label="Find or do"
@@ -43,67 +43,73 @@ export function CommandBox({ open, onClose }: { open: boolean; onClose: () => vo
         className="mb-1 w-full border-b border-line px-3 py-2 text-[15px] outline-none"
       />
       <Command.List className="max-h-[420px] overflow-auto">
-        <Command.Empty className="px-3 py-4 text-soft">Nothing goes by that name.</Command.Empty>
-        <Group heading="Places">
-          {PLACES.map(([href, label], i) => (
-            <Item
-              key={href}
-              value={`go to ${label}`}
-              hint={`Ctrl Shift ${i + 1}`}
-              onSelect={run(() => router.push(href === '/slice' ? slice : href))}
-            >
-              {label}
-            </Item>
-          ))}
-        </Group>
-        <Group heading="Do">
-          {actions.map((action) => (
-            <Item key={action.name} value={action.name} hint={action.key} onSelect={run(action.run)}>
-              {action.name}
-            </Item>
-          ))}
-        </Group>
-        <Group heading="Recordings">
-          {recordings.map((r) => (
-            <Item
-              key={r.id}
-              value={`${r.title} ${r.otherNames.join(' ')} ${r.id}`}
-              onSelect={run(() => router.push(`/slice/${r.id}`))}
-            >
-              {r.title}
-            </Item>
-          ))}
-        </Group>
-        <Group heading="Kits">
-          {kits.data?.map((k) => (
-            <Item
-              key={k.id}
-              value={`${k.name} ${k.id}`}
-              hint={`${k.padCount} pads`}
-              onSelect={run(() => {
-                choose(k.id);
-                router.push('/kits');
-              })}
-            >
-              {k.name}
-            </Item>
-          ))}
-        </Group>
-        <Group heading="Hits">
-          {(hits.data ?? [])
-            .filter((hit) => hit.binnedAt === null)
-            .slice(0, MOST_HITS)
-            .map((hit) => (
-              <Item
-                key={hit.id}
-                value={`${hit.name} ${hit.id}`}
-                hint={hit.family ?? ''}
-                onSelect={run(() => router.push(`/hits?hit=${hit.id}`))}
-              >
-                {hit.name}
-              </Item>
-            ))}
-        </Group>
+        <Command.Empty className="px-3 py-4 text-soft">
+          {ready ? 'Nothing goes by that name.' : 'Fetching …'}
+        </Command.Empty>
+        {ready && (
+          <>
+            <Group heading="Places">
+              {PLACES.map(([href, label], i) => (
+                <Item
+                  key={href}
+                  value={`go to ${label}`}
+                  hint={`Ctrl Shift ${i + 1}`}
+                  onSelect={run(() => router.push(href === '/slice' ? slice : href))}
+                >
+                  {label}
+                </Item>
+              ))}
+            </Group>
+            <Group heading="Do">
+              {actions.map((action) => (
+                <Item key={action.name} value={action.name} hint={action.key} onSelect={run(action.run)}>
+                  {action.name}
+                </Item>
+              ))}
+            </Group>
+            <Group heading="Recordings">
+              {recordings.map((r) => (
+                <Item
+                  key={r.id}
+                  value={`${r.title} ${r.otherNames.join(' ')} ${r.id}`}
+                  onSelect={run(() => router.push(`/slice/${r.id}`))}
+                >
+                  {r.title}
+                </Item>
+              ))}
+            </Group>
+            <Group heading="Kits">
+              {kits.data?.map((k) => (
+                <Item
+                  key={k.id}
+                  value={`${k.name} ${k.id}`}
+                  hint={`${k.padCount} pads`}
+                  onSelect={run(() => {
+                    choose(k.id);
+                    router.push('/kits');
+                  })}
+                >
+                  {k.name}
+                </Item>
+              ))}
+            </Group>
+            <Group heading="Hits">
+              {(hits.data ?? [])
+                .filter((hit) => hit.binnedAt === null)
+                .slice(0, MOST_HITS)
+                .map((hit) => (
+                  <Item
+                    key={hit.id}
+                    value={`${hit.name} ${hit.id}`}
+                    hint={hit.family ?? ''}
+                    onSelect={run(() => router.push(`/hits?hit=${hit.id}`))}
+                  >
+                    {hit.name}
+                  </Item>
+                ))}
+            </Group>
+          </>
+        )}
       </Command.List>
     </Command.Dialog>
   );

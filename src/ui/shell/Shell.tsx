@@ -2,7 +2,7 @@
 
 import { notifyManager, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import dynamic from 'next/dynamic';
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useCallback, useEffect, useState } from 'react';
 import { Toaster } from 'sonner';
 import { useServerEvents } from '../data/events';
 import { ImportDesk } from '../imports/ImportDesk';
@@ -11,11 +11,17 @@ import { DragDesk } from './drag';
 import { useGlobalKeys } from './global-keys';
 import { Header } from './Header';
 import { StatusLine, StatusProvider } from './status';
+import { useTypedAhead } from './typed-ahead';
 
-// Fetched when they are first asked for.
-const CommandBox = dynamic(() => import('./CommandBox').then((m) => m.CommandBox), { ssr: false });
-const PadName = dynamic(() => import('../pads/PadName').then((m) => m.PadName), { ssr: false });
-const ShortcutSheet = dynamic(() => import('./ShortcutSheet').then((m) => m.ShortcutSheet), { ssr: false });
+// Fetched once the page is idle, so that they open at once, and also while the server is away.
+const dialogs = {
+  box: () => import('./CommandBox').then((m) => m.CommandBox),
+  padName: () => import('../pads/PadName').then((m) => m.PadName),
+  sheet: () => import('./ShortcutSheet').then((m) => m.ShortcutSheet),
+};
+const CommandBox = dynamic(dialogs.box, { ssr: false });
+const PadName = dynamic(dialogs.padName, { ssr: false });
+const ShortcutSheet = dynamic(dialogs.sheet, { ssr: false });
 
 // What an edit changes is shown before the next key or click is heard, so that each starts from what the one before made.
 notifyManager.setScheduler(queueMicrotask);
@@ -56,6 +62,17 @@ function Frame({ children }: { children: ReactNode }) {
   const [box, setBox] = useState(false);
   const [naming, setNaming] = useState(false);
   useServerEvents();
+  useEffect(() => {
+    const idle = requestIdleCallback(() => {
+      // One that does not come now is fetched again when it is asked for.
+      for (const fetchDialog of Object.values(dialogs)) fetchDialog().catch(() => {});
+    });
+    return () => cancelIdleCallback(idle);
+  }, []);
+  const closeBox = useCallback(() => setBox(false), []);
+  const closeNaming = useCallback(() => setNaming(false), []);
+  useTypedAhead(box, closeBox);
+  useTypedAhead(naming, closeNaming);
   useGlobalKeys({
     onSheet: () => setSheet(true),
     onBox: () => setBox((open) => !open),
@@ -67,8 +84,8 @@ function Frame({ children }: { children: ReactNode }) {
       <main className="flex min-h-0 flex-1 flex-col">{children}</main>
       <StatusLine onSheet={() => setSheet(true)} />
       {sheet && <ShortcutSheet open onClose={() => setSheet(false)} />}
-      {box && <CommandBox open onClose={() => setBox(false)} />}
-      {naming && <PadName onClose={() => setNaming(false)} />}
+      {box && <CommandBox open onClose={closeBox} />}
+      {naming && <PadName onClose={closeNaming} />}
     </div>
   );
 }
