@@ -15,10 +15,9 @@ export async function getJson<T>(path: string): Promise<T> {
   return answerOf<T>(await fetch(path));
 }
 
-export async function postJson<T>(path: string, body: unknown): Promise<T> {
-  return answerOf<T>(
-    await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-  );
+export async function postJson<T>(path: string, body: unknown, signal: AbortSignal | null = null): Promise<T> {
+  const headers = { 'Content-Type': 'application/json' };
+  return answerOf<T>(await fetch(path, { method: 'POST', headers, body: JSON.stringify(body), signal }));
 }
 
 export async function deleteAt<T>(path: string): Promise<T> {

@@ -63,11 +63,14 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   holdFetches(client, [keys.recordings, keys.hits, keys.plans, ['cut'], ['story'], ['kit']]);
 }
 
+/** A request that hangs for so long, as on a connection that was lost unseen, is given up and sent again. */
+const GIVE_UP_MS = 10_000;
+
 /** Sends an edit until the server answers it; the key has it done once, however often it arrives. */
 function persist(path: string, body: Record<string, unknown>): Promise<EditAnswer> {
   const request = { ...body, browser: browserId(), tab: tabId, key: crypto.randomUUID() };
   return untilAnswered(
-    () => postJson<EditAnswer>(path, request),
+    () => postJson<EditAnswer>(path, request, AbortSignal.timeout(GIVE_UP_MS)),
     (error) => error instanceof RequestError,
   );
 }
