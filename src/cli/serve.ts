@@ -10,13 +10,20 @@ export interface ServeOptions {
   readonly workspace?: string;
 }
 
+type Handle = ReturnType<ReturnType<typeof next>['getRequestHandler']>;
+
 /** Runs the built application on 127.0.0.1 and prints its address once it answers. */
 export async function runServe(options: ServeOptions): Promise<void> {
   if (!existsSync(join(projectRoot(), '.next', 'BUILD_ID')))
     throw new Error('The application is not built yet: run "npm run build" (or "npm run demo") first.');
   if (options.workspace) process.env.UNDERCROFT_WORKSPACE = resolve(options.workspace);
   process.env.NEXT_TELEMETRY_DISABLED = '1';
-  const server = createServer();
+  // A request may come as soon as the port is open: it waits until the application is prepared.
+  let prepared: (handle: Handle) => void = () => {};
+  const handler = new Promise<Handle>((resolveHandler) => {
+    prepared = resolveHandler;
+  });
+  const server = createServer((request, response) => void handler.then((handle) => handle(request, response)));
   await new Promise<void>((done, failed) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
       failed(
@@ -30,9 +37,8 @@ export async function runServe(options: ServeOptions): Promise<void> {
   const { port } = server.address() as AddressInfo;
   const application = next({ dev: false, dir: projectRoot(), hostname: '127.0.0.1', port });
   await application.prepare();
-  const handle = application.getRequestHandler();
   // Long uploads are streamed; how long they take is the person's disk's business.
   server.requestTimeout = 0;
-  server.on('request', (request, response) => void handle(request, response));
+  prepared(application.getRequestHandler());
   process.stdout.write(`Undercroft is open at http://127.0.0.1:${port}\n`);
 }
