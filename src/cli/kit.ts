@@ -1,12 +1,14 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { zipSync } from 'fflate';
+import { joinBytes } from '@/core/format/bytes';
 import type { SampleEncoding } from '@/core/format/pcm';
 import { HIT_DEFAULTS } from '@/core/hit/model';
 import { type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
 import { rebuild } from '@/core/kit/rebuild';
-import { safeFileName, titleFromFileName } from '@/core/naming/names';
+import { titleFromFileName } from '@/core/naming/names';
+import { safeFileName } from '@/core/naming/safe-names';
 import { contiguousRegions } from '@/core/onset/select';
 import type { Region } from '@/core/onset/split';
 import { cut, frameCount } from '@/core/signal/audio';
@@ -39,8 +41,10 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
     const title = titleFromFileName(basename(file));
     const credit = { title, rightsKind: 'unknown' as const, owner: '', text: '', pads: ['all'] };
     const pads = regions.slice(0, PAD_COUNT).map(padOf);
-    const read = (hit: Region) => cut(audio, hit.startFrame, hit.endFrame);
-    const written = [...bundleFiles(title, pads, [credit], read, { encoding: exportEncoding(format.encoding) })];
+    const read = (_: unknown, start: number, end: number) => cut(audio, start, end);
+    const written = bundleFiles(title, pads, [credit], read, { encoding: exportEncoding(format.encoding) }).map(
+      ({ path, pieces }) => ({ path, bytes: joinBytes([...pieces()]) }),
+    );
     const folder = join(options.out, safeFileName(title));
     for (const { path, bytes } of written) {
       const wanted = path.endsWith('.wav') ? formats.includes('wav') : formats.includes('sfz');

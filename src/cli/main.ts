@@ -97,8 +97,17 @@ program
   .command('check')
   .description('verify every row and block of a workspace')
   .option('--workspace <file>', 'the workspace file')
+  .option('--mend', 'do what can be done about faults, saying it first; nothing that a person made is dropped')
   .option('--json', 'the findings as JSON', false)
   .action(async (options) => (await import('./check')).runCheck(options));
+
+program
+  .command('backup')
+  .description('copy the workspace, also while the application runs')
+  .argument('<file>', 'where the copy goes')
+  .option('--workspace <file>', 'the workspace file')
+  .option('--json', 'what was done as JSON', false)
+  .action(async (file, options) => (await import('./backup')).runBackup(file, options));
 
 program.parseAsync().catch((error: unknown) => {
   if (error instanceof CommanderError) {

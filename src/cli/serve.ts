@@ -1,16 +1,18 @@
 import { existsSync } from 'node:fs';
-import { createServer } from 'node:http';
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import next from 'next';
 import { projectRoot } from '@/server/db/open';
+import { atTheDoor } from '@/server/http/door';
+import { claimWorkspace } from '@/server/workspace';
 
 export interface ServeOptions {
   readonly port: number;
   readonly workspace?: string;
 }
 
-type Handle = ReturnType<ReturnType<typeof next>['getRequestHandler']>;
+type Handle = (request: IncomingMessage, response: ServerResponse) => Promise<void>;
 
 /** Runs the built application on 127.0.0.1 and prints its address once it answers. */
 export async function runServe(options: ServeOptions): Promise<void> {
@@ -18,12 +20,15 @@ export async function runServe(options: ServeOptions): Promise<void> {
     throw new Error('The application is not built yet: run "npm run build" (or "npm run demo") first.');
   if (options.workspace) process.env.UNDERCROFT_WORKSPACE = resolve(options.workspace);
   process.env.NEXT_TELEMETRY_DISABLED = '1';
+  const lock = claimWorkspace();
   // A request may come as soon as the port is open: it waits until the application is prepared.
   let prepared: (handle: Handle) => void = () => {};
   const handler = new Promise<Handle>((resolveHandler) => {
     prepared = resolveHandler;
   });
-  const server = createServer((request, response) => void handler.then((handle) => handle(request, response)));
+  const server = createServer((request, response) => {
+    if (atTheDoor(request, response)) void handler.then((handle) => handle(request, response));
+  });
   await new Promise<void>((done, failed) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
       failed(
@@ -35,6 +40,7 @@ export async function runServe(options: ServeOptions): Promise<void> {
     server.listen(options.port, '127.0.0.1', done);
   });
   const { port } = server.address() as AddressInfo;
+  lock.tell(port);
   const application = next({ dev: false, dir: projectRoot(), hostname: '127.0.0.1', port });
   await application.prepare();
   // Long uploads are streamed; how long they take is the person's disk's business.

@@ -38,24 +38,41 @@ export const Touched = z.object({ doc: DocName, id: Id, rev: z.number().int().nu
 /** A document that changed: its new revision (null: removed), and the recording or kit whose view it belongs to. */
 export type Touched = z.infer<typeof Touched>;
 
-export const EditAnswer = z.object({ editId: z.number().int(), label: z.string(), touched: z.array(Touched) });
-export type EditAnswer = z.infer<typeof EditAnswer>;
+/** An edit that could not be undone or redone, and why; it stays as it is. */
+export interface Skipped {
+  readonly editId: number;
+  readonly label: string;
+  readonly reason: string;
+}
+
+export interface EditAnswer {
+  readonly editId: number;
+  readonly label: string;
+  readonly touched: readonly Touched[];
+  /** By undo and redo: what stood in the way of the one that was done. */
+  readonly skipped?: readonly Skipped[];
+}
 
 export const UndoRequest = z.object({
   browser: Browser,
   tab: Tab,
   key: RequestKey,
   direction: z.enum(['undo', 'redo']),
+  /** This edit, whoever made it; else the browser's last one that can be. */
+  editId: z.number().int().optional(),
 });
 
-export const HistoryEntry = z.object({
-  id: z.number().int(),
-  label: z.string(),
-  at: z.number(),
-  state: z.enum(['done', 'undone']),
-});
-export const HistoryAnswer = z.object({ entries: z.array(HistoryEntry) });
-export type HistoryAnswer = z.infer<typeof HistoryAnswer>;
+export interface HistoryEntry {
+  readonly id: number;
+  readonly label: string;
+  readonly at: number;
+  readonly state: 'done' | 'undone' | 'dropped';
+  /** Made in the browser that asks. */
+  readonly own: boolean;
+}
+export interface HistoryAnswer {
+  readonly entries: readonly HistoryEntry[];
+}
 
 /** What the event stream tells every open page. */
 export type ServerEvent =
@@ -64,6 +81,8 @@ export type ServerEvent =
   | { readonly type: 'hits' }
   | { readonly type: 'decoding'; readonly key: string; readonly share: number }
   | { readonly type: 'scan'; readonly scan: ScanProgress }
+  /** How far the hits are that a page has prepared. */
+  | { readonly type: 'preparing'; readonly tab: string; readonly share: number }
   | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number }
   /** More of its slices have been listened to - all there were, where `whole` - or the listening has failed with a reason. */
   | {

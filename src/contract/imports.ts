@@ -30,13 +30,16 @@ export interface WatchedFolder {
   readonly failedCount: number;
 }
 
-/** How a scan stands, as the event stream tells it. */
+/** How a scan stands, as the event stream tells it. What has failed is told once, as it fails. */
 export interface ScanProgress {
   readonly folderId: string;
   readonly done: number;
   readonly total: number;
   readonly taken: number;
   readonly linked: number;
+  readonly failedCount: number;
+  /** Since it was last told. */
   readonly failed: readonly { readonly path: string; readonly reason: string }[];
+  readonly begun: boolean;
   readonly finished: boolean;
 }

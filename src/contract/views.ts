@@ -20,6 +20,8 @@ export interface RecordingView extends Stored<Recording> {
   readonly warnings: readonly string[];
   readonly arrivedAt: number;
   readonly analysed: boolean;
+  /** Why listening to it was given up, where it was; it can be begun again. */
+  readonly unlistened: string | null;
   /** Mean of each channel's samples, full scale at 1: the constant offset that can be removed. */
   readonly channelMeans: readonly number[];
   readonly sliceCount: number;
@@ -101,6 +103,19 @@ export interface ImportAnswer {
   /** The same audio was here already; nothing new was kept. */
   readonly duplicate: boolean;
   readonly warnings: readonly string[];
+}
+
+/** A part of a list: some of its rows in its order, or what has changed since an earlier part was asked for. */
+export interface ListPage<T> {
+  /** Asked with as `since`, brings what has changed from here on. */
+  readonly cursor: string;
+  readonly rows: readonly T[];
+  /** Rows that are no longer there. */
+  readonly gone: readonly string[];
+  /** Asked with as `after`, brings the rows behind these; null where there are none. */
+  readonly next: string | null;
+  /** The rows begin the list anew. */
+  readonly whole: boolean;
 }
 
 /** Every failed request answers with this. */

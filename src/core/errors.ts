@@ -13,7 +13,11 @@ export type ErrorCode =
   | 'forbidden'
   | 'too-large'
   | 'cancelled'
-  | 'storage-full';
+  | 'storage-full'
+  /** The workspace cannot be worked on: it is not there, in use elsewhere, or of another version. */
+  | 'unavailable'
+  /** Something that was under way was broken off and can be begun again as it was. */
+  | 'interrupted';
 
 const MARK = Symbol.for('undercroft.error');
 

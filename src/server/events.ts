@@ -1,4 +1,5 @@
 import type { ServerEvent } from '@/contract/edits';
+import type { Told } from './jobs/protocol';
 
 /** Those who listen to the event stream, one a browser. */
 export class Events {
@@ -11,5 +12,31 @@ export class Events {
 
   send(event: ServerEvent): void {
     for (const listener of this.listeners) listener(event);
+  }
+
+  /** Passes on what a worker thread tells of its work. */
+  tellOf(message: Told): void {
+    const { recordingId } = message;
+    switch (message.type) {
+      case 'progress':
+        this.send({ type: 'analysis', recordingId, progress: message.progress });
+        break;
+      case 'removed':
+        this.send({ type: 'recordings' });
+        break;
+      case 'described':
+        this.send({ type: 'described', recordingId, whole: false, error: null });
+        break;
+      case 'settled': {
+        const { kind, error } = message;
+        if (error) console.error(`${kind} ${recordingId}: ${error}`);
+        if (kind === 'describe') this.send({ type: 'described', recordingId, whole: true, error });
+        if (kind !== 'analyse') break;
+        this.send({ type: 'analysis', recordingId, progress: 1 });
+        this.send({ type: 'recordings' });
+        this.send({ type: 'hits' });
+        break;
+      }
+    }
   }
 }

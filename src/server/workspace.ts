@@ -1,10 +1,11 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, statSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
+import { UndercroftError } from '@/core/errors';
 import { requeueOutdated } from './analysis/analyse';
-import { type Db, openWorkspace, projectRoot } from './db/open';
+import { lockWorkspace, realPath, type WorkspaceLock } from './db/lock';
+import { type Db, openWorkspace, projectRoot, unopened } from './db/open';
+import { keepReserve } from './db/reserve';
 import { Events } from './events';
-import { sweepArriving } from './importing/recording-writer';
-import { sweepSpools } from './importing/spool';
 import { freeLeases } from './jobs/lease';
 import { Threads } from './jobs/threads';
 
@@ -15,6 +16,12 @@ export interface Workspace {
   readonly threads: Threads;
 }
 
+interface Held {
+  readonly workspace: Workspace;
+  /** Names the file that is open, whatever lies at its path. */
+  readonly file: string;
+}
+
 export function workspacePath(): string {
   return resolve(
     /*turbopackIgnore: true*/ process.env.UNDERCROFT_WORKSPACE ?? join(projectRoot(), 'workspace', 'undercroft.db'),
@@ -22,38 +29,69 @@ export function workspacePath(): string {
 }
 
 // Next may load this module more than once (routes, instrumentation); the workspace must be one all the same.
-const held = globalThis as { undercroftWorkspace?: Workspace };
+const process_ = globalThis as { undercroftHeld?: Held; undercroftLock?: WorkspaceLock };
 
-/** Opens the workspace on first use: migrates, sweeps what never arrived, and takes up waiting jobs. */
-export function workspace(): Workspace {
-  if (held.undercroftWorkspace) return held.undercroftWorkspace;
+/** After so long the reserve is set aside again where it had to be given up. */
+const RESERVE_MS = 30_000;
+
+/** Takes hold of the workspace for this process, and makes sure that it can be opened. Throws `unavailable` with the reason. */
+export function claimWorkspace(): WorkspaceLock {
   const path = workspacePath();
-  mkdirSync(dirname(path), { recursive: true });
+  try {
+    mkdirSync(dirname(path), { recursive: true });
+  } catch (error) {
+    throw unopened(path, error);
+  }
+  process_.undercroftLock ??= lockWorkspace(path);
+  try {
+    openWorkspace(path).close();
+  } catch (error) {
+    process_.undercroftLock.release();
+    delete process_.undercroftLock;
+    throw error;
+  }
+  return process_.undercroftLock;
+}
+
+/**
+ * The workspace, opened on first use: what never arrived is taken away, waiting jobs are taken up. Throws `unavailable` where it
+ * cannot be opened, or where its file is no longer the one that was opened: what was written then would be lost.
+ */
+export function workspace(): Workspace {
+  const held = process_.undercroftHeld ?? open();
+  if (fileAt(workspacePath()) !== held.file) {
+    throw new UndercroftError(
+      'unavailable',
+      `The workspace ${workspacePath()} was moved, replaced or deleted while the application was running. Nothing more is saved to it: put the file back where it was, or stop the application and start it again.`,
+    );
+  }
+  return held.workspace;
+}
+
+function open(): Held {
+  claimWorkspace();
+  const path = realPath(workspacePath());
   const db = openWorkspace(path);
-  sweepArriving(db);
-  sweepSpools(db);
-  freeLeases(db);
-  requeueOutdated(db);
+  try {
+    freeLeases(db);
+    requeueOutdated(db);
+  } catch (error) {
+    // Jobs are taken up at the next start; a workspace is opened all the same.
+    console.error('Waiting jobs could not be looked through:', error);
+  }
   const events = new Events();
-  const threads = new Threads(path, (message) => {
-    if (message.type === 'progress')
-      events.send({ type: 'analysis', recordingId: message.recordingId, progress: message.progress });
-    else if (message.type === 'removed') events.send({ type: 'recordings' });
-    else if (message.type === 'described')
-      events.send({ type: 'described', recordingId: message.recordingId, whole: false, error: null });
-    else {
-      if (message.error) console.error(`${message.kind} ${message.recordingId}: ${message.error}`);
-      if (message.kind === 'rhythm') return;
-      if (message.kind === 'describe') {
-        events.send({ type: 'described', recordingId: message.recordingId, whole: true, error: message.error });
-        return;
-      }
-      events.send({ type: 'analysis', recordingId: message.recordingId, progress: 1 });
-      events.send({ type: 'recordings' });
-      events.send({ type: 'hits' });
-    }
-  });
-  held.undercroftWorkspace = { db, events, threads };
+  const threads = new Threads(path, (message) => events.tellOf(message));
+  const held: Held = { workspace: { db, events, threads }, file: fileAt(path) };
+  process_.undercroftHeld = held;
+  keepReserve(path);
+  setInterval(() => keepReserve(path), RESERVE_MS).unref();
+  threads.imports.sweep();
   threads.wake();
-  return held.undercroftWorkspace;
+  return held;
+}
+
+/** Names a file beyond its path: another one in its place has another name. Empty where there is none. */
+function fileAt(path: string): string {
+  const found = statSync(/*turbopackIgnore: true*/ path, { throwIfNoEntry: false });
+  return found ? `${found.dev}:${found.ino}` : '';
 }

@@ -1,10 +1,11 @@
 import { execFileSync } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { checkWorkspace } from '../../src/cli/check';
 import type { ImportAnswer } from '../../src/contract/views';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
+import { checkWorkspace } from '../../src/server/checking/check';
 import { openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { Intake, importBytes } from '../../src/server/importing/intake';
@@ -176,7 +177,7 @@ describe('a full disk', () => {
     await importBytes(db, plainImport('kept.wav'), sound(900));
     const pages = db.pragma('page_count', { simple: true }) as number;
     db.pragma(`max_page_count = ${pages + 40}`);
-    const writer = new Intake(db, plainImport('large.wav'), null);
+    const writer = new Intake(db, randomUUID(), plainImport('large.wav'), null);
     const write = () => {
       writer.write(wavHeader({ encoding: 's16', sampleRate: 48000, channelCount: 2 }, 4e6));
       for (let i = 0; i < 64; i++) writer.write(new Uint8Array(1 << 18).fill(i));

@@ -21,7 +21,7 @@ export function id3Length(head: Uint8Array): number {
 export function recogniseKind(head: Uint8Array): FileKind | null {
   const first = text(head, 0, 4);
   const form = text(head, 8, 12);
-  if ((first === 'RIFF' || first === 'RF64') && form === 'WAVE') return 'wav';
+  if ((first === 'RIFF' || first === 'RF64' || first === 'BW64') && form === 'WAVE') return 'wav';
   if (first === 'FORM' && (form === 'AIFF' || form === 'AIFC')) return 'aiff';
   if (first === 'fLaC') return 'flac';
   if (first === 'OggS') return 'ogg';

@@ -1,5 +1,3 @@
-import { id3Length } from './kind';
-
 /** What an MPEG audio frame's header says. */
 export interface MpegHeader {
   readonly sampleRate: number;
@@ -46,24 +44,26 @@ export function mpegHeader(bytes: Uint8Array, at: number): MpegHeader | null {
 }
 
 export interface MpegStart {
+  /** Byte at which the first frame begins. */
+  readonly at: number;
   readonly header: MpegHeader;
   /** Frames the encoder put before and after the sound, where a delay tag tells. */
   readonly delay: { readonly startFrames: number; readonly endFrames: number } | null;
 }
 
 /**
- * Looks for the first two frames that follow each other within `head`, past an ID3v2 tag, and for the tag in the first
+ * Looks for the first two frames that follow each other within `bytes`, and for the tag in the first
  * that tells the encoder's delay: "Xing" or "Info", then at byte 120 nine bytes that name the encoder and at 141 two
- * 12-bit counts ("Mp3 Info Tag revision 1", the LAME project). Null where no such pair is found: not MPEG audio.
+ * 12-bit counts ("Mp3 Info Tag revision 1", the LAME project). Null where no such pair is found: not MPEG audio. Frames of a free bit
+ * rate do not tell where the next one is, so that one of them has to do; without `freeRate` there are none.
  */
-export function mpegStart(head: Uint8Array): MpegStart | null {
-  const from = Math.min(head.length, id3Length(head));
-  for (let at = from; at + 4 <= head.length; at++) {
-    const header = mpegHeader(head, at);
-    if (!header) continue;
-    const next = header.bytes === 0 ? header : mpegHeader(head, at + header.bytes);
+export function mpegStart(bytes: Uint8Array, { freeRate = true } = {}): MpegStart | null {
+  for (let at = 0; at + 4 <= bytes.length; at++) {
+    const header = mpegHeader(bytes, at);
+    if (!header || (header.bytes === 0 && !freeRate)) continue;
+    const next = header.bytes === 0 ? header : mpegHeader(bytes, at + header.bytes);
     if (!next || next.sampleRate !== header.sampleRate || next.layer !== header.layer) continue;
-    return { header, delay: readDelay(head.subarray(at, at + header.bytes), header) };
+    return { at, header, delay: readDelay(bytes.subarray(at, at + header.bytes), header) };
   }
   return null;
 }

@@ -1,3 +1,5 @@
+import { oneLine } from '../naming/safe-names';
+
 /** One playable sound of an instrument, in the terms SFZ shares with every sampler. */
 export interface SfzRegion {
   /** Path from the SFZ file's folder. */
@@ -38,8 +40,4 @@ export function writeSfz(title: string, regions: readonly SfzRegion[]): string {
 
 function figure(value: number): string {
   return String(Math.round(value * 1000) / 1000);
-}
-
-function oneLine(text: string): string {
-  return text.replace(/[\r\n]+/g, ' ');
 }

@@ -22,7 +22,7 @@ const UNKNOWN_SIZE = 0xffffffff;
 const AFTER_DATA = /^(LIST|fact|cue |smpl|bext|id3 |ID3 |inst|JUNK|PEAK|iXML)$/;
 
 /**
- * Reads a WAV or RF64 file as it arrives, in pieces of any size, holding no more than its descriptive chunks.
+ * Reads a WAV, RF64 or BW64 (ITU-R BS.2088) file as it arrives, in pieces of any size, holding no more than its descriptive chunks.
  *
  * Sources: IBM & Microsoft 1991 (RIFF), EBU Tech 3306 (RF64 and ds64). Where the header lies, the samples win: a data
  * chunk longer than the file is read to the file's end, one of unknown length likewise, and both are reported.
@@ -48,7 +48,7 @@ export class WavStream {
       bigEndian: false,
       form: (head) => {
         const text = String.fromCharCode(...head);
-        if (!/^(RIFF|RF64)/.test(text) || !text.endsWith('WAVE')) throw notAWav(head);
+        if (!/^(RIFF|RF64|BW64)/.test(text) || !text.endsWith('WAVE')) throw notAWav(head);
       },
       plan: (id) => {
         if (id === 'data' && this.promised === null) return 'sound';

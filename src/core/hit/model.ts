@@ -19,6 +19,9 @@ export const FAMILIES = [
 export const Family = z.enum(FAMILIES);
 export type Family = z.infer<typeof Family>;
 
+/** Largest constant offset that is taken off, full scale at 1: what stands further off is no sound. */
+export const MOST_DC = 1000;
+
 /**
  * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording anew never
  * changes it. `sliceId` is lineage only.
@@ -33,8 +36,8 @@ export const Hit = z.object({
   sliceId: Id.nullable(),
   /** What is added to its level before any pad's own. */
   gainDb: z.number().min(-60).max(60).default(0),
-  /** What is taken off each channel of the recording, full scale at 1; none where empty. */
-  dc: z.array(z.number().min(-1).max(1)).max(8).default([]),
+  /** What is taken off each channel of the recording, full scale at 1; none where empty. Floats may stand far off. */
+  dc: z.array(z.number().min(-MOST_DC).max(MOST_DC)).max(8).default([]),
   /** Fundamental in hertz where it has one and it was found or told. */
   rootHz: z.number().min(8).max(20000).nullable().default(null),
   tempoBpm: z.number().min(20).max(400).nullable().default(null),

@@ -2,7 +2,7 @@ import { momentaryLufs } from '../describe/loudness';
 import { rootOf } from '../describe/root';
 import { type Audio, frameCount, peakOf, toMono } from '../signal/audio';
 import { toDb } from '../signal/units';
-import type { Hit } from './model';
+import { type Hit, MOST_DC } from './model';
 
 /** Peak that levelling by peak brings a hit to, and the loudness that levelling by loudness does (project's choice). */
 export const PEAK_TARGET_DBFS = -1;
@@ -33,9 +33,10 @@ export function prepareHit(hit: Hit, audio: Audio, ticks: Ticks, channelMeans: r
   };
 }
 
-/** Offsets under a step of 16 bits are not worth taking off. */
+/** Offsets under a step of 16 bits are not worth taking off, those past all bounds are no offsets. */
 function significant(means: readonly number[]): number[] {
-  return means.some((m) => Math.abs(m) > 1 / 32768) ? [...means] : [];
+  const largest = Math.max(0, ...means.map(Math.abs));
+  return largest > 1 / 32768 && largest <= MOST_DC ? [...means] : [];
 }
 
 /** Audio with a constant taken off each channel; itself where there is none. */

@@ -1,3 +1,4 @@
+import { joinBytes } from '../format/bytes';
 import { readWav } from '../format/wav';
 import type { Family, Hit } from '../hit/model';
 import { HIT_DEFAULTS } from '../hit/model';
@@ -5,12 +6,13 @@ import { contiguousRegions } from '../onset/select';
 import { VoiceEngine } from '../play/engine';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
-import { type BundlePad, bundleFiles } from './bundle';
+import { type BundleFile, type BundlePad, bundleFiles } from './bundle';
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
 import { LAYER_DEFAULTS, PAD_DEFAULTS, Pad } from './model';
+import { printPad } from './print';
 import { rebuild } from './rebuild';
-import { printPad } from './render';
+import { poolHits, strikeOnce } from './render';
 import { groupOf, padSound } from './sound';
 
 function noise(frames: number, channels: number, sampleRate = 44100): Audio {
@@ -24,7 +26,7 @@ function noise(frames: number, channels: number, sampleRate = 44100): Audio {
 }
 
 const source = noise(4000, 2);
-const read = (hit: Hit) => cut(source, hit.startFrame, hit.endFrame);
+const read = (_: Hit, start: number, end: number) => cut(source, start, end);
 
 function padOf(
   position: number,
@@ -156,14 +158,31 @@ describe('printing a pad', () => {
   test('an octave up is half as long; mono stays mono', () => {
     const mono = noise(4000, 1);
     const { pad, layers } = padOf(0, { semitones: 12 });
-    const printed = printPad(pad, layers, (hit) => cut(mono, hit.startFrame, hit.endFrame));
+    const printed = printPad(pad, layers, (_, start, end) => cut(mono, start, end));
     expect(printed.channels.map((c) => c.length)).toEqual([500]);
+  });
+
+  test('a pad printed in blocks is what the engine plays of it from memory, sample for sample', () => {
+    const long = noise(400_000, 2, 48000);
+    const from = (_: Hit, start: number, end: number) => cut(long, start, end);
+    for (const set of [{}, { semitones: 7, cents: 12 }, { semitones: -5 }, { semitones: 24 }]) {
+      const { pad, layers } = padOf(0, { fadeOutMs: 900, ...set }, [
+        [11, 390_001],
+        [5000, 90_000],
+      ]);
+      const hits = layers.map((l) => l.hit);
+      const pool = poolHits(hits, (hit) => cut(long, hit.startFrame, hit.endFrame));
+      const sound = padSound(pad, layers, 48000, pool.sourceOf, 1);
+      const played = strikeOnce(sound, pool.memory, 48000);
+      for (const [c, channel] of printPad(pad, layers, from).channels.entries())
+        expect(Buffer.from(channel.buffer).equals(Buffer.from((played[c] as Float32Array).buffer))).toBe(true);
+    }
   });
 
   test('silence is not normalised to anything', () => {
     const { pad, layers } = padOf(0, { normaliseDbfs: -1 });
     const silent = { sampleRate: 44100, channels: [new Float32Array(1000)] };
-    expect(peakOf(printPad(pad, layers, () => silent).channels)).toBe(0);
+    expect(peakOf(printPad(pad, layers, (_, start, end) => cut(silent, start, end)).channels)).toBe(0);
   });
 });
 
@@ -220,6 +239,8 @@ test('a pad of one voice chokes itself alone, live and in the SFZ file; a choke 
   expect(engine.activeVoices).toBe(1);
 });
 
+const bytesOf = (file: BundleFile | undefined) => joinBytes([...(file?.pieces() ?? [])]);
+
 describe('bundle', () => {
   const pads = [
     padOf(0, { name: 'Kick/one', levelDb: -3 }),
@@ -244,8 +265,9 @@ describe('bundle', () => {
       'My -kit.sfz',
       'credits.txt',
     ]);
-    const { report } = readWav(files[0]?.bytes as Uint8Array);
+    const { report } = readWav(bytesOf(files[0]));
     expect(report).toMatchObject({ frames: 1000, format: { encoding: 's24', sampleRate: 44100, channelCount: 2 } });
+    for (const file of files) expect(bytesOf(file)).toHaveLength(file.bytes);
   });
 
   test('files are numbered in the order of the pads where that is wanted', () => {
@@ -254,7 +276,7 @@ describe('bundle', () => {
   });
 
   test('level, pan, play mode and choke groups are in the SFZ file', () => {
-    const sfz = new TextDecoder().decode(files[3]?.bytes);
+    const sfz = new TextDecoder().decode(bytesOf(files[3]));
     const regions = sfz.split('<region>').slice(1);
     expect(regions[0]).toMatch(
       /sample=samples\/Kick-one\.wav\nkey=36\npitch_keycenter=36\nvolume=-3\npan=0\nloop_mode=one_shot\n/,

@@ -1,7 +1,7 @@
 import type { Hit } from '../hit/model';
 import { withoutDc } from '../hit/prepare';
 import { VoiceEngine } from '../play/engine';
-import { type PadSound, panGains } from '../play/sound';
+import type { PadSound } from '../play/sound';
 import { type Audio, frameCount, peakOf, toStereo } from '../signal/audio';
 import { fromDb } from '../signal/units';
 import type { Pad } from './model';
@@ -67,24 +67,4 @@ export function normaliseGain(
   const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, sampleRate, pool.sourceOf, 1);
   const peak = peakOf(strikeOnce(sound, pool.memory, sampleRate));
   return peak === 0 ? 1 : fromDb(pad.normaliseDbfs) / peak;
-}
-
-/**
- * A pad printed to audio: layers summed, tuned and normalised, trimmed, its fade applied; level and pan left for the
- * player unless `withMix`. Rendered at its first layer's own rate; mono when every layer is mono and no pan is printed.
- */
-export function printPad(pad: Pad, layers: readonly LayerWithHit[], read: ReadHit, withMix = false): Audio {
-  const pool = poolHits(
-    layers.map((l) => l.hit),
-    read,
-  );
-  const first = layers[0];
-  const sampleRate = (first && pool.sourceOf(first.hit)?.sampleRate) ?? 44100;
-  const gain = normaliseGain(pad, layers, pool, sampleRate);
-  const printed = withMix ? pad : { ...pad, levelDb: 0, pan: 0 };
-  const sound = padSound(printed, layers, sampleRate, pool.sourceOf, gain);
-  const [left, right] = strikeOnce(sound, pool.memory, sampleRate);
-  const { left: l, right: r } = panGains(printed.pan);
-  const mono = l === r && sound.layers.every((layer) => layer.left === layer.right);
-  return { sampleRate, channels: mono ? [left] : [left, right] };
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { cleanName, freeName, nameFromPattern, paddedNumber, safeFileName, titleFromFileName } from './names';
+import { cleanName, freeName, nameFromPattern, paddedNumber, titleFromFileName } from './names';
+import { safeFileName } from './safe-names';
 
 test('control characters and line breaks become spaces', () => {
   expect(cleanName(' a\u0000b\n\tc  d ')).toBe('a b c d');

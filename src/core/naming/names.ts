@@ -9,6 +9,7 @@ export const LONGEST_NAME = 120;
  */
 export function cleanName(name: string): string {
   const clean = name
+    .toWellFormed()
     .replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g, ' ')
     .replace(/\s+/g, ' ')
     .trim();
@@ -45,18 +46,6 @@ export function freeName(name: string, taken: ReadonlySet<string>): string {
     const next = `${[...stem].slice(0, LONGEST_NAME - 7).join('')} ${String(n).padStart(width, '0')}`;
     if (!lower.has(next.toLocaleLowerCase('en'))) return next;
   }
-}
-
-const RESERVED = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
-
-/** A name as a file name that every common file system takes: no separators, quotes or device names, 80 characters. */
-export function safeFileName(name: string): string {
-  const plain = name
-    .normalize('NFC')
-    .replace(/[\u0000-\u001f\u007f<>:"/\\|?*']+/g, '-')
-    .replace(/^[.\s-]+|[.\s-]+$/g, '');
-  const short = [...plain].slice(0, 80).join('').trim();
-  return short === '' || RESERVED.test(short) ? `sound ${short}`.trim() : short;
 }
 
 /** What a name pattern may speak of. */

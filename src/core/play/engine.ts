@@ -1,6 +1,6 @@
 import { type Samples, samplesOf, threadInterpolation } from './interpolation';
 import { MAX_LAYERS, MAX_PADS, type PadSound, velocityGain } from './sound';
-import { fade, mixVoice, newVoice, type Voice } from './voice';
+import { beginVoice, fade, mixVoice, newVoice, type Voice } from './voice';
 
 /** Voices that fade out after being stolen, beyond the limit that a person hears. */
 const SPARE_VOICES = 32;
@@ -186,22 +186,22 @@ export class VoiceEngine {
       const voice = this.freeVoice();
       const ratio = t.layer[at + 4] as number;
       const gain = (t.layer[at + 5] as number) * struck;
-      voice.active = true;
       voice.pad = pad;
       voice.group = group;
       voice.held = t.held[pad] === 1;
       voice.born = this.births++;
-      voice.left = t.layer[at] as number;
-      voice.right = t.layer[at + 1] as number;
-      voice.start = t.layer[at + 2] as number;
-      voice.end = t.layer[at + 3] as number;
-      voice.position = voice.start;
-      voice.ratio = ratio;
-      voice.bank = this.reader.bankFor(ratio);
+      beginVoice(
+        voice,
+        t.layer[at] as number,
+        t.layer[at + 1] as number,
+        t.layer[at + 2] as number,
+        t.layer[at + 3] as number,
+        ratio,
+        this.reader.bankFor(ratio),
+      );
       voice.gainLeft = gain * (t.gainLeft[pad] as number);
       voice.gainRight = gain * (t.gainRight[pad] as number);
       voice.fadeOut = (t.fadeOut[pad] as number) * ratio;
-      voice.fadeLeft = -1;
       voice.delay = t.layer[at + 6] as number;
     }
   }

@@ -103,6 +103,9 @@ export class Interpolation {
     return this.banks[semitones] ?? { cutoff: 1 / ratio, taps: 0, rows: 0 };
   }
 
+  /** Source frames around a position that reading by a bank may touch, to either side. */
+  readonly reach = ({ taps, cutoff }: Bank): number => (taps > 0 ? taps / 2 : Math.ceil(CROSSINGS / cutoff)) + 4;
+
   /**
    * Reads `count` frames, at most a chunk, `ratio` source frames apart from `position` on, of two channels of `memory` into
    * `frames`. The channels begin at `leftAt` and `rightAt` (equal for mono); frames outside [low, high) count as

@@ -48,6 +48,27 @@ export function newVoice(): Voice {
   };
 }
 
+/** Has a voice begin frames [start, end) of what lies at `left` and `right`; gains, fade and delay are set by the caller. */
+export function beginVoice(
+  voice: Voice,
+  left: number,
+  right: number,
+  start: number,
+  end: number,
+  ratio: number,
+  bank: Bank,
+): void {
+  voice.active = true;
+  voice.left = left;
+  voice.right = right;
+  voice.start = start;
+  voice.end = end;
+  voice.position = start;
+  voice.ratio = ratio;
+  voice.bank = bank;
+  voice.fadeLeft = -1;
+}
+
 /** Starts a fade-out, or shortens one that runs; the gain goes on from where it is, so nothing clicks. */
 export function fade(voice: Voice, frames: number): void {
   if (voice.fadeLeft < 0) {

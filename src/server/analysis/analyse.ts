@@ -7,6 +7,8 @@ import { type Levels, packLevels } from '@/core/onset/silence';
 import { DEFAULT_SPLIT } from '@/core/onset/split';
 import { overviewLong } from '@/core/overview/pack';
 import type { Db } from '../db/open';
+import { withRoom } from '../db/reserve';
+import { requireReady } from '../history/commit';
 import { insertDoc, prepared, readDoc } from '../history/tables';
 import { MonoReader } from '../importing/pcm';
 import { droppedBytes } from '../rubbish';
@@ -37,7 +39,9 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
   );
   const levels = levelsLong(read, frames, sampleRate);
   const hits = oneShotsOf(db, recordingId, marks);
-  db.transaction(() => {
+  const keep = db.transaction(() => {
+    // It may have been removed while it was listened to.
+    requireReady(db, recordingId);
     prepared(
       db,
       `INSERT OR REPLACE INTO analysis (recording_id, version, candidates, overview, level_step, levels)
@@ -60,7 +64,8 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
     for (const region of slicesFromOnsets(marks, frames)) {
       insert.run(randomUUID(), recordingId, region.startFrame, region.endFrame);
     }
-  }).immediate();
+  });
+  withRoom(db, () => keep.immediate());
 }
 
 const LEVEL_PART_S = 60;

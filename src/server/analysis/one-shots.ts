@@ -13,6 +13,7 @@ import { frameCount, toMono } from '@/core/signal/audio';
 import { centsBetween, noteToHz } from '@/core/signal/units';
 import type { Db } from '../db/open';
 import { type Fields, insertDoc, prepared } from '../history/tables';
+import { LONGEST_PREPARED_S } from '../hits/prepare';
 import { readAudio } from '../importing/pcm';
 
 /** Longest file that is taken for a single sound by itself, and the most strikes it may hold. */
@@ -69,7 +70,10 @@ export function separateStrikes(marks: readonly Candidate[], sampleRate: number)
 function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonly number[]): Hit {
   const named = readFileName(row.fileName);
   const said = row.said === null ? null : (JSON.parse(row.said) as Said);
-  const audio = readAudio(db, recordingId);
+  // What is longer is hardly a single sound: its beginning tells what it is, and it stays as it came.
+  const longest = LONGEST_PREPARED_S * row.sampleRate;
+  const isLong = row.frames > longest;
+  const audio = readAudio(db, recordingId, 0, Math.min(row.frames, longest));
   const mono = toMono(audio);
   const features = featuresOf(mono, row.sampleRate);
   const doubts = named.family && features ? [doubtOf(named.family, features)] : [];
@@ -99,7 +103,10 @@ function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonl
   });
   const ticks = new Set(JSON.parse(row.prepare) as Preparation[]);
   if (ticks.size === 0 || frameCount(audio) === 0) return hit;
-  return { ...hit, ...prepareHit(hit, audio, ticks, JSON.parse(row.dc) as number[]) };
+  if (isLong) return { ...hit, doubt: `${hit.doubt} Longer than ${LONGEST_PREPARED_S} s: not prepared.`.trim() };
+  const ready = Hit.safeParse({ ...hit, ...prepareHit(hit, audio, ticks, JSON.parse(row.dc) as number[]) });
+  // A sound out of all bounds is a hit all the same.
+  return ready.success ? ready.data : { ...hit, doubt: `${hit.doubt} Its sound could not be prepared.`.trim() };
 }
 
 /** Names of hits that begin as the wanted one does: what a free name must stay clear of. */

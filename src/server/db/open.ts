@@ -1,7 +1,9 @@
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import Database from 'better-sqlite3';
+import { UndercroftError } from '@/core/errors';
+import { giveReserve, isDiskFull } from './reserve';
 
 export type Db = Database.Database;
 
@@ -12,23 +14,73 @@ export function projectRoot(): string {
 
 /**
  * Opens a workspace, making or migrating it as needed. Every connection, in whatever thread, is opened here, so that all
- * share the same settings.
+ * share the same settings. Throws `unavailable` with the reason where it cannot be opened; nothing stays open then.
  */
 export function openWorkspace(path: string, options: { migrate?: boolean } = {}): Db {
-  const db = new Database(path);
-  db.pragma('busy_timeout = 10000');
-  const fresh = db.prepare('SELECT count(*) AS n FROM sqlite_master').get() as { n: number };
-  if (fresh.n === 0) {
-    // Only possible before the first table: large pages suit rows of audio.
-    db.pragma('page_size = 16384');
-    db.pragma('auto_vacuum = INCREMENTAL');
+  try {
+    return connect(path, options);
+  } catch (error) {
+    if (!isDiskFull(error) && (error as { code?: string }).code !== 'SQLITE_CANTOPEN') throw unopened(path, error);
   }
-  db.pragma('journal_mode = WAL');
-  // FULL: an acknowledged edit is on the disk, not only in the system's memory, when the person is told so.
-  db.pragma('synchronous = FULL');
-  db.pragma('foreign_keys = ON');
-  if (options.migrate ?? true) migrate(db);
-  return db;
+  // A full disk may have no room for the journal's index: the reserve has.
+  giveReserve(path);
+  try {
+    return connect(path, options);
+  } catch (error) {
+    throw unopened(path, error);
+  }
+}
+
+function connect(path: string, options: { migrate?: boolean }): Db {
+  const db = new Database(path);
+  try {
+    db.pragma('busy_timeout = 10000');
+    const fresh = db.prepare('SELECT count(*) AS n FROM sqlite_master').get() as { n: number };
+    if (fresh.n > 0 && !db.prepare("SELECT 1 FROM sqlite_master WHERE name = 'migration'").get())
+      throw new UndercroftError(
+        'unavailable',
+        `The workspace ${path} cannot be opened: it is a database of another program. Choose another file with --workspace.`,
+      );
+    if (fresh.n === 0) {
+      // Only possible before the first table: large pages suit rows of audio.
+      db.pragma('page_size = 16384');
+      db.pragma('auto_vacuum = INCREMENTAL');
+    }
+    db.pragma('journal_mode = WAL');
+    // FULL: an acknowledged edit is on the disk, not only in the system's memory, when the person is told so.
+    db.pragma('synchronous = FULL');
+    db.pragma('foreign_keys = ON');
+    // A journal that grew under a long import gives its room back.
+    db.pragma('journal_size_limit = 33554432');
+    if (options.migrate ?? true) {
+      // Whether it can be written to shows here, not at the first edit.
+      db.transaction(() => {}).immediate();
+      migrate(db);
+    }
+    return db;
+  } catch (error) {
+    db.close();
+    throw error;
+  }
+}
+
+/** Why a workspace cannot be opened, in words that tell what would be right. */
+export function unopened(path: string, error: unknown): UndercroftError {
+  if (error instanceof UndercroftError) return error;
+  const { code, message } = error as { code?: string; message: string };
+  const found = statSync(path, { throwIfNoEntry: false });
+  const say = (reason: string) =>
+    new UndercroftError('unavailable', `The workspace ${path} cannot be opened: ${reason}`);
+  if (found?.isDirectory())
+    return say(`it is a folder. Name the file in it, for example ${join(path, 'undercroft.db')}.`);
+  if (!statSync(dirname(path), { throwIfNoEntry: false })) return say(`there is no folder ${dirname(path)}.`);
+  if (code === 'SQLITE_NOTADB') return say('it is a file of another kind. Choose another one with --workspace.');
+  if (code?.startsWith('SQLITE_READONLY') || code?.startsWith('SQLITE_CANTOPEN') || code === 'EACCES')
+    return say(`it cannot be written to. Give yourself the right to write ${path} and its folder.`);
+  if (code?.startsWith('SQLITE_CORRUPT'))
+    return say('its file is damaged. Put a backup in its place; what can be read of this one stays in it.');
+  if (isDiskFull(error)) return say('the disk is full. Free some space and start again.');
+  return say(`${message}.`);
 }
 
 interface Applied {
@@ -45,9 +97,15 @@ export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrati
   const applied = db.prepare('SELECT name, sha256 FROM migration ORDER BY name').all() as Applied[];
   for (const [i, { name, sha256 }] of applied.entries()) {
     if (files[i] !== name)
-      throw new Error(`The workspace was made by a newer version: it knows the migration ${name}.`);
+      throw new UndercroftError(
+        'unavailable',
+        `The workspace ${db.name} was made by a newer version, which knows the step "${name}". Open it with that version, or with a backup from before.`,
+      );
     if (hashOf(join(folder, name)) !== sha256)
-      throw new Error(`The migration ${name} was changed after it was applied.`);
+      throw new UndercroftError(
+        'unavailable',
+        `The workspace ${db.name} cannot be opened: the step "${name}" was another one when it was applied. Open it with the version that made it.`,
+      );
   }
   const insert = db.prepare('INSERT INTO migration (name, sha256, at) VALUES (?, ?, ?)');
   for (const name of files.slice(applied.length)) {

@@ -32,17 +32,17 @@ export function creditsOf(view: KitView): Credit[] {
 }
 
 /**
- * The files of a stored kit's bundle, made one by one. Throws `refused` where it is to be passed on and holds what may
+ * The files of a stored kit's bundle, made as they are read. Throws `refused` where it is to be passed on and holds what may
  * not be.
  */
 export function kitBundle(
   db: Db,
   kitId: string,
   options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>,
-): { name: string; files: Generator<BundleFile> } {
+): { name: string; files: readonly BundleFile[] } {
   const view = kitView(db, kitId);
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
-  const read = (hit: Hit) => readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
+  const read = (hit: Hit, start: number, end: number) => readAudio(db, hit.recordingId, start, end);
   return { name: view.kit.name, files: bundleFiles(view.kit.name, bundlePads(view), credits, read, options) };
 }

@@ -1,124 +1,217 @@
-import { createReadStream, type Dirent, readdirSync, statSync } from 'node:fs';
-import { join, relative } from 'node:path';
+import { createReadStream } from 'node:fs';
+import { relative } from 'node:path';
 import type { ScanProgress } from '@/contract/imports';
+import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import type { ImportOptions } from '../importing/options';
-import type { Threads } from '../jobs/threads';
+import type { Imports } from '../jobs/imports';
+import { type Failure, type FoundFile, soundFilesUnder } from './found';
 import { readFolder } from './store';
 
-/** Names that sound files go by: what a scan opens. What they really are, their content tells. */
-const NAMES = /\.(wav|wave|rf64|bwf|aif|aiff|aifc|flac|mp3|ogg|oga|opus|m4a|mp4|aac)$/i;
-const MOST_FILES = 100_000;
+/** What a scan has the files taken in by. */
+export interface ScanHelpers {
+  readonly imports: Pick<Imports, 'import'>;
+  readonly wake: () => void;
+}
 
-interface FoundFile {
-  readonly path: string;
-  readonly bytes: number;
-  readonly modifiedAt: number;
+/** A scan tells of itself no oftener than this; what has failed meanwhile is told together. */
+const TELL_MS = 250;
+/** A file whose import was broken off by a fault of the server is begun again so many times. */
+const MOST_TRIES = 3;
+
+interface Running {
+  readonly stop: AbortController;
+  /** Settles when the scan has ended. */
+  readonly ended: Promise<void>;
 }
 
 /** One scan of a folder at a time. */
-const running = new Map<string, AbortController>();
+const running = new Map<string, Running>();
 
-export function cancelScan(folderId: string): void {
-  running.get(folderId)?.abort();
+/** Stops a folder's scan; what it has taken in stays. */
+export async function cancelScan(folderId: string): Promise<void> {
+  const scan = running.get(folderId);
+  scan?.stop.abort();
+  await scan?.ended;
 }
 
 /**
  * Takes in what is new or changed in a watched folder since the last scan, one file after another, and tells `report` how
- * it goes. A file that cannot be read is named with its reason and the rest goes on; it is tried again once it changes.
+ * it goes. A file that cannot be read is named with its reason and the rest goes on; it is tried again once it changes, or - where the
+ * reason is one that passes - by the next scan.
  */
 export async function scanFolder(
   db: Db,
-  threads: Pick<Threads, 'import' | 'wake'>,
+  helpers: ScanHelpers,
   folderId: string,
   report: (progress: ScanProgress) => void,
 ): Promise<void> {
   if (running.has(folderId)) return;
   const stop = new AbortController();
-  running.set(folderId, stop);
-  let done = 0;
-  let total = 0;
-  let taken = 0;
-  let linked = 0;
-  const failed: { path: string; reason: string }[] = [];
-  const tell = (finished: boolean) => report({ folderId, done, total, taken, linked, failed: [...failed], finished });
-  try {
-    const folder = readFolder(db, folderId);
-    const fresh = newFiles(db, folderId, folder.path, failed);
-    total = fresh.length;
-    tell(false);
-    for (const file of fresh) {
-      if (stop.signal.aborted) break;
-      const options: ImportOptions = {
-        fileName: relative(folder.path, file.path),
-        path: file.path,
-        takeAs: folder.takeAs,
-        prepare: [...folder.prepare],
-      };
-      try {
-        const answer = await threads.import(options, file.bytes, createReadStream(file.path), { signal: stop.signal });
-        remember(db, folderId, file, answer.recordingId, null);
-        if (answer.duplicate) linked++;
-        else taken++;
-      } catch (error) {
-        if (stop.signal.aborted) break;
-        const reason = (error as Error).message;
-        failed.push({ path: file.path, reason });
-        remember(db, folderId, file, null, reason);
+  const scan = new Scan(db, helpers, folderId, report, stop.signal);
+  const ended = scan.run().finally(() => running.delete(folderId));
+  running.set(folderId, { stop, ended });
+  await ended;
+}
+
+class Scan {
+  private done = 0;
+  private total = 0;
+  private taken = 0;
+  private linked = 0;
+  private failedCount = 0;
+  /** Not told yet. */
+  private failed: Failure[] = [];
+  private toldAt = Number.NEGATIVE_INFINITY;
+
+  constructor(
+    private readonly db: Db,
+    private readonly helpers: ScanHelpers,
+    private readonly folderId: string,
+    private readonly report: (progress: ScanProgress) => void,
+    private readonly signal: AbortSignal,
+  ) {}
+
+  async run(): Promise<void> {
+    try {
+      const folder = readFolder(this.db, this.folderId);
+      const fresh = this.newFiles(folder.path);
+      this.total = fresh.length;
+      this.tell({ at: 'begin' });
+      for (const file of fresh) {
+        if (this.signal.aborted) break;
+        const { takeAs, prepare } = folder;
+        const options: ImportOptions = {
+          fileName: relative(folder.path, file.path),
+          path: file.path,
+          takeAs,
+          prepare: [...prepare],
+        };
+        if (!(await this.takeIn(file, options))) break;
+        this.done++;
+        this.tell({ at: 'file' });
+        this.helpers.wake();
       }
-      done++;
-      tell(false);
-      threads.wake();
+      prepared(this.db, 'UPDATE watched_folder SET scanned_at = ? WHERE id = ?').run(Date.now(), this.folderId);
+    } catch (error) {
+      this.fail({ path: '', reason: (error as Error).message });
+    } finally {
+      this.tell({ at: 'end' });
     }
-    prepared(db, 'UPDATE watched_folder SET scanned_at = ? WHERE id = ?').run(Date.now(), folderId);
-  } catch (error) {
-    failed.push({ path: '', reason: (error as Error).message });
-  } finally {
-    running.delete(folderId);
-    tell(true);
+  }
+
+  /** Whether to go on with the next file. */
+  private async takeIn(file: FoundFile, options: ImportOptions): Promise<boolean> {
+    for (let tries = 1; ; tries++) {
+      const pieces = createReadStream(/*turbopackIgnore: true*/ file.place);
+      try {
+        const answer = await this.helpers.imports.import(options, file.bytes, pieces, {
+          signal: this.signal,
+          brokenOff: unreadable,
+        });
+        remember(this.db, this.folderId, file, { recordingId: answer.recordingId });
+        if (answer.duplicate) this.linked++;
+        else this.taken++;
+        return true;
+      } catch (error) {
+        if (this.signal.aborted) return false;
+        const { code } = error as { code?: unknown };
+        if (code === 'interrupted' && tries < MOST_TRIES) continue;
+        const reason = (error as Error).message;
+        this.fail({ path: file.path, reason });
+        remember(this.db, this.folderId, file, { error: reason, passing: !isLasting(error) });
+        // The files after it would only meet the same.
+        return code !== 'storage-full';
+      } finally {
+        pieces.destroy();
+      }
+    }
+  }
+
+  /** Sound files under a folder that were not met as they are now, or could not be taken in for a reason that passes. */
+  private newFiles(root: string): FoundFile[] {
+    const known = new Map(
+      (
+        prepared(
+          this.db,
+          'SELECT path, bytes, modified_at AS modifiedAt FROM folder_file WHERE folder_id = ? AND NOT passing',
+        ).all(this.folderId) as Omit<FoundFile, 'place'>[]
+      ).map((f) => [f.path, f]),
+    );
+    const failed: Failure[] = [];
+    const found = soundFilesUnder(root, failed);
+    for (const failure of failed) this.fail(failure);
+    return found.filter(({ path, bytes, modifiedAt }) => {
+      const before = known.get(path);
+      return before?.bytes !== bytes || before.modifiedAt !== modifiedAt;
+    });
+  }
+
+  private fail(failure: Failure): void {
+    this.failedCount++;
+    this.failed.push(failure);
+  }
+
+  private tell({ at }: { at: 'begin' | 'file' | 'end' }): void {
+    if (at === 'file' && performance.now() - this.toldAt < TELL_MS) return;
+    this.toldAt = performance.now();
+    const { folderId, done, total, taken, linked, failedCount, failed } = this;
+    this.failed = [];
+    this.report({
+      folderId,
+      done,
+      total,
+      taken,
+      linked,
+      failedCount,
+      failed,
+      begun: at === 'begin',
+      finished: at === 'end',
+    });
   }
 }
 
-function remember(db: Db, folderId: string, file: FoundFile, recordingId: string | null, error: string | null): void {
+/** Why a file's bytes did not all come. */
+function unreadable(error: unknown): Error {
+  const { code, message } = error as { code?: string; message: string };
+  const reason =
+    code === 'ENOENT'
+      ? 'it is no longer there'
+      : code === 'EACCES' || code === 'EPERM'
+        ? 'there is no right to read it'
+        : message;
+  return new UndercroftError('interrupted', `The file cannot be read: ${reason}.`);
+}
+
+/** Reasons that lie in the file itself: it is tried again once it has changed. All others pass. */
+function isLasting(error: unknown): boolean {
+  return (
+    error instanceof UndercroftError &&
+    ['not-audio', 'unsupported-audio', 'damaged-audio', 'out-of-range', 'too-large'].includes(error.code)
+  );
+}
+
+interface Outcome {
+  readonly recordingId?: string;
+  readonly error?: string;
+  readonly passing?: boolean;
+}
+
+/** Notes how a file was met, unless its folder - or the recording - has been taken away meanwhile. */
+function remember(db: Db, folderId: string, file: FoundFile, { recordingId, error, passing = false }: Outcome): void {
   prepared(
     db,
-    `INSERT OR REPLACE INTO folder_file (folder_id, path, bytes, modified_at, recording_id, error) VALUES (?, ?, ?, ?, ?, ?)`,
-  ).run(folderId, file.path, file.bytes, file.modifiedAt, recordingId, error);
-}
-
-/** Sound files under a folder that were not met as they are now. Folders that cannot be opened are named in `failed`. */
-function newFiles(db: Db, folderId: string, root: string, failed: { path: string; reason: string }[]): FoundFile[] {
-  const known = new Map(
-    (
-      prepared(db, 'SELECT path, bytes, modified_at AS modifiedAt FROM folder_file WHERE folder_id = ?').all(
-        folderId,
-      ) as FoundFile[]
-    ).map((f) => [f.path, f]),
-  );
-  const fresh: FoundFile[] = [];
-  const folders = [root];
-  for (let folder = folders.pop(); folder !== undefined && fresh.length < MOST_FILES; folder = folders.pop()) {
-    let entries: Dirent[];
-    try {
-      entries = readdirSync(/*turbopackIgnore: true*/ folder, { withFileTypes: true });
-    } catch (error) {
-      failed.push({ path: folder, reason: `The folder cannot be opened: ${(error as Error).message}` });
-      continue;
-    }
-    entries.sort((a, b) => (a.name < b.name ? 1 : -1));
-    for (const entry of entries) {
-      const path = join(folder, entry.name);
-      if (entry.name.startsWith('.')) continue;
-      // Links are not followed: they may lead round in a ring.
-      if (entry.isDirectory()) folders.push(path);
-      else if (entry.isFile() && NAMES.test(entry.name)) {
-        const { size, mtimeMs } = statSync(/*turbopackIgnore: true*/ path);
-        const file = { path, bytes: size, modifiedAt: Math.round(mtimeMs) };
-        const before = known.get(path);
-        if (before?.bytes !== file.bytes || before.modifiedAt !== file.modifiedAt) fresh.push(file);
-      }
-    }
-  }
-  return fresh.sort((a, b) => (a.path < b.path ? -1 : 1));
+    `INSERT OR REPLACE INTO folder_file (folder_id, path, bytes, modified_at, recording_id, error, passing)
+     SELECT @folderId, @path, @bytes, @modifiedAt, (SELECT id FROM recording WHERE id = @recordingId), @error, @passing
+     WHERE EXISTS (SELECT 1 FROM watched_folder WHERE id = @folderId)`,
+  ).run({
+    folderId,
+    path: file.path,
+    bytes: file.bytes,
+    modifiedAt: file.modifiedAt,
+    recordingId: recordingId ?? null,
+    error: error ?? null,
+    passing: passing ? 1 : 0,
+  });
 }

@@ -3,6 +3,8 @@ import type { Change, EditAnswer, EditRequest, Touched } from '@/contract/edits'
 import { UndercroftError } from '@/core/errors';
 import { freeName } from '@/core/naming/names';
 import type { Db } from '../db/open';
+import { withRoom } from '../db/reserve';
+import { ahead } from '../db/turns';
 import {
   checkDoc,
   childrenOf,
@@ -29,32 +31,19 @@ export interface ChangeRecord {
  * then nothing is changed.
  */
 export function commitEdit(db: Db, request: EditRequest): EditAnswer {
-  return keepingReferences(() =>
-    db
-      .transaction(() => {
-        const before = answered(db, request.key);
-        if (before) return before;
-        const records = request.changes.flatMap((change) => apply(db, change));
-        const touched = records.map((record) => touch(db, record));
-        checkRules(db, records);
-        // What was undone and not redone is left behind once something else is done.
-        prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
-        const editId = record(
-          db,
-          {
-            browser: request.browser,
-            label: request.label,
-            kind: 'edit',
-            reverses: null,
-            state: 'done',
-            key: request.key,
-          },
-          records,
-        );
-        return { editId, label: request.label, touched: lastOfEach(touched) };
-      })
-      .immediate(),
-  );
+  return committing(db, () => {
+    const before = answered(db, request.key);
+    if (before) return before;
+    const records = request.changes.flatMap((change) => apply(db, change));
+    const touched = records.map((record) => touch(db, record));
+    checkRules(db, records);
+    // What was undone and not redone is left behind once something else is done.
+    prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
+    const { browser, label, key } = request;
+    const entry = { browser, label, kind: 'edit', reverses: null, state: 'done', key } as const;
+    const editId = record(db, entry, records);
+    return { editId, label, touched: lastOfEach(touched) };
+  });
 }
 
 /** What was answered to a request of this key, where it was done already and its answer was lost. */
@@ -84,16 +73,22 @@ export function readChanges(db: Db, editId: number): ChangeRecord[] {
   }));
 }
 
-/** The database checks at the end of a transaction that nothing names what is no more; says so in the job's words. */
-export function keepingReferences<T>(commit: () => T): T {
+/**
+ * Commits ahead of bulk work and, where the disk is full, with the room that is kept for it. What the database itself refuses is said
+ * in the job's words.
+ */
+export function committing<T>(db: Db, commit: () => T): T {
   try {
-    return commit();
+    return ahead(() => withRoom(db, () => db.transaction(commit).immediate()));
   } catch (error) {
-    if ((error as { code?: string }).code !== 'SQLITE_CONSTRAINT_FOREIGNKEY') throw error;
-    throw new UndercroftError(
-      'refused',
-      'Something else still needs what would be removed, or names what is not there.',
-    );
+    const { code, message } = error as { code?: string; message: string };
+    if (!code?.startsWith('SQLITE_CONSTRAINT')) throw error;
+    if (code === 'SQLITE_CONSTRAINT_FOREIGNKEY')
+      throw new UndercroftError(
+        'refused',
+        'Something else still needs what would be removed, or names what is not there.',
+      );
+    throw new UndercroftError('out-of-range', `The workspace does not take this: ${message}.`);
   }
 }
 
@@ -130,6 +125,7 @@ function apply(db: Db, change: Change): ChangeRecord[] {
     if (TABLES[doc].lasting)
       throw new UndercroftError('refused', `A ${doc} comes with its audio and cannot be made by an edit.`);
     const value = checkDoc(doc, { ...change.value, id });
+    checkStretch(doc, value);
     if (readDoc(db, doc, id)) throw new UndercroftError('refused', `There is a ${doc} with the id ${id} already.`);
     insertDoc(db, doc, value, 1);
     return [{ doc, id, before: null, after: value }];
@@ -156,6 +152,7 @@ function apply(db: Db, change: Change): ChangeRecord[] {
     }
   }
   const value = checkDoc(doc, { ...now.value, ...change.set });
+  checkStretch(doc, value);
   const names = Object.keys(change.set);
   if (names.length === 0) return [];
   const after = pick(value, names);
@@ -193,13 +190,19 @@ export function lastOfEach(touched: readonly Touched[]): Touched[] {
 /** Rules that hold between documents, checked after all changes of an edit: one pad a place, one kit a name, and so on. */
 export function checkRules(db: Db, records: readonly ChangeRecord[]): void {
   const kits = new Set<string>();
+  const named = new Set<string>();
+  const recordings = new Set<string>();
   for (const { doc, id } of records) {
     const value = readDoc(db, doc, id)?.value;
     if (!value) continue;
     if (doc === 'pad') kits.add(value.kitId as string);
+    if (doc === 'cut' || doc === 'recording') recordings.add(id);
+    else if (typeof value.recordingId === 'string') recordings.add(value.recordingId);
     if (doc === 'slice' || doc === 'hit') checkInside(db, doc, value);
-    if (doc === 'kit') checkKitName(db, id, value.name as string);
+    if (doc === 'kit') named.add(id);
   }
+  for (const id of recordings) requireReady(db, id);
+  if (named.size > 0) checkKitNames(db, named);
   for (const kitId of kits) {
     const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(
       kitId,
@@ -210,6 +213,15 @@ export function checkRules(db: Db, records: readonly ChangeRecord[]): void {
         'Two sounds cannot lie on one pad; lay the second beside the first as a layer.',
       );
   }
+}
+
+/** Nothing is made of a recording that is being removed, or was. */
+export function requireReady(db: Db, recordingId: string): void {
+  const { n } = prepared(db, "SELECT count(*) AS n FROM recording WHERE id = ? AND state = 'ready'").get(
+    recordingId,
+  ) as { n: number };
+  if (n === 0)
+    throw new UndercroftError('refused', 'The recording was removed for good; nothing can be made of it any more.');
 }
 
 function checkInside(db: Db, doc: DocName, value: Fields): void {
@@ -223,18 +235,25 @@ function checkInside(db: Db, doc: DocName, value: Fields): void {
       `The recording ends at frame ${recording.frames}; the ${doc} would end at ${value.endFrame}.`,
     );
   }
-  if ((value.endFrame as number) <= (value.startFrame as number)) {
-    throw new UndercroftError(
-      'out-of-range',
-      `A ${doc} ends after it starts; it would run from ${value.startFrame} to ${value.endFrame}.`,
-    );
-  }
 }
 
-function checkKitName(db: Db, id: string, name: string): void {
-  const others = prepared(db, 'SELECT name FROM kit WHERE id <> ?').all(id) as { name: string }[];
-  const taken = new Set(others.map((o) => o.name));
-  const free = freeName(name, taken);
-  if (free !== name)
-    throw new UndercroftError('refused', `There is a kit named "${name}" already. "${free}" is free.`, 'kit.name');
+/** A stretch holds a frame at least; checked before the database does, in words. */
+function checkStretch(doc: DocName, { startFrame, endFrame }: Fields): void {
+  if (typeof startFrame !== 'number' || typeof endFrame !== 'number' || endFrame > startFrame) return;
+  throw new UndercroftError(
+    'out-of-range',
+    `A ${doc} ends after it starts; it would run from ${startFrame} to ${endFrame}.`,
+    `${doc}.endFrame`,
+  );
+}
+
+function checkKitNames(db: Db, changed: ReadonlySet<string>): void {
+  const kits = prepared(db, 'SELECT id, name FROM kit').all() as { id: string; name: string }[];
+  const count = new Map<string, number>();
+  const fold = (name: string) => name.toLocaleLowerCase('en');
+  for (const { name } of kits) count.set(fold(name), (count.get(fold(name)) ?? 0) + 1);
+  const twice = kits.find(({ id, name }) => changed.has(id) && (count.get(fold(name)) as number) > 1);
+  if (!twice) return;
+  const free = freeName(twice.name, new Set(kits.filter((k) => k.id !== twice.id).map((k) => k.name)));
+  throw new UndercroftError('refused', `There is a kit named "${twice.name}" already. "${free}" is free.`, 'kit.name');
 }

@@ -65,7 +65,9 @@ function toColumn(field: string, value: unknown): unknown {
 }
 
 export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {
-  const row = prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} WHERE id = ?`).get(id);
+  // A recording that is on its way, in or out, is no document.
+  const there = doc === 'recording' ? " AND state = 'ready'" : '';
+  const row = prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} WHERE id = ?${there}`).get(id);
   if (!row) return null;
   const { rev, ...value } = fromRow<Fields>(row);
   return { rev: rev as number, value };
@@ -107,10 +109,18 @@ export function childrenOf(db: Db, doc: DocName, id: string): { doc: DocName; id
 /** A whole document, checked against its schema; throws `out-of-range` with the field that is wrong. */
 export function checkDoc(doc: DocName, value: Fields): Fields {
   const result = DOCUMENTS[doc].safeParse(value);
-  if (result.success) return result.data as Fields;
+  if (result.success) return wellFormed(result.data) as Fields;
   const issue = result.error.issues[0];
   const path = [doc, ...(issue?.path ?? [])].join('.');
   throw new UndercroftError('out-of-range', `${path}: ${issue?.message ?? 'not valid'}`, path);
+}
+
+/** Texts as they lie in the database: half a character is none there, and what is kept for undo must be equal to what is stored. */
+function wellFormed(value: unknown): unknown {
+  if (typeof value === 'string') return value.toWellFormed();
+  if (Array.isArray(value)) return value.map(wellFormed);
+  if (value === null || typeof value !== 'object') return value;
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, wellFormed(inner)]));
 }
 
 type Statement = Database.Statement<unknown[]>;

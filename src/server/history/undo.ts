@@ -1,14 +1,14 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
 import type { DocName } from '@/contract/documents';
-import type { EditAnswer, HistoryAnswer, UndoRequest } from '@/contract/edits';
+import type { EditAnswer, HistoryAnswer, HistoryEntry, Skipped, UndoRequest } from '@/contract/edits';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import {
   answered,
   type ChangeRecord,
   checkRules,
-  keepingReferences,
+  committing,
   lastOfEach,
   pick,
   readChanges,
@@ -17,53 +17,91 @@ import {
 } from './commit';
 import { checkDoc, deleteDoc, type Fields, insertDoc, prepared, readDoc, updateDoc } from './tables';
 
-type Undoing = Pick<z.infer<typeof UndoRequest>, 'browser' | 'direction' | 'key'>;
+type Undoing = Pick<z.infer<typeof UndoRequest>, 'browser' | 'direction' | 'key' | 'editId'>;
 
 interface EditRow {
   readonly id: number;
   readonly label: string;
 }
 
+/** As many edits are passed over at most that stand in the way of earlier ones. */
+const MOST_SKIPPED = 200;
+
 /**
- * Reverses a browser's last edit, or brings back the last one reversed. Throws `not-found` when there is none, and
- * `refused` when something has changed the same fields since; then nothing is changed.
+ * Reverses a browser's last edit that can be reversed, or brings back the one reversed last; the answer names those that were passed
+ * over because something else has changed the same fields since. With `editId` it is that edit or none. Throws `not-found` when there is
+ * none, and `refused` when none of them can be; then nothing is changed.
  */
-export function undoOrRedo(db: Db, { browser, direction, key }: Undoing): EditAnswer {
-  return keepingReferences(() =>
-    db
-      .transaction(() => {
-        const before = answered(db, key);
-        if (before) return before;
-        const edit = prepared(
-          db,
-          direction === 'undo'
-            ? "SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'done' ORDER BY id DESC LIMIT 1"
-            : "SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'undone' ORDER BY id LIMIT 1",
-        ).get(browser) as EditRow | undefined;
-        if (!edit) throw new UndercroftError('not-found', `There is nothing to ${direction}.`);
-        const changes = readChanges(db, edit.id);
-        const wanted = direction === 'undo' ? changes.map(reversed).reverse() : changes;
-        const touched = wanted.map((change) => {
-          replay(db, change, direction, edit.label);
-          return touch(db, change);
-        });
-        checkRules(db, wanted);
-        prepared(db, 'UPDATE edit SET state = ? WHERE id = ?').run(direction === 'undo' ? 'undone' : 'done', edit.id);
-        const label = `${direction === 'undo' ? 'undid' : 'did again'}: ${edit.label}`;
-        const entry = { browser, label, kind: direction, reverses: edit.id, state: 'dropped', key } as const;
-        const editId = record(db, entry, wanted);
-        return { editId, label: edit.label, touched: lastOfEach(touched) };
-      })
-      .immediate(),
+export function undoOrRedo(db: Db, request: Undoing): EditAnswer {
+  const before = answered(db, request.key);
+  if (before) return before;
+  const { direction, editId } = request;
+  const edits = editId === undefined ? candidates(db, request) : [named(db, direction, editId)];
+  const skipped: Skipped[] = [];
+  for (const edit of edits) {
+    try {
+      const answer = committing(db, () => turn(db, edit, request));
+      return skipped.length === 0 ? answer : { ...answer, skipped };
+    } catch (error) {
+      if (!(error instanceof UndercroftError) || error.code === 'storage-full') throw error;
+      skipped.push({ editId: edit.id, label: edit.label, reason: error.message });
+    }
+  }
+  const [first] = skipped;
+  if (!first) throw new UndercroftError('not-found', `There is nothing to ${direction}.`);
+  throw new UndercroftError('refused', `Cannot ${direction} "${first.label}": ${first.reason}`);
+}
+
+/** A browser's edits that could be undone or redone, in the order in which they are tried. */
+function candidates(db: Db, { browser, direction }: Undoing): EditRow[] {
+  return prepared(
+    db,
+    direction === 'undo'
+      ? `SELECT id, label FROM edit WHERE browser = ? AND kind = 'edit' AND state = 'done' ORDER BY id DESC LIMIT ${MOST_SKIPPED}`
+      : // What was undone last comes back first, in whichever order it was done.
+        `SELECT id, label FROM edit e WHERE browser = ? AND kind = 'edit' AND state = 'undone'
+         ORDER BY (SELECT max(u.id) FROM edit u WHERE u.reverses = e.id AND u.kind = 'undo') DESC LIMIT ${MOST_SKIPPED}`,
+  ).all(browser) as EditRow[];
+}
+
+function named(db: Db, direction: 'undo' | 'redo', editId: number): EditRow {
+  const state = direction === 'undo' ? 'done' : 'undone';
+  const edit = prepared(db, "SELECT id, label FROM edit WHERE id = ? AND kind = 'edit' AND state = ?").get(
+    editId,
+    state,
+  ) as EditRow | undefined;
+  if (edit) return edit;
+  throw new UndercroftError(
+    'not-found',
+    direction === 'undo' ? 'This was taken back already.' : 'This cannot be done again: other things were done since.',
   );
 }
 
-export function readHistory(db: Db, browser: string, limit: number): HistoryAnswer {
-  const entries = prepared(
+/** Reverses one edit or brings it back; part of the caller's transaction. */
+function turn(db: Db, edit: EditRow, { browser, direction, key }: Undoing): EditAnswer {
+  const changes = readChanges(db, edit.id);
+  const wanted = direction === 'undo' ? changes.map(reversed).reverse() : changes;
+  const touched = wanted.map((change) => {
+    replay(db, change);
+    return touch(db, change);
+  });
+  checkRules(db, wanted);
+  prepared(db, 'UPDATE edit SET state = ? WHERE id = ?').run(direction === 'undo' ? 'undone' : 'done', edit.id);
+  const label = `${direction === 'undo' ? 'undid' : 'did again'}: ${edit.label}`;
+  const entry = { browser, label, kind: direction, reverses: edit.id, state: 'dropped', key } as const;
+  const editId = record(db, entry, wanted);
+  return { editId, label: edit.label, touched: lastOfEach(touched) };
+}
+
+/** The edits that can be undone or redone by a browser; with `before` those of all browsers, older than that one, newest first. */
+export function readHistory(db: Db, browser: string, limit: number, before?: number): HistoryAnswer {
+  const rows = prepared(
     db,
-    "SELECT id, label, at, state FROM edit WHERE browser = ? AND kind = 'edit' AND state <> 'dropped' ORDER BY id DESC LIMIT ?",
-  ).all(browser, limit) as HistoryAnswer['entries'];
-  return { entries };
+    `SELECT id, label, at, state, browser = @browser AS own FROM edit
+     WHERE kind = 'edit' AND ${before === undefined ? "browser = @browser AND state <> 'dropped'" : 'id < @before'}
+     ORDER BY id DESC LIMIT @limit`,
+  ).all({ browser, limit, before }) as (Omit<HistoryEntry, 'own'> & { own: number })[];
+  return { entries: rows.map((row) => ({ ...row, own: row.own === 1 })) };
 }
 
 function reversed(change: ChangeRecord): ChangeRecord {
@@ -71,20 +109,18 @@ function reversed(change: ChangeRecord): ChangeRecord {
 }
 
 /** Takes a document from `before` to `after`, provided that it still is as `before` says in the fields concerned. */
-function replay(db: Db, { doc, id, before, after }: ChangeRecord, direction: string, label: string): void {
+function replay(db: Db, { doc, id, before, after }: ChangeRecord): void {
   const now = readDoc(db, doc, id);
-  const refuse = () =>
-    new UndercroftError(
-      'refused',
-      `Cannot ${direction} "${label}": the same ${doc} was changed elsewhere since. Undo that first, or change it by hand.`,
-    );
+  const refuse = (what: string) =>
+    new UndercroftError('refused', `${what} Take that back first, or change it by hand.`);
   if (before === null) {
-    if (now) throw refuse();
+    if (now) throw refuse(`The ${doc} is there already.`);
     // Revisions go on counting, so that a page holding the old one cannot write over the document that came back.
     insertDoc(db, doc, checkDoc(doc, after as Fields), nextRevision(db, doc, id));
-  } else if (!now || !isDeepStrictEqual(pick(now.value, Object.keys(before)), before)) {
-    throw refuse();
-  } else if (after === null) deleteDoc(db, doc, id);
+  } else if (!now) throw refuse(`The ${doc} was removed since.`);
+  else if (!isDeepStrictEqual(pick(now.value, Object.keys(before)), before))
+    throw refuse(`The same ${doc} was changed elsewhere since.`);
+  else if (after === null) deleteDoc(db, doc, id);
   else {
     checkDoc(doc, { ...now.value, ...after });
     updateDoc(db, doc, id, after, now.rev + 1);

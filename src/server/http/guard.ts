@@ -1,6 +1,8 @@
 import type { z } from 'zod';
 import type { ErrorAnswer } from '@/contract/views';
 import { type ErrorCode, UndercroftError } from '@/core/errors';
+import { isDiskFull } from '../db/reserve';
+import { refusalOf } from './home';
 
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   'not-audio': 415,
@@ -14,10 +16,14 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'too-large': 413,
   cancelled: 499,
   'storage-full': 507,
+  unavailable: 503,
+  interrupted: 503,
 };
 
 const LARGEST_JSON = 8 * 1024 * 1024;
-const HOME = new Set(['localhost', '127.0.0.1', '[::1]']);
+/** No request of the application's own is deeper than a third of it. */
+const DEEPEST_JSON = 24;
+const [QUOTE, BACKSLASH, OPEN_LIST, CLOSE_LIST, OPEN_RECORD, CLOSE_RECORD] = [...'"\\[]{}'].map((c) => c.charCodeAt(0));
 
 export interface Guarded<B, Q> {
   readonly body: B;
@@ -58,20 +64,13 @@ export function guard<B extends z.ZodType = z.ZodUndefined, Q extends z.ZodType 
   };
 }
 
-function requireHome(request: Request): void {
-  const host = request.headers.get('host') ?? '';
-  if (!HOME.has(host.replace(/:\d+$/, ''))) {
-    throw new UndercroftError(
-      'forbidden',
-      `Requests to the host "${host}" are not answered; use the address that was printed at the start.`,
-    );
-  }
-  const origin = request.headers.get('origin');
-  if (origin !== null && origin !== `http://${host}`) {
-    throw new UndercroftError('forbidden', `Requests from the origin "${origin}" are not answered.`);
-  }
-  const site = request.headers.get('sec-fetch-site');
-  if (site === 'cross-site') throw new UndercroftError('forbidden', 'Requests from other sites are not answered.');
+function requireHome({ headers }: Request): void {
+  const refusal = refusalOf({
+    host: headers.get('host'),
+    origin: headers.get('origin'),
+    site: headers.get('sec-fetch-site'),
+  });
+  if (refusal !== null) throw new UndercroftError('forbidden', refusal);
 }
 
 async function readJson(request: Request): Promise<unknown> {
@@ -85,11 +84,31 @@ async function readJson(request: Request): Promise<unknown> {
     if (size > LARGEST_JSON) throw tooLarge();
     pieces.push(piece);
   }
+  const bytes = Buffer.concat(pieces);
+  if (isDeeperThan(bytes, DEEPEST_JSON))
+    throw new UndercroftError('out-of-range', `A request is nested at most ${DEEPEST_JSON} deep.`, 'body');
   try {
-    return JSON.parse(Buffer.concat(pieces).toString('utf8'));
+    return JSON.parse(bytes.toString('utf8'));
   } catch {
     throw new UndercroftError('out-of-range', 'The body is not JSON.', 'body');
   }
+}
+
+/** Whether brackets outside strings stand deeper than so many: told before anything is built of them. */
+export function isDeeperThan(json: Uint8Array, most: number): boolean {
+  let depth = 0;
+  let inString = false;
+  for (let i = 0; i < json.length; i++) {
+    const byte = json[i];
+    if (inString) {
+      if (byte === BACKSLASH) i++;
+      else if (byte === QUOTE) inString = false;
+    } else if (byte === QUOTE) inString = true;
+    else if (byte === OPEN_LIST || byte === OPEN_RECORD) {
+      if (++depth > most) return true;
+    } else if (byte === CLOSE_LIST || byte === CLOSE_RECORD) depth--;
+  }
+  return false;
 }
 
 function parse<T extends z.ZodType>(schema: T, value: unknown, where: string): z.infer<T> {
@@ -107,9 +126,14 @@ export function errorAnswer(error: unknown): Response {
     };
     return Response.json(answer, { status: STATUS[error.code] });
   }
-  if ((error as { code?: string }).code === 'SQLITE_FULL') {
+  if (isDiskFull(error)) {
     return Response.json(
-      { error: { code: 'storage-full', message: 'The disk is full; nothing was changed.' } },
+      {
+        error: {
+          code: 'storage-full',
+          message: 'The disk is full; nothing was changed. Free some space and try again.',
+        },
+      },
       { status: 507 },
     );
   }

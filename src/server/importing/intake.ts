@@ -1,17 +1,23 @@
+import { randomUUID } from 'node:crypto';
 import type { ImportAnswer } from '@/contract/views';
-import { UndercroftError } from '@/core/errors';
 import { joinBytes } from '@/core/format/bytes';
 import { HEAD_BYTES } from '@/core/format/kind';
 import type { Db } from '../db/open';
-import { decodeFile, openStream, requireKind } from './decoding/decode-file';
+import { isDiskFull, requireSpace, storageFull } from '../db/reserve';
+import { openStream, requireKind } from './decoding/decode-file';
 import type { ImportOptions } from './options';
-import { RecordingWriter, requireSpace } from './recording-writer';
-import { Spool, spoolPath } from './spool';
+import { RecordingWriter } from './recording-writer';
+import { removeArriving } from './removal';
+import { Spool, type SpooledFile } from './spool';
+import { decodeSpooled } from './spooled';
+
+/** A file that has wholly come is a recording, or lies there to be decoded. */
+export type IntakeEnd = { readonly answer: ImportAnswer } | { readonly spooled: SpooledFile };
 
 /**
  * One file coming in. Uncompressed sound is written to the workspace as it arrives; a compressed file is laid down beside
- * the workspace first, since some kinds have their index at the end, and decoded from there in pieces. Either way memory
- * stays within a few pieces for any length, and a failure leaves nothing behind.
+ * the workspace, since some kinds have their index at the end. Either way memory stays within a few pieces for any length,
+ * and what came of a file that fails is handed to `discard`.
  */
 export class Intake {
   private readonly writer: RecordingWriter;
@@ -19,17 +25,17 @@ export class Intake {
   private head: Uint8Array | null = new Uint8Array(0);
   private spool: Spool | null = null;
   private seen = 0;
-  private cancelled = false;
 
   constructor(
     private readonly db: Db,
-    options: ImportOptions,
+    private readonly recordingId: string,
+    private readonly options: ImportOptions,
     /** Length of the whole file where it is known, to refuse early what cannot fit on the disk. */
     announcedBytes: number | null,
-    private readonly progress: (share: number) => void = () => {},
+    private readonly discard: (recordingId: string) => void = (id) => removeArriving(db, id),
   ) {
     if (announcedBytes !== null) requireSpace(db, announcedBytes);
-    this.writer = new RecordingWriter(db, options);
+    this.writer = new RecordingWriter(db, recordingId, options, discard);
   }
 
   write(bytes: Uint8Array): void {
@@ -44,33 +50,23 @@ export class Intake {
     });
   }
 
-  async finish(): Promise<ImportAnswer> {
-    try {
+  finish(): IntakeEnd {
+    return this.guarded(() => {
       if (this.head) this.start();
       if (this.stream) {
         const { warnings, said } = this.stream.finish();
-        return this.writer.finish({ kind: this.stream.kind, warnings, said });
+        return { answer: this.writer.finish({ kind: this.stream.kind, warnings, said }) };
       }
-      const spool = this.spool as Spool;
-      spool.close();
-      const findings = await decodeFile(spool.path, this.writer, (share) => {
-        if (this.cancelled) throw new UndercroftError('cancelled', 'The import was cancelled; nothing of it was kept.');
-        this.progress(share);
-      });
-      const answer = this.writer.finish(findings);
-      this.dropSpool();
-      return answer;
-    } catch (error) {
-      this.cancel();
-      throw asStorageError(error);
-    }
+      this.spool?.close();
+      return { spooled: { recordingId: this.recordingId, options: this.options } };
+    });
   }
 
-  /** Removes what has come; a decoding that runs stops at its next piece. */
+  /** Has removed what has come. */
   cancel(): void {
-    this.cancelled = true;
-    this.writer.cancel();
-    this.dropSpool();
+    this.spool?.remove();
+    this.spool = null;
+    this.discard(this.recordingId);
   }
 
   private start(): void {
@@ -79,9 +75,7 @@ export class Intake {
     // A tag may stand in front of other kinds than MP3: the whole file tells.
     const tagged = head[0] === 0x49 && head[1] === 0x44 && head[2] === 0x33;
     this.stream = tagged ? null : openStream(requireKind(head, this.seen), this.writer);
-    if (!this.stream) {
-      this.spool = new Spool(spoolPath(this.db, this.writer.id));
-    }
+    if (!this.stream) this.spool = new Spool(this.db, this.recordingId);
     this.pass(head);
   }
 
@@ -90,35 +84,20 @@ export class Intake {
     else this.spool?.write(bytes);
   }
 
-  private dropSpool(): void {
-    this.spool?.remove();
-    this.spool = null;
-  }
-
-  private guarded(work: () => void): void {
+  private guarded<T>(work: () => T): T {
     try {
-      work();
+      return work();
     } catch (error) {
       this.cancel();
-      throw asStorageError(error);
+      throw isDiskFull(error) ? storageFull() : error;
     }
   }
 }
 
 /** Takes in a file that lies in memory. */
 export async function importBytes(db: Db, options: ImportOptions, bytes: Uint8Array): Promise<ImportAnswer> {
-  const intake = new Intake(db, options, bytes.length);
+  const intake = new Intake(db, randomUUID(), options, bytes.length);
   intake.write(bytes);
-  return intake.finish();
-}
-
-function asStorageError(error: unknown): unknown {
-  const code = (error as { code?: string }).code;
-  if (code === 'SQLITE_FULL' || code === 'ENOSPC' || code === 'SQLITE_IOERR_WRITE') {
-    return new UndercroftError(
-      'storage-full',
-      'The disk is full. What had arrived of this file was removed; all else is as it was.',
-    );
-  }
-  return error;
+  const end = intake.finish();
+  return 'answer' in end ? end.answer : decodeSpooled(db, end.spooled);
 }

@@ -1,13 +1,13 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { statfsSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { createHash } from 'node:crypto';
 import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
-import { bytesPerFrame, decodeFrames, type PcmFormat } from '@/core/format/pcm';
+import { bytesPerFrame, decodeFrames, type PcmFormat, requirePlausible } from '@/core/format/pcm';
 import { readFileName } from '@/core/naming/file-names';
 import { titleFromFileName } from '@/core/naming/names';
 import { toMono } from '@/core/signal/audio';
 import type { Db } from '../db/open';
+import { requireRoomToGoOn } from '../db/reserve';
+import { letEditsPass } from '../db/turns';
 import { prepared } from '../history/tables';
 import { droppedBytes } from '../rubbish';
 import type { FileFindings } from './decoding/decode-file';
@@ -18,18 +18,12 @@ import { PeakBuilder } from './peak-builder';
 export const BLOCK_FRAMES = 65536;
 /** Bytes written in one transaction: few enough that an edit which must wait for it waits for milliseconds. */
 const BYTES_A_TRANSACTION = 4 * 1024 * 1024;
-/** Room that is left free on the disk for the history and the journal. */
-const KEEP_FREE_BYTES = 200 * 1024 * 1024;
-/** Between two looks at the disk's free room: what a small file unfolds to is not known before. */
-const BYTES_BETWEEN_LOOKS = 64 * 1024 * 1024;
-
 /**
  * Writes the sound of one file, as it is decoded, to a recording marked as arriving; `finish` marks it ready in one last
- * transaction. `cancel`, or a start-up sweep after a crash, removes what came. Memory stays within a few blocks for any
+ * transaction. Whoever gives it up, or a sweep at the next start, removes what came. Memory stays within a few blocks for any
  * length.
  */
 export class RecordingWriter implements PcmSink {
-  readonly id = randomUUID();
   private readonly hash = createHash('sha256');
   private format: PcmFormat | null = null;
   private readonly peaks = new PeakBuilder();
@@ -39,7 +33,6 @@ export class RecordingWriter implements PcmSink {
   /** Blocks that have been written, to be filled again. */
   private readonly spare: Uint8Array[] = [];
   private waitingBytes = 0;
-  private sinceLook = 0;
   private ordinal = 0;
   private frames = 0;
   private readonly sums: number[] = [];
@@ -47,10 +40,15 @@ export class RecordingWriter implements PcmSink {
 
   constructor(
     private readonly db: Db,
+    readonly id: string,
     private readonly options: ImportOptions,
+    /** Has what was written removed where the same audio is here already. */
+    private readonly discard: (recordingId: string) => void,
   ) {}
 
   begin(format: PcmFormat): void {
+    // Headers lie: whatever the decoder, nothing impossible gets as far as the store.
+    requirePlausible(format.sampleRate, format.channelCount);
     this.db.pragma('synchronous = NORMAL');
     this.format = format;
     this.block = new Uint8Array(BLOCK_FRAMES * bytesPerFrame(format));
@@ -100,26 +98,25 @@ export class RecordingWriter implements PcmSink {
       );
     }
     const contentHash = this.hash.digest('hex');
-    const twin = this.findTwin(contentHash);
-    if (twin) {
-      this.cancel();
-      noteFile(this.db, twin.id, this.options);
-      return { recordingId: twin.id, title: twin.title, duplicate: true, warnings };
-    }
-    this.flush();
     // Blocks are written without waiting for the disk, since a power cut only costs what has not arrived; the transaction
     // that says that all is here waits, for itself and for every one before it (SQLite, "PRAGMA synchronous", WAL).
     this.db.pragma('synchronous = FULL');
-    this.db.transaction(() => this.settle(findings, contentHash, warnings)).immediate();
-    return { recordingId: this.id, title: titleFromFileName(this.options.fileName), duplicate: false, warnings };
+    const known = this.linkToTwin(contentHash);
+    if (known) this.waiting = [];
+    else this.flush();
+    // The same audio may have become ready in another thread meanwhile.
+    const twin =
+      known ??
+      this.db
+        .transaction(() => this.linkToTwin(contentHash) ?? this.settle(findings, contentHash, warnings))
+        .immediate();
+    if (!twin)
+      return { recordingId: this.id, title: titleFromFileName(this.options.fileName), duplicate: false, warnings };
+    this.discard(this.id);
+    return { recordingId: twin.id, title: twin.title, duplicate: true, warnings };
   }
 
-  cancel(): void {
-    removeRecording(this.db, this.id);
-    this.waiting = [];
-  }
-
-  private settle(findings: FileFindings, contentHash: string, warnings: readonly string[]): void {
+  private settle(findings: FileFindings, contentHash: string, warnings: readonly string[]): null {
     const insertTile = prepared(
       this.db,
       'INSERT INTO peak_tile (recording_id, level, ordinal, data) VALUES (?, ?, ?, ?)',
@@ -143,6 +140,7 @@ export class RecordingWriter implements PcmSink {
     );
     noteFile(this.db, this.id, this.options);
     prepared(this.db, "INSERT INTO job (kind, recording_id, state) VALUES ('analyse', ?, 'waiting')").run(this.id);
+    return null;
   }
 
   private closeBlock(length: number): void {
@@ -166,11 +164,9 @@ export class RecordingWriter implements PcmSink {
   }
 
   private flush(): void {
-    this.sinceLook += this.waitingBytes;
-    if (this.sinceLook >= BYTES_BETWEEN_LOOKS) {
-      this.sinceLook = 0;
-      requireSpace(this.db, BYTES_BETWEEN_LOOKS);
-    }
+    // Twice: for the journal and for the file. What a compressed file unfolds to is not known before.
+    requireRoomToGoOn(this.db, 2 * this.waitingBytes);
+    letEditsPass();
     const insert = prepared(this.db, 'INSERT INTO pcm_block (recording_id, ordinal, data) VALUES (?, ?, ?)');
     this.db
       .transaction(() => {
@@ -183,10 +179,16 @@ export class RecordingWriter implements PcmSink {
     this.waitingBytes = 0;
   }
 
-  private findTwin(contentHash: string): { id: string; title: string } | undefined {
-    return prepared(this.db, "SELECT id, title FROM recording WHERE content_hash = ? AND state = 'ready'").get(
-      contentHash,
-    ) as { id: string; title: string } | undefined;
+  /** The recording that holds the same audio already, with this file noted as another one of it. */
+  private linkToTwin(contentHash: string): { id: string; title: string } | undefined {
+    const find = () => {
+      const twin = prepared(this.db, "SELECT id, title FROM recording WHERE content_hash = ? AND state = 'ready'").get(
+        contentHash,
+      ) as { id: string; title: string } | undefined;
+      if (twin) noteFile(this.db, twin.id, this.options);
+      return twin;
+    };
+    return this.db.inTransaction ? find() : this.db.transaction(find).immediate();
   }
 }
 
@@ -196,37 +198,4 @@ function noteFile(db: Db, recordingId: string, { fileName, path }: ImportOptions
     db,
     'INSERT OR IGNORE INTO recording_file (recording_id, file_name, path, arrived_at) VALUES (?, ?, ?, ?)',
   ).run(recordingId, fileName.slice(0, 500), path, Date.now());
-}
-
-const BLOCKS_A_TRANSACTION = 16;
-
-/**
- * Removes a recording that no hit needs, its audio first and in small transactions, so that edits elsewhere do not wait
- * for a gigabyte; what a crash leaves over is marked as arriving and swept at the next start.
- */
-export function removeRecording(db: Db, id: string): void {
-  prepared(db, "UPDATE recording SET state = 'arriving', content_hash = NULL WHERE id = ?").run(id);
-  const some = prepared(
-    db,
-    `DELETE FROM pcm_block WHERE rowid IN (SELECT rowid FROM pcm_block WHERE recording_id = ? LIMIT ${BLOCKS_A_TRANSACTION})`,
-  );
-  while (some.run(id).changes > 0);
-  prepared(db, 'DELETE FROM recording WHERE id = ?').run(id);
-}
-
-/** Removes what never finished arriving, as after a crash. Returns how many recordings that were. */
-export function sweepArriving(db: Db): number {
-  return prepared(db, "DELETE FROM recording WHERE state = 'arriving'").run().changes;
-}
-
-export function requireSpace(db: Db, bytes: number): void {
-  const { bavail, bsize } = statfsSync(dirname(db.name));
-  const free = bavail * bsize - KEEP_FREE_BYTES;
-  if (bytes > free) {
-    const gb = (n: number) => `${(n / 1e9).toFixed(1)} GB`;
-    throw new UndercroftError(
-      'storage-full',
-      `The file has ${gb(bytes)}; the disk has room for ${gb(Math.max(0, free))}. Free some space and import it again.`,
-    );
-  }
 }

@@ -1,25 +1,45 @@
-import { closeSync, openSync, readdirSync, rmSync, writeSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { closeSync, openSync, rmSync, writeSync } from 'node:fs';
 import type { Db } from '../db/open';
+import { requireRoomToGoOn } from '../db/reserve';
+import type { ImportOptions } from './options';
 
-const MARK = '-arriving-';
+export const SPOOL_MARK = '-arriving-';
+/** Between two looks at the disk's free room. */
+const BYTES_BETWEEN_LOOKS = 4 * 1024 * 1024;
 
 /** Where a compressed file is laid down while it arrives: beside the workspace, on the same disk. */
-export function spoolPath(db: Db, id: string): string {
-  return db.name + MARK + id;
+export function spoolPath(db: Db, recordingId: string): string {
+  return db.name + SPOOL_MARK + recordingId;
+}
+
+/** A compressed file that has wholly arrived. */
+export interface SpooledFile {
+  readonly recordingId: string;
+  readonly options: ImportOptions;
 }
 
 /** A compressed file while it arrives. */
 export class Spool {
   /** Null once it is closed: a descriptor closed twice may by then be someone else's. */
   private handle: number | null;
+  private sinceLook = 0;
+  private readonly path: string;
 
-  constructor(readonly path: string) {
-    this.handle = openSync(path, 'w');
+  constructor(
+    private readonly db: Db,
+    recordingId: string,
+  ) {
+    this.path = spoolPath(db, recordingId);
+    this.handle = openSync(this.path, 'w');
   }
 
   write(bytes: Uint8Array): void {
     if (this.handle === null) throw new Error('The file has been closed.');
+    this.sinceLook += bytes.length;
+    if (this.sinceLook >= BYTES_BETWEEN_LOOKS) {
+      this.sinceLook = 0;
+      requireRoomToGoOn(this.db, BYTES_BETWEEN_LOOKS);
+    }
     for (let at = 0; at < bytes.length; ) at += writeSync(this.handle, bytes, at);
   }
 
@@ -34,11 +54,4 @@ export class Spool {
     this.close();
     rmSync(this.path, { force: true });
   }
-}
-
-/** Removes files of imports that a crash left beside the workspace. */
-export function sweepSpools(db: Db): void {
-  const folder = dirname(db.name);
-  for (const name of readdirSync(/*turbopackIgnore: true*/ folder))
-    if (name.startsWith(basename(db.name) + MARK)) rmSync(join(folder, name), { force: true });
 }

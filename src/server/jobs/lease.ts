@@ -1,4 +1,5 @@
 import type { Db } from '../db/open';
+import { withRoom } from '../db/reserve';
 import { prepared } from '../history/tables';
 
 export type JobKind = 'analyse' | 'describe' | 'rhythm';
@@ -34,29 +35,29 @@ const FREE = "(state = 'waiting' OR (state = 'running' AND lease_until < ?))";
 
 /**
  * Claims the oldest job that waits, or whose worker has let its lease run out; those that nobody waits for only where `unhurried`, and
- * when there is no other. Null when there is none.
+ * when there is no other. A job that was broken off comes after others: should it be what ends the application, it holds up none of them.
+ * Null when there is none.
  */
 export function claimJob(db: Db, { unhurried = false, now = Date.now() } = {}): Job | null {
-  return db
-    .transaction(() => {
-      prepared(
-        db,
-        "UPDATE job SET state = 'failed', error = 'given up after three attempts' WHERE state = 'running' AND lease_until < ? AND attempts >= ?",
-      ).run(now, MOST_ATTEMPTS);
-      const job = prepared(
-        db,
-        `SELECT id, kind, recording_id AS recordingId FROM job
+  const claim = db.transaction(() => {
+    prepared(
+      db,
+      `UPDATE job SET state = 'failed', error = 'given up after ${MOST_ATTEMPTS} attempts' WHERE state = 'running' AND lease_until < ? AND attempts >= ?`,
+    ).run(now, MOST_ATTEMPTS);
+    const job = prepared(
+      db,
+      `SELECT id, kind, recording_id AS recordingId FROM job
          WHERE ${FREE} AND (? OR kind NOT IN ${UNHURRIED})
-         ORDER BY kind IN ${UNHURRIED}, id LIMIT 1`,
-      ).get(now, unhurried ? 1 : 0) as Job | undefined;
-      if (!job) return null;
-      prepared(db, "UPDATE job SET state = 'running', lease_until = ?, attempts = attempts + 1 WHERE id = ?").run(
-        now + LEASE_MS,
-        job.id,
-      );
-      return job;
-    })
-    .immediate();
+         ORDER BY kind IN ${UNHURRIED}, interruptions, id LIMIT 1`,
+    ).get(now, unhurried ? 1 : 0) as Job | undefined;
+    if (!job) return null;
+    prepared(db, "UPDATE job SET state = 'running', lease_until = ?, attempts = attempts + 1 WHERE id = ?").run(
+      now + LEASE_MS,
+      job.id,
+    );
+    return job;
+  });
+  return withRoom(db, () => claim.immediate());
 }
 
 /** Whether there is a job to be claimed that nobody waits for. */
@@ -68,15 +69,48 @@ export function renewLease(db: Db, job: Job, now = Date.now()): void {
   prepared(db, "UPDATE job SET lease_until = ? WHERE id = ? AND state = 'running'").run(now + LEASE_MS, job.id);
 }
 
+/** Writes down how a job ended. One that is done takes the older ones of its kind and recording out of the list. */
 export function settleJob(db: Db, job: Job, error: string | null): void {
-  prepared(db, 'UPDATE job SET state = ?, error = ? WHERE id = ?').run(
-    error === null ? 'done' : 'failed',
-    error,
-    job.id,
-  );
+  const settle = db.transaction(() => {
+    prepared(db, 'UPDATE job SET state = ?, error = ? WHERE id = ?').run(
+      error === null ? 'done' : 'failed',
+      error,
+      job.id,
+    );
+    prepared(db, "DELETE FROM job WHERE recording_id = ? AND kind = ? AND id < ? AND state IN ('done', 'failed')").run(
+      job.recordingId,
+      job.kind,
+      job.id,
+    );
+  });
+  withRoom(db, () => settle.immediate());
 }
 
-/** At start-up no worker of this workspace lives: what was running is free to be claimed at once. */
+/**
+ * Has everything begun again that was under way when the application last ended: no worker of this workspace lives at its start. That
+ * an attempt was broken off does not count against the job.
+ */
 export function freeLeases(db: Db): void {
-  prepared(db, "UPDATE job SET lease_until = 0 WHERE state = 'running'").run();
+  prepared(
+    db,
+    `UPDATE job SET state = 'waiting', lease_until = 0, attempts = max(0, attempts - 1), interruptions = interruptions + 1
+     WHERE state = 'running'`,
+  ).run();
+}
+
+/**
+ * Recordings that are there but were never listened to by the present method, and for which nothing waits to be done: listening to them
+ * was given up. With the reason where one is known.
+ */
+export function unlistened(db: Db, version: number): { id: string; title: string; error: string | null }[] {
+  return prepared(
+    db,
+    `SELECT r.id, r.title,
+            (SELECT j.error FROM job j WHERE j.recording_id = r.id AND j.kind = 'analyse' ORDER BY j.id DESC LIMIT 1) AS error
+     FROM recording r
+     WHERE r.state = 'ready'
+       AND NOT EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id AND a.version = ?)
+       AND NOT EXISTS (SELECT 1 FROM job j WHERE j.recording_id = r.id AND j.kind = 'analyse' AND j.state IN ('waiting', 'running'))
+     ORDER BY r.arrived_at, r.id`,
+  ).all(version) as { id: string; title: string; error: string | null }[];
 }

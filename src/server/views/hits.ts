@@ -1,21 +1,47 @@
 import type { HitView } from '@/contract/views';
 import type { Db } from '../db/open';
 import { columnsOf, fromRow, prepared } from '../history/tables';
+import type { Listed } from './listing';
 
-/** All hits, those in the bin included, by name; each with where it comes from and which kits play it. */
+/** Hits, those in the bin included, by name; each with which kits play it. */
+export const HITS: Listed<HitView> = {
+  list: 'hits',
+  page(db, after, limit) {
+    const [name = '', id = ''] = after ?? [];
+    const rows = prepared(
+      db,
+      `SELECT ${columnsOf('hit')} FROM hit WHERE (name COLLATE NOCASE, id) > (?, ?) ORDER BY name COLLATE NOCASE, id LIMIT ?`,
+    ).all(name, id, limit);
+    const views = viewsOf(db, rows);
+    const last = views.at(-1);
+    return { rows: views, next: last && views.length === limit ? [last.name, last.id] : null };
+  },
+  byIds: (db, ids) =>
+    viewsOf(
+      db,
+      prepared(
+        db,
+        `SELECT ${columnsOf('hit')} FROM hit WHERE id IN (SELECT value FROM json_each(?)) ORDER BY name COLLATE NOCASE, id`,
+      ).all(JSON.stringify(ids)),
+    ),
+};
+
+/** All hits at once. */
 export function listHits(db: Db): HitView[] {
+  return viewsOf(db, prepared(db, `SELECT ${columnsOf('hit')} FROM hit ORDER BY name COLLATE NOCASE, id`).all());
+}
+
+function viewsOf(db: Db, rows: readonly unknown[]): HitView[] {
+  const hits = rows.map((row) => fromRow<Omit<HitView, 'kits'>>(row));
   const kits = new Map<string, string[]>();
   const uses = prepared(
     db,
     `SELECT DISTINCT u.hit_id AS id, k.name
-     FROM (SELECT hit_id, pad_id FROM layer UNION SELECT hit_id, pad_id FROM variation) u
+     FROM (SELECT hit_id, pad_id FROM layer WHERE hit_id IN (SELECT value FROM json_each(@ids))
+           UNION SELECT hit_id, pad_id FROM variation WHERE hit_id IN (SELECT value FROM json_each(@ids))) u
      JOIN pad p ON p.id = u.pad_id JOIN kit k ON k.id = p.kit_id
      ORDER BY k.name COLLATE NOCASE`,
-  ).all() as { id: string; name: string }[];
+  ).all({ ids: JSON.stringify(hits.map((hit) => hit.id)) }) as { id: string; name: string }[];
   for (const { id, name } of uses) kits.set(id, [...(kits.get(id) ?? []), name]);
-  const rows = prepared(db, `SELECT ${columnsOf('hit')} FROM hit ORDER BY name COLLATE NOCASE, id`).all();
-  return rows.map((row) => {
-    const hit = fromRow<Omit<HitView, 'kits'>>(row);
-    return { ...hit, kits: kits.get(hit.id) ?? [] };
-  });
+  return hits.map((hit) => ({ ...hit, kits: kits.get(hit.id) ?? [] }));
 }

@@ -4,12 +4,17 @@ import { DETECTION_VERSION } from '@/core/onset/detect';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
 import { columnsOf, fromRow, prepared } from '../history/tables';
+import type { Listed } from './listing';
 
 const COLUMNS = `
   ${columnsOf('recording', 'r')},
   r.file_name AS fileName, r.file_kind AS fileKind, r.encoding, r.valid_bits AS validBits, r.sample_rate AS sampleRate,
   r.channel_count AS channelCount, r.frames, r.peak, r.warnings, r.arrived_at AS arrivedAt, r.dc AS channelMeans,
   EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id AND a.version = ${DETECTION_VERSION}) AS analysed,
+  CASE WHEN EXISTS (SELECT 1 FROM analysis a WHERE a.recording_id = r.id AND a.version = ${DETECTION_VERSION})
+    OR EXISTS (SELECT 1 FROM job j WHERE j.recording_id = r.id AND j.kind = 'analyse' AND j.state IN ('waiting', 'running'))
+  THEN NULL ELSE ifnull((SELECT j.error FROM job j WHERE j.recording_id = r.id AND j.kind = 'analyse' ORDER BY j.id DESC LIMIT 1),
+    'it was never begun') END AS unlistened,
   (SELECT count(*) FROM slice s WHERE s.recording_id = r.id) AS sliceCount,
   (SELECT count(*) FROM hit h WHERE h.recording_id = r.id AND h.binned_at IS NULL) AS hitCount,
   (SELECT count(DISTINCT l.pad_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS padCount,
@@ -34,34 +39,53 @@ function viewOf(row: Row, kits: readonly string[]): RecordingView {
   };
 }
 
-/** Names of the kits that play something of each recording. */
-function kitsByRecording(db: Db, id?: string): Map<string, string[]> {
-  const rows = prepared(
-    db,
-    `SELECT DISTINCT h.recording_id AS id, k.name FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
-     JOIN kit k ON k.id = p.kit_id ${id === undefined ? '' : 'WHERE h.recording_id = ?'} ORDER BY k.name COLLATE NOCASE`,
-  ).all(...(id === undefined ? [] : [id])) as { id: string; name: string }[];
-  const kits = new Map<string, string[]>();
-  for (const row of rows) kits.set(row.id, [...(kits.get(row.id) ?? []), row.name]);
-  return kits;
-}
+/** Recordings that have arrived, those in the bin included, in the order in which they did. */
+export const RECORDINGS: Listed<RecordingView> = {
+  list: 'recordings',
+  page(db, after, limit) {
+    const [arrivedAt = '-1', id = ''] = after ?? [];
+    const rows = prepared(
+      db,
+      `SELECT ${COLUMNS} FROM recording r WHERE r.state = 'ready' AND (r.arrived_at, r.id) > (?, ?)
+       ORDER BY r.arrived_at, r.id LIMIT ?`,
+    ).all(Number(arrivedAt), id, limit) as Row[];
+    const last = rows.at(-1);
+    const next = last && rows.length === limit ? [String(last.arrivedAt), last.id] : null;
+    return { rows: viewsOf(db, rows), next };
+  },
+  byIds: recordingsById,
+};
 
-/** All recordings that have arrived, those in the bin included, in the order in which they did. */
+/** All recordings at once. */
 export function listRecordings(db: Db): RecordingView[] {
-  const rows = prepared(
+  return viewsOf(
     db,
-    `SELECT ${COLUMNS} FROM recording r WHERE r.state = 'ready' ORDER BY r.arrived_at, r.rowid`,
-  ).all() as Row[];
-  const kits = kitsByRecording(db);
-  return rows.map((row) => viewOf(row, kits.get(row.id) ?? []));
+    prepared(
+      db,
+      `SELECT ${COLUMNS} FROM recording r WHERE r.state = 'ready' ORDER BY r.arrived_at, r.id`,
+    ).all() as Row[],
+  );
 }
 
+/** Those that are there of some recordings, in the order of their ids. */
 export function recordingsById(db: Db, ids: readonly string[]): RecordingView[] {
   const statement = prepared(db, `SELECT ${COLUMNS} FROM recording r WHERE r.id = ? AND r.state = 'ready'`);
-  return ids.flatMap((id) => {
-    const row = statement.get(id) as Row | undefined;
-    return row ? [viewOf(row, kitsByRecording(db, id).get(id) ?? [])] : [];
-  });
+  return viewsOf(
+    db,
+    ids.flatMap((id) => (statement.get(id) as Row | undefined) ?? []),
+  );
+}
+
+function viewsOf(db: Db, rows: readonly Row[]): RecordingView[] {
+  // The kits that play something of each.
+  const kits = new Map<string, string[]>();
+  const uses = prepared(
+    db,
+    `SELECT DISTINCT h.recording_id AS id, k.name FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
+     JOIN kit k ON k.id = p.kit_id WHERE h.recording_id IN (SELECT value FROM json_each(?)) ORDER BY k.name COLLATE NOCASE`,
+  ).all(JSON.stringify(rows.map((row) => row.id))) as { id: string; name: string }[];
+  for (const row of uses) kits.set(row.id, [...(kits.get(row.id) ?? []), row.name]);
+  return rows.map((row) => viewOf(row, kits.get(row.id) ?? []));
 }
 
 /** What the Slice page needs of a recording. */

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import type { ServerEvent } from '@/contract/edits';
+import type { ScanProgress } from '@/contract/imports';
 import { tellInstead } from '../parts/notice';
 import { Spaced } from '../parts/spaced';
 import { tabId } from './api';
@@ -14,6 +15,9 @@ import { refetch } from './turns';
 /** Slices come in batches, several a second: what is new is fetched no oftener than this, and when they are whole. */
 const DESCRIBED_MS = 400;
 const described = new Spaced(DESCRIBED_MS);
+
+/** Files that a scan could not take in are named up to so many. */
+const SHOWN_FAILURES = 200;
 
 /** The stream was closed for a while: anything may have changed. */
 interface Missed {
@@ -51,7 +55,10 @@ export function useServerEvents(): void {
         return;
       }
       if (event.type === 'scan') {
-        client.setQueryData(keys.scan(event.scan.folderId), event.scan);
+        client.setQueryData<ScanProgress | null>(keys.scan(event.scan.folderId), (before) => ({
+          ...event.scan,
+          failed: [...(event.scan.begun ? [] : (before?.failed ?? [])), ...event.scan.failed].slice(0, SHOWN_FAILURES),
+        }));
         if (event.scan.finished) refetch(client, keys.folders, keys.hits);
         return;
       }

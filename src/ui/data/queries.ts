@@ -6,6 +6,7 @@ import type { ScanProgress, WatchedFolder } from '@/contract/imports';
 import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import { browserId, getJson } from './api';
+import { byArrival, byName, fetchList } from './lists';
 import { fetchSounds, type KnownSounds, unhearable } from './sounds';
 
 export const keys = {
@@ -28,10 +29,12 @@ export const keys = {
 const UNDER_WAY_MS = 5000;
 
 export function useRecordings() {
+  const client = useQueryClient();
   return useQuery({
     queryKey: keys.recordings,
-    queryFn: () => getJson<RecordingView[]>('/api/recordings'),
-    refetchInterval: ({ state }) => (state.data?.some(({ analysed }) => !analysed) ? UNDER_WAY_MS : false),
+    queryFn: ({ signal }) => fetchList<RecordingView>(client, keys.recordings, '/api/recordings', byArrival, signal),
+    refetchInterval: ({ state }) =>
+      state.data?.some(({ analysed, unlistened }) => !analysed && unlistened === null) ? UNDER_WAY_MS : false,
   });
 }
 
@@ -42,7 +45,12 @@ export function useLiveRecordings(): readonly RecordingView[] {
 }
 
 export function useHits(enabled = true) {
-  return useQuery({ queryKey: keys.hits, queryFn: () => getJson<HitView[]>('/api/hits'), enabled });
+  const client = useQueryClient();
+  return useQuery({
+    queryKey: keys.hits,
+    queryFn: ({ signal }) => fetchList<HitView>(client, keys.hits, '/api/hits', byName, signal),
+    enabled,
+  });
 }
 
 export function useFolders() {

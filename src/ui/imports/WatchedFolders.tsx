@@ -79,7 +79,7 @@ function Folder({ folder, onForget }: { folder: WatchedFolder; onForget: () => v
         <span className="figure text-[12px] text-soft">
           {busy
             ? `${scan.done} of ${scan.total}`
-            : `${folder.fileCount} files${folder.failedCount > 0 ? ` · ${folder.failedCount} unreadable` : ''}`}
+            : `${folder.fileCount} files${folder.failedCount > 0 ? ` · ${folder.failedCount} not taken in` : ''}`}
         </span>
         <button
           type="button"
@@ -99,7 +99,7 @@ function Folder({ folder, onForget }: { folder: WatchedFolder; onForget: () => v
       {scan?.finished && (
         <p className="text-[12px] text-soft">
           {scan.taken} new, {scan.linked} here already
-          {failed.length > 0 ? `, ${failed.length} could not be read:` : '.'}
+          {scan.failedCount > 0 ? `, ${scan.failedCount} could not be taken in:` : '.'}
         </p>
       )}
       {failed.slice(0, 20).map((f) => (

@@ -5,8 +5,11 @@ import { readHistory, undoOrRedo } from '@/server/history/undo';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({ query: z.object({ browser: Browser }) }, ({ query }) =>
-  readHistory(workspace().db, query.browser, 100),
+/** With `before` the history of all browsers, a page of it from the edit before that one on. */
+const Query = z.object({ browser: Browser, before: z.coerce.number().int().positive().optional() });
+
+export const GET = guard({ query: Query }, ({ query: { browser, before } }) =>
+  readHistory(workspace().db, browser, 100, before),
 );
 
 export const POST = guard({ body: UndoRequest }, ({ body }) => {

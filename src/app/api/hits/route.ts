@@ -1,5 +1,11 @@
 import { guard } from '@/server/http/guard';
-import { listHits } from '@/server/views/hits';
+import { ListQuery } from '@/server/http/list-query';
+import { HITS, listHits } from '@/server/views/hits';
+import { listPage } from '@/server/views/listing';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({}, () => listHits(workspace().db));
+/** All hits; with `paged` a page of them, or what has changed since an earlier one. */
+export const GET = guard({ query: ListQuery }, ({ query }) => {
+  const { db } = workspace();
+  return query.paged ? listPage(db, HITS, query) : listHits(db);
+});

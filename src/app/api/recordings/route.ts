@@ -2,10 +2,16 @@ import { z } from 'zod';
 import { Prepare, TakeAs } from '@/contract/imports';
 import { UndercroftError } from '@/core/errors';
 import { guard } from '@/server/http/guard';
-import { listRecordings } from '@/server/views/recordings';
+import { ListQuery } from '@/server/http/list-query';
+import { listPage } from '@/server/views/listing';
+import { listRecordings, RECORDINGS } from '@/server/views/recordings';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({}, () => listRecordings(workspace().db));
+/** All recordings; with `paged` a page of them, or what has changed since an earlier one. */
+export const GET = guard({ query: ListQuery }, ({ query }) => {
+  const { db } = workspace();
+  return query.paged ? listPage(db, RECORDINGS, query) : listRecordings(db);
+});
 
 const Query = z.object({
   name: z.string().min(1).max(1000),
@@ -26,7 +32,7 @@ export const POST = guard({ query: Query }, async ({ query, request }) => {
   const pieces = (request.body ?? []) as AsyncIterable<Uint8Array>;
   const options = { fileName: query.name, path: '', takeAs: query.as, prepare: query.prepare };
   try {
-    const answer = await threads.import(options, announced > 0 ? announced : null, pieces, {
+    const answer = await threads.imports.import(options, announced > 0 ? announced : null, pieces, {
       decoding: (share) => events.send({ type: 'decoding', key: query.key, share }),
       signal: request.signal,
     });

@@ -55,9 +55,7 @@ export async function decodeFile(
 ): Promise<FileFindings> {
   const file = new SourceFile(path, progress);
   try {
-    const tagged = id3Length(file.head(10));
-    let kind = requireKind(tagged > 0 ? file.read(tagged, HEAD_BYTES) : file.head(HEAD_BYTES), file.bytes);
-    if (tagged > 0 && kind !== 'flac' && kind !== 'adts') kind = 'mp3';
+    const kind = kindOf(file);
     const stream = openStream(kind, sink);
     if (stream) {
       for await (const piece of file.passingPieces(PLAIN_PIECE_BYTES)) stream.push(piece);
@@ -71,6 +69,32 @@ export async function decodeFile(
   } finally {
     file.close();
   }
+}
+
+/** Zeros behind a tag are looked past for so long. */
+const MOST_PADDING = 64 * 1024 * 1024;
+
+/** The kind of a file by what stands behind its ID3v2 tags and their padding; has the file begin there. */
+function kindOf(file: SourceFile): FileKind {
+  let at = 0;
+  for (let length = id3Length(file.read(0, 10)); length > 0; length = id3Length(file.read(at, 10))) at += length;
+  if (at === 0) return requireKind(file.head(HEAD_BYTES), file.bytes);
+  const begun = firstNotZero(file, at);
+  const kind = recogniseKind(file.read(begun, HEAD_BYTES));
+  // Where the tag lies about its length, frames are looked for in the whole file.
+  file.start = kind === null ? 0 : begun;
+  return kind ?? 'mp3';
+}
+
+function firstNotZero(file: SourceFile, from: number): number {
+  const end = Math.min(file.bytes, from + MOST_PADDING);
+  for (let at = from; at < end; ) {
+    const piece = file.read(at, 64 * 1024);
+    const found = piece.findIndex((byte) => byte !== 0);
+    if (found >= 0) return at + found;
+    at += piece.length;
+  }
+  return from;
 }
 
 /** Whatever a decoder throws over a damaged file is told as that; what the disk or the store throws stays what it is. */

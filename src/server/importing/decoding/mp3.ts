@@ -1,15 +1,34 @@
 import { MPEGDecoder } from 'mpg123-decoder';
 import { UndercroftError } from '@/core/errors';
-import { mpegStart } from '@/core/format/mpeg';
+import { type MpegStart, mpegStart } from '@/core/format/mpeg';
 import { type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
 /** What decoders of layer III add in front of the sound where no tag tells the delay: 528 + 1 frames (ISO/IEC 11172-3). */
 const DECODER_DELAY = 529;
 
+/** Frames are looked for in windows of this many bytes; the longest frame, twice, lies in what two windows share. */
+const WINDOW_BYTES = 512 * 1024;
+const SHARED_BYTES = 8 * 1024;
+const MOST_SEARCHED = 64 * 1024 * 1024;
+
+/** The first two frames that follow each other, wherever they are: what stands before them, be it a picture, is passed over. */
+function firstFrames(file: SourceFile): MpegStart | null {
+  const end = Math.min(file.bytes, file.start + MOST_SEARCHED);
+  for (const freeRate of [false, true]) {
+    for (let at = file.start; at < end; at += WINDOW_BYTES - SHARED_BYTES) {
+      const found = mpegStart(file.read(at, WINDOW_BYTES), { freeRate });
+      if (!found) continue;
+      file.start = at + found.at;
+      return found;
+    }
+  }
+  return null;
+}
+
 /** Decodes MPEG audio; the encoder's delay and padding are taken off where the file's first frame tells them. */
 export async function decodeMp3(file: SourceFile, sink: PcmSink): Promise<Decoded> {
-  const start = mpegStart(file.head(512 * 1024));
+  const start = firstFrames(file);
   if (!start) {
     throw new UndercroftError(
       'damaged-audio',

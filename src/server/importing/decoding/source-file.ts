@@ -3,9 +3,11 @@ import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 /** Small against what it unfolds to: a compressed piece becomes several arrays of its sound. */
 const PIECE_BYTES = 64 * 1024;
 
-/** A compressed file on the disk, read in pieces while it is decoded. */
+/** A file on the disk, read in pieces while it is decoded. */
 export class SourceFile {
   readonly bytes: number;
+  /** Where the sound's own file begins, behind tags that stand in front of it: head and pieces begin here. */
+  start = 0;
   private readonly handle: number;
 
   constructor(
@@ -19,7 +21,7 @@ export class SourceFile {
 
   /** The first bytes, fewer where the file is shorter. */
   head(bytes: number): Uint8Array<ArrayBuffer> {
-    return this.read(0, bytes);
+    return this.read(this.start, bytes);
   }
 
   tail(bytes: number): Uint8Array<ArrayBuffer> {
@@ -33,7 +35,7 @@ export class SourceFile {
 
   /** The whole file, piece by piece; between pieces other work of the thread has its turn. */
   async *pieces(size = PIECE_BYTES): AsyncGenerator<Uint8Array<ArrayBuffer>> {
-    for (let at = 0; at < this.bytes; at += size) {
+    for (let at = this.start; at < this.bytes; at += size) {
       yield this.read(at, size);
       await this.tell((at + size) / this.bytes);
     }
@@ -42,7 +44,7 @@ export class SourceFile {
   /** The same, each piece in the place of the one before it: for who is done with one when the next is asked for. */
   async *passingPieces(size: number): AsyncGenerator<Uint8Array<ArrayBuffer>> {
     const place = new Uint8Array(Math.min(size, this.bytes));
-    for (let at = 0; at < this.bytes; at += size) {
+    for (let at = this.start; at < this.bytes; at += size) {
       yield place.subarray(0, readSync(this.handle, place, 0, place.length, at));
       await this.tell((at + size) / this.bytes);
     }

@@ -7,7 +7,8 @@ import { workspace } from '@/server/workspace';
 export const POST = guard({}, ({ params }) => {
   const { db, threads, events } = workspace();
   const { id } = readFolder(db, params.id ?? '');
-  void scanFolder(db, threads, id, (scan) => {
+  const helpers = { imports: threads.imports, wake: () => threads.wake() };
+  void scanFolder(db, helpers, id, (scan) => {
     events.send({ type: 'scan', scan });
     events.send({ type: 'recordings' });
   });
@@ -15,7 +16,7 @@ export const POST = guard({}, ({ params }) => {
 });
 
 /** Stops the scan that runs; what it has taken in stays. */
-export const DELETE = guard({}, ({ params }) => {
-  cancelScan(params.id ?? '');
+export const DELETE = guard({}, async ({ params }) => {
+  await cancelScan(params.id ?? '');
   return { stopped: params.id };
 });

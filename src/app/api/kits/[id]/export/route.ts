@@ -1,7 +1,5 @@
 import { z } from 'zod';
-import { safeFileName } from '@/core/naming/names';
-import { kitBundle } from '@/server/exporting/kit-bundle';
-import { zipStream } from '@/server/exporting/zip';
+import { safeFileName } from '@/core/naming/safe-names';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
 
@@ -12,21 +10,23 @@ const Query = z.object({
 
 /**
  * A kit's bundle. `for=self` makes a private copy, which may hold what cannot be passed on and says so; `numbered=yes`
- * numbers the files in the order of the pads.
+ * numbers the files in the order of the pads. Its length is told beforehand, so that whoever saves it sees how far it is.
  */
-export const GET = guard({ query: Query }, ({ params, query }) => {
+export const GET = guard({ query: Query }, async ({ params, query, request }) => {
   const isPrivate = query.for === 'self';
-  const { name, files } = kitBundle(workspace().db, params.id ?? '', {
+  const { name, bytes, stream } = await workspace().threads.maker.bundle(params.id ?? '', {
     isPrivate,
     isNumbered: query.numbered === 'yes',
   });
   const file = `${safeFileName(name)}${isPrivate ? ' (private)' : ''}.zip`;
   const ascii = file.replace(/[^\x20-\x7e]/g, '_');
-  return new Response(zipStream(files), {
-    headers: {
-      'Content-Type': 'application/zip',
-      'Content-Disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(file)}`,
-      'Cache-Control': 'no-store',
-    },
-  });
+  const headers = {
+    'Content-Type': 'application/zip',
+    'Content-Length': String(bytes),
+    'Content-Disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(file)}`,
+    'Cache-Control': 'no-store',
+  };
+  if (request.method !== 'HEAD') return new Response(stream, { headers });
+  await stream.cancel();
+  return new Response(null, { headers });
 });

@@ -1,0 +1,122 @@
+import { readdirSync, rmSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import type { Db } from '../db/open';
+import { withRoom } from '../db/reserve';
+import { letEditsPass } from '../db/turns';
+import { prepared } from '../history/tables';
+import { removalSteps } from './removal';
+import { SPOOL_MARK, spoolPath } from './spool';
+
+/** Pages that are given back at a time: some milliseconds of work, after which an edit has its turn. */
+const PAGES_A_STEP = 160;
+/** Fewer free pages are kept for what comes next. */
+const KEPT_PAGES = 64;
+/** Rest between two steps, so that this never takes the disk for itself. */
+const REST_MS = 2;
+/** After a failure, as on a full disk, it is tried again. */
+const AGAIN_MS = 10_000;
+
+export interface HousekeeperSays {
+  readonly beat: () => void;
+  /** Whether free pages may be given back now: imports that are under way use them. */
+  readonly mayTidy: () => boolean;
+  readonly removed: (recordingId: string) => void;
+  readonly done: () => void;
+}
+
+/**
+ * Takes away recordings that were claimed for it and gives the file's free pages back to the disk, in steps of a few milliseconds
+ * between which edits and imports have their turns. What is broken off is taken up again at the next start.
+ */
+export class Housekeeper {
+  private readonly leaving: string[] = [];
+  private steps: Generator<void> | null = null;
+  private timer: NodeJS.Timeout | undefined;
+  /** Free pages that could not be given back are not tried for ever. */
+  private tidied = false;
+
+  constructor(
+    private readonly db: Db,
+    private readonly says: HousekeeperSays,
+  ) {}
+
+  get isBusy(): boolean {
+    return this.steps !== null || this.leaving.length > 0 || (this.mayTidy && this.freePages > KEPT_PAGES);
+  }
+
+  /** Has a recording taken away that nothing is made of, with what lies beside the workspace of it. */
+  remove(recordingId: string): void {
+    this.leaving.push(recordingId);
+    this.tidied = false;
+    this.run();
+  }
+
+  /** Has all taken away that never arrived, as after a crash. */
+  sweep(): void {
+    const rows = prepared(this.db, "SELECT id FROM recording WHERE state = 'arriving'").all() as { id: string }[];
+    this.leaving.push(...rows.map((row) => row.id));
+    const folder = dirname(this.db.name);
+    for (const name of readdirSync(folder))
+      if (name.startsWith(basename(this.db.name) + SPOOL_MARK)) rmSync(join(folder, name), { force: true });
+    this.run();
+  }
+
+  /** Goes on with what there is to do. */
+  run(): void {
+    if (this.timer === undefined && this.isBusy) this.timer = setTimeout(() => this.step(), 0);
+  }
+
+  private get mayTidy(): boolean {
+    return !this.tidied && this.says.mayTidy();
+  }
+
+  private get freePages(): number {
+    return this.db.pragma('freelist_count', { simple: true }) as number;
+  }
+
+  private step(): void {
+    this.timer = undefined;
+    let rest = REST_MS;
+    try {
+      this.steps ??= this.next();
+      letEditsPass();
+      if (this.steps?.next().done) this.steps = null;
+    } catch (error) {
+      console.error('Taking away what is no longer wanted failed:', error);
+      this.steps = null;
+      rest = AGAIN_MS;
+    }
+    this.says.beat();
+    if (this.isBusy) this.timer = setTimeout(() => this.step(), rest);
+    else this.says.done();
+  }
+
+  private next(): Generator<void> | null {
+    const id = this.leaving.shift();
+    if (id !== undefined) return this.removal(id);
+    return this.mayTidy ? this.tidying() : null;
+  }
+
+  private *removal(id: string): Generator<void> {
+    rmSync(spoolPath(this.db, id), { force: true });
+    try {
+      yield* removalSteps(this.db, id);
+    } finally {
+      this.says.removed(id);
+    }
+  }
+
+  /** Gives free pages back, some at a time: each step is a transaction of its own, so that no edit waits for all of them. */
+  private *tidying(): Generator<void> {
+    for (let free = this.freePages; free > KEPT_PAGES && this.mayTidy; ) {
+      withRoom(this.db, () => this.db.pragma(`incremental_vacuum(${Math.min(PAGES_A_STEP, free - KEPT_PAGES)})`));
+      const left = this.freePages;
+      if (left >= free) {
+        this.tidied = true;
+        return;
+      }
+      free = left;
+      yield;
+    }
+  }
+}

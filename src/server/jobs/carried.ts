@@ -1,0 +1,15 @@
+import { UndercroftError } from '@/core/errors';
+import { isDiskFull, storageFull } from '../db/reserve';
+import type { CarriedError } from './protocol';
+
+/** An error as it is sent from thread to thread. */
+export function carried(error: unknown): CarriedError {
+  const told = isDiskFull(error) ? storageFull() : error;
+  return told instanceof UndercroftError
+    ? { code: told.code, message: told.message }
+    : { code: 'internal', message: (told as Error).message };
+}
+
+export function rebuilt({ code, message }: CarriedError): Error {
+  return code === 'internal' ? new Error(message) : new UndercroftError(code, message);
+}

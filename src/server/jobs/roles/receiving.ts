@@ -1,0 +1,75 @@
+import { Housekeeper } from '../../importing/housekeeper';
+import { Intake } from '../../importing/intake';
+import { carried } from '../carried';
+import type { RoleOf, Stage } from './role';
+
+/** Takes in files as they come, and takes away what is no longer wanted in between. */
+export function receiving({ db, say, beat, quiet }: Stage): RoleOf {
+  const imports = new Map<number, Intake>();
+  const housekeeper = new Housekeeper(db, {
+    beat,
+    mayTidy: () => imports.size === 0,
+    removed: (recordingId) => say({ type: 'removed', recordingId }),
+    done: () => settleDown(),
+  });
+  const settleDown = () => {
+    if (imports.size === 0 && !housekeeper.isBusy) quiet();
+  };
+  const discard = (recordingId: string) => housekeeper.remove(recordingId);
+
+  /** Does one step of an import; a failure ends that import and no other. */
+  const step = (key: number, work: (intake: Intake) => void) => {
+    const intake = imports.get(key);
+    if (!intake) return;
+    try {
+      work(intake);
+    } catch (error) {
+      imports.delete(key);
+      say({ type: 'import-failed', key, error: carried(error) });
+    }
+  };
+
+  return (message) => {
+    switch (message.type) {
+      case 'import-begin': {
+        const { key, recordingId, options, bytes } = message;
+        try {
+          imports.set(key, new Intake(db, recordingId, options, bytes, discard));
+        } catch (error) {
+          say({ type: 'import-failed', key, error: carried(error) });
+        }
+        break;
+      }
+      case 'import-bytes':
+        step(message.key, (intake) => {
+          intake.write(message.bytes);
+          say({ type: 'taken', key: message.key });
+        });
+        break;
+      case 'import-end':
+        step(message.key, (intake) => {
+          const end = intake.finish();
+          imports.delete(message.key);
+          if ('answer' in end) say({ type: 'imported', key: message.key, answer: end.answer });
+          else say({ type: 'spooled', key: message.key, file: end.spooled });
+        });
+        break;
+      case 'import-cancel': {
+        const intake = imports.get(message.key);
+        imports.delete(message.key);
+        intake?.cancel();
+        break;
+      }
+      case 'remove':
+        housekeeper.remove(message.recordingId);
+        break;
+      case 'sweep':
+        housekeeper.sweep();
+        break;
+      default:
+        break;
+    }
+    housekeeper.run();
+    settleDown();
+  };
+}
