@@ -21,7 +21,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
       <head>
         <link rel="icon" href="/arch.svg" type="image/svg+xml" />
         {/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of this file */}
-        <script nonce={nonce} dangerouslySetInnerHTML={{ __html: THEME }} />
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: THEME }} />
       </head>
       <body>
         <Shell>{children}</Shell>

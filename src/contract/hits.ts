@@ -1,13 +1,30 @@
 import { z } from 'zod';
 import { Id } from '@/core/model';
-import { Browser } from './edits';
+import { Browser, RequestKey } from './edits';
 import { Prepare } from './imports';
 
+const Tab = z.string().max(40).default('');
+const Ids = z.array(Id).min(1).max(2000);
+
 /** Hits to prepare: silence off the ends, a level, and so on; see `core/hit/prepare`. */
-export const PrepareRequest = z.object({
-  browser: Browser,
-  tab: z.string().max(40).default(''),
-  ids: z.array(Id).min(1).max(2000),
-  ticks: Prepare,
-});
+export const PrepareRequest = z.object({ browser: Browser, tab: Tab, ids: Ids, ticks: Prepare });
 export type PrepareRequest = z.infer<typeof PrepareRequest>;
+
+/** Hits of which is asked what hangs on them. */
+export const UsesRequest = z.object({ ids: Ids });
+
+/** Hits to remove, and with them what hangs on them. */
+export const RemoveRequest = z.object({ browser: Browser, tab: Tab, key: RequestKey, ids: Ids });
+export type RemoveRequest = z.infer<typeof RemoveRequest>;
+
+/** What hangs on hits: pads that would fall silent, pads that would lose a layer, pads that keep one of them as another take. */
+export interface HitUses {
+  readonly silent: readonly PadOfKit[];
+  readonly thinner: readonly PadOfKit[];
+  readonly takes: readonly PadOfKit[];
+}
+
+export interface PadOfKit {
+  readonly pad: string;
+  readonly kit: string;
+}

@@ -36,7 +36,7 @@ const IMPORT_SILENCE_MS = 30_000;
 /** A decoder that shows no sign of life for so long is taken to be stuck: first the files behind it go to another thread ... */
 const DECODE_DOUBT_MS = 1000;
 /** ... then it is ended. */
-const DECODE_SILENCE_MS = 8000;
+const DECODE_SILENCE_MS = 5000;
 /** A cancelled decoder that has not stopped by then is ended. */
 const CANCEL_MS = 2000;
 const MOST_DECODERS = 3;

@@ -71,7 +71,8 @@ function persist(path: string, body: Record<string, unknown>): Promise<EditAnswe
   const request = { ...body, browser: browserId(), tab: tabId, key: crypto.randomUUID() };
   return untilAnswered(
     () => postJson<EditAnswer>(path, request, AbortSignal.timeout(GIVE_UP_MS)),
-    (error) => error instanceof RequestError,
+    // A workspace that is out of reach may come back, as a server may: what was done waits for it.
+    (error) => error instanceof RequestError && error.code !== 'unavailable',
   );
 }
 
@@ -95,30 +96,40 @@ async function send(client: QueryClient, label: string, wanted: readonly Change[
   });
 }
 
-async function step(client: QueryClient, direction: 'undo' | 'redo'): Promise<void> {
-  await inTurn(client, async () => {
+/** Undoes or does again; gives why it could not be, or nothing. */
+async function step(client: QueryClient, direction: 'undo' | 'redo', editId?: number): Promise<string> {
+  return inTurn(client, async () => {
     try {
-      const answer = await persist('/api/history', { direction });
+      const answer = await persist('/api/history', { direction, editId });
       own.confirm(answer.touched);
       refetchTouched(client, answer.touched);
-      const said = direction === 'undo' ? 'Undone' : 'Done again';
-      tellInstead('history', `${said}: ${answer.label}`, { durationMs: 2400 });
+      const said = `${direction === 'undo' ? 'Undone' : 'Done again'}: ${answer.label}`;
+      const passed = (answer.skipped ?? []).map(({ label, reason }) => `“${label}” stays: ${reason}`);
+      tellInstead('history', [said, ...passed.slice(0, 2)].join('. '), { durationMs: passed.length > 0 ? 8000 : 2400 });
+      return '';
     } catch (error) {
-      tellInstead('history', (error as Error).message);
+      const { message } = error as Error;
+      if (editId === undefined) tellInstead('history', message);
+      return message;
     }
   });
 }
 
 /** An edit that the server works out itself, as preparing hits: shown when it is done. */
-async function ask(client: QueryClient, path: string, body: Record<string, unknown>): Promise<EditAnswer | null> {
+async function ask(
+  client: QueryClient,
+  path: string,
+  body: Record<string, unknown>,
+  signal: AbortSignal | null,
+): Promise<EditAnswer | null> {
   return inTurn(client, async () => {
     try {
-      const answer = await postJson<EditAnswer>(path, { ...body, browser: browserId(), tab: tabId });
+      const answer = await postJson<EditAnswer>(path, { ...body, browser: browserId(), tab: tabId }, signal);
       own.confirm(answer.touched);
       refetchTouched(client, answer.touched);
       return answer;
     } catch (error) {
-      complain((error as Error).message);
+      if (!signal?.aborted) complain((error as Error).message);
       return null;
     }
   });
@@ -128,9 +139,11 @@ export interface Commands {
   /** Shows changes at once and stores them as one edit; null when the server refused (then all is fetched anew). */
   commit(label: string, changes: readonly Change[]): Promise<EditAnswer | null>;
   /** Has the server make an edit at an address of its own. */
-  ask(path: string, body: Record<string, unknown>): Promise<EditAnswer | null>;
-  undo(): Promise<void>;
-  redo(): Promise<void>;
+  ask(path: string, body: Record<string, unknown>, signal?: AbortSignal): Promise<EditAnswer | null>;
+  undo(): Promise<string>;
+  redo(): Promise<string>;
+  /** Takes one edit back, or does it again, whatever was done since; gives why it could not be, or nothing. */
+  turn(direction: 'undo' | 'redo', editId: number): Promise<string>;
 }
 
 export function useCommands(): Commands {
@@ -138,9 +151,10 @@ export function useCommands(): Commands {
   return useMemo(
     () => ({
       commit: (label, changes) => send(client, label, changes),
-      ask: (path, body) => ask(client, path, body),
+      ask: (path, body, signal) => ask(client, path, body, signal ?? null),
       undo: () => step(client, 'undo'),
       redo: () => step(client, 'redo'),
+      turn: (direction, editId) => step(client, direction, editId),
     }),
     [client],
   );

@@ -7,6 +7,7 @@ import { Spaced } from '../parts/spaced';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
 import { decoding } from './decoding';
+import { preparing } from './preparing';
 import { keys } from './queries';
 import { saving } from './saving';
 import { unhearable } from './sounds';
@@ -48,6 +49,10 @@ export function useServerEvents(): void {
       }
       if (event.type === 'edit') {
         if (event.tab !== tabId) refetchTouched(client, event.touched);
+        return;
+      }
+      if (event.type === 'preparing') {
+        if (event.tab === tabId) preparing.set(event.share);
         return;
       }
       if (event.type === 'decoding') {

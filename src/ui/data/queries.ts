@@ -22,6 +22,7 @@ export const keys = {
   kits: ['kits'] as const,
   kit: (id: string) => ['kit', id] as const,
   history: ['history'] as const,
+  wholeHistory: ['history', 'whole'] as const,
   analysis: (id: string) => ['analysis', id] as const,
 };
 

@@ -1,4 +1,5 @@
 import { createStore, useStore } from '../parts/store';
+import { RequestError } from './api';
 
 /** How storing stands: what the status line says goes by it. */
 export interface Saving {
@@ -6,9 +7,11 @@ export interface Saving {
   readonly open: number;
   /** The server did not answer last time; what is open is sent again until it does. */
   readonly away: boolean;
+  /** Why, where the server answers but cannot reach the workspace. */
+  readonly reason: string;
 }
 
-const state = createStore<Saving>({ open: 0, away: false });
+const state = createStore<Saving>({ open: 0, away: false, reason: '' });
 
 const change = (set: (old: Saving) => Partial<Saving>) => {
   const old = state.get();
@@ -18,13 +21,13 @@ const change = (set: (old: Saving) => Partial<Saving>) => {
 export const saving = {
   begin: () => change(({ open }) => ({ open: open + 1 })),
   end: () => change(({ open }) => ({ open: open - 1 })),
-  away: () => {
-    if (!state.get().away) change(() => ({ away: true }));
+  away: (reason = '') => {
+    if (!state.get().away || state.get().reason !== reason) change(() => ({ away: true, reason }));
   },
   /** The server answers: what waits is sent at once. */
   back: () => {
     if (!state.get().away) return;
-    change(() => ({ away: false }));
+    change(() => ({ away: false, reason: '' }));
     for (const go of [...waiting]) go();
   },
   get: state.get,
@@ -54,7 +57,7 @@ export async function untilAnswered<T>(work: () => Promise<T>, answered: (error:
         saving.back();
         throw error;
       }
-      saving.away();
+      saving.away(error instanceof RequestError ? error.message : '');
       await new Promise<void>((resolve) => {
         const go = () => {
           clearTimeout(timer);

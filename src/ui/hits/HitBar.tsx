@@ -4,8 +4,11 @@ import { useState } from 'react';
 import type { Preparation } from '@/contract/imports';
 import { parseTags } from '@/core/model';
 import { useCommands } from '../data/commit';
+import { preparing } from '../data/preparing';
 import { PrepareTicks } from '../imports/ImportDialog';
+import { useStore } from '../parts/store';
 import { cutAtStrikes, setBack, setHits } from './edits';
+import { RemoveHits } from './RemoveHits';
 import type { HitRow } from './row';
 
 /** What is done to the hits chosen; each is one step to undo. */
@@ -26,9 +29,21 @@ export function HitBar({
   const { commit, ask } = useCommands();
   const [ticks, setTicks] = useState<readonly Preparation[]>(['ends', 'peak']);
   const [tag, setTag] = useState('');
+  const [removing, setRemoving] = useState<readonly HitRow[] | null>(null);
   const struck = hits.filter((h) => h.strikes.length > 0);
   const doubted = hits.filter((h) => h.doubt !== '');
   const what = hits.length === 1 ? (hits[0] as HitRow).name : `${hits.length} hits`;
+  const [stop, setStop] = useState<AbortController | null>(null);
+  const share = useStore(preparing);
+  const prepare = () => {
+    const control = new AbortController();
+    setStop(control);
+    preparing.set(0);
+    void ask('/api/hits/prepare', { ids: hits.map((h) => h.id), ticks }, control.signal).then(() => {
+      setStop(null);
+      preparing.set(null);
+    });
+  };
   const cut = () => {
     const taken = new Set(all.map((h) => h.name));
     const changes = struck.flatMap((hit) => {
@@ -66,7 +81,12 @@ export function HitBar({
           It is right
         </button>
       )}
-      <Popover className="relative">
+      {stop && (
+        <button type="button" className="quiet-button" onClick={() => stop.abort()}>
+          Preparing {Math.round(100 * (share ?? 0))} % · stop
+        </button>
+      )}
+      <Popover className={`relative ${stop ? 'hidden' : ''}`}>
         <PopoverButton className="quiet-button">Prepare …</PopoverButton>
         <PopoverPanel
           anchor="top start"
@@ -81,7 +101,7 @@ export function HitBar({
                   className="next-button"
                   disabled={ticks.length === 0}
                   onClick={() => {
-                    void ask('/api/hits/prepare', { ids: hits.map((h) => h.id), ticks });
+                    prepare();
                     close();
                   }}
                 >
@@ -137,6 +157,12 @@ export function HitBar({
         {hits.length === 1 && hits[0]?.tempoBpm ? ` ${hits[0].tempoBpm} BPM` : ''}
       </span>
       <span className="ml-auto" />
+      {inBin && (
+        <button type="button" className="quiet-button text-madder" onClick={() => setRemoving(hits)}>
+          Remove …
+        </button>
+      )}
+      {removing && <RemoveHits hits={removing} onClose={() => setRemoving(null)} />}
       <button type="button" className="quiet-button" onClick={onBin}>
         {inBin ? 'Put back' : 'To the bin'}
       </button>

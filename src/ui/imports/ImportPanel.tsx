@@ -175,7 +175,11 @@ function useBecame(recordingId: string | null): { readonly text: string; readonl
   if (!recording) return null;
   const hit = hits?.find((h) => h.recordingId === recordingId && h.sliceId === null);
   if (hit) return { text: `the hit ${hit.name}`, href: `/hits?hit=${hit.id}` };
-  const state = recording.analysed ? `${recording.sliceCount} slices` : 'being listened to';
+  const state = recording.analysed
+    ? `${recording.sliceCount} slices`
+    : recording.unlistened === null
+      ? 'being listened to'
+      : 'not listened to';
   return { text: `a recording, ${state}`, href: `/slice/${recording.id}` };
 }
 

@@ -40,6 +40,8 @@ export interface Answered {
 
 /** Files under way at once: the disk is the narrow place, so two keep it busy. */
 const AT_ONCE = 2;
+/** A file is sent so often where the server breaks it off. */
+const MOST_TRIES = 3;
 
 /** The uploads of this page: two at a time, each with its progress; what failed can be tried again. */
 export class ImportQueue {
@@ -119,7 +121,8 @@ export class ImportQueue {
     }
   }
 
-  private send({ id, source, choice, settled: tellSettled }: Job): void {
+  private send(job: Job, tries = 1): void {
+    const { id, source, choice, settled: tellSettled } = job;
     this.change(id, { state: 'sending' });
     // XMLHttpRequest, since fetch tells nothing of how far an upload is.
     const request = new XMLHttpRequest();
@@ -143,8 +146,13 @@ export class ImportQueue {
     request.onerror = () =>
       settle({ state: 'failed', message: 'The connection to the server was lost. Is it still running?' });
     request.onload = () => {
-      const { set, answer } = outcome(request, source.path);
-      settle(set, answer);
+      const { set, answer, again } = outcome(request, source.path);
+      // Broken off by no fault of the file: begun again by itself.
+      if (again && tries < MOST_TRIES) {
+        unhear();
+        this.change(id, { sent: 0, decoded: 0 });
+        this.send(job, tries + 1);
+      } else settle(set, answer);
     };
     const query = new URLSearchParams({ name: source.path, as: choice.takeAs, prepare: choice.prepare.join(','), key });
     request.open('POST', `/api/recordings?${query}`);
@@ -168,7 +176,13 @@ const NEW: ImportItem = {
   recordingId: null,
 };
 
-function outcome(request: XMLHttpRequest, name: string): { set: Partial<ImportItem>; answer: ImportAnswer | null } {
+interface Outcome {
+  readonly set: Partial<ImportItem>;
+  readonly answer: ImportAnswer | null;
+  readonly again?: boolean;
+}
+
+function outcome(request: XMLHttpRequest, name: string): Outcome {
   try {
     if (request.status === 200) {
       const answer = JSON.parse(request.responseText) as ImportAnswer;
@@ -180,7 +194,7 @@ function outcome(request: XMLHttpRequest, name: string): { set: Partial<ImportIt
     const { error } = JSON.parse(request.responseText) as ErrorAnswer;
     // The list names the file already.
     const message = error.message.startsWith(`${name}: `) ? error.message.slice(name.length + 2) : error.message;
-    return { set: { state: 'failed', message }, answer: null };
+    return { set: { state: 'failed', message }, answer: null, again: error.code === 'interrupted' };
   } catch {
     const message = `The server did not answer as expected for "${name}" (${request.status}).`;
     return { set: { state: 'failed', message }, answer: null };

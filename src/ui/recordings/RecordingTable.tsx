@@ -7,6 +7,7 @@ import { LONGEST_NAME } from '@/core/naming/names';
 import { RIGHTS_LABEL } from '@/core/recording/model';
 import { useAnalysisProgress } from '../data/queries';
 import { length } from '../parts/figures';
+import { ListenAgain } from '../parts/ListenAgain';
 import { ListHead } from '../parts/ListHead';
 import { type Listing, mannerOf } from '../parts/listing';
 import { MiniWave } from '../parts/MiniWave';
@@ -118,7 +119,7 @@ const Row = memo(
           className="figure truncate text-right text-[12px]"
           title={r.kits.length > 0 ? `In ${r.kits.join(', ')}` : ''}
         >
-          {r.analysed ? `${r.hitCount} · ${r.padCount}` : <Listening recordingId={r.id} />}
+          {r.analysed ? `${r.hitCount} · ${r.padCount}` : <Listening recording={r} />}
         </span>
         <span className="flex min-w-0 items-center gap-1 text-[12px]">
           <RightsMark rights={r} />
@@ -143,7 +144,8 @@ function rateOf(r: RecordingView): string {
   return `${(r.sampleRate / 1000).toLocaleString('en', { maximumFractionDigits: 2 })} kHz ${sides}`;
 }
 
-function Listening({ recordingId }: { recordingId: string }) {
-  const share = useAnalysisProgress(recordingId);
+function Listening({ recording: { id, unlistened } }: { recording: RecordingView }) {
+  const share = useAnalysisProgress(id);
+  if (unlistened !== null) return <ListenAgain recordingId={id} reason={unlistened} />;
   return <span title="Onsets are being found">listening {Math.floor(share * 100)} %</span>;
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { Lamp, Sun } from 'lucide-react';
+import { History, Lamp, Sun } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useEffect, useState } from 'react';
@@ -9,7 +9,7 @@ import { useHistory } from '../data/queries';
 import { OutputMeter } from './OutputMeter';
 import { PLACES, useSliceAddress } from './places';
 
-export function Header({ onBox }: { onBox: () => void }) {
+export function Header({ onBox, onHistory }: { onBox: () => void; onHistory: () => void }) {
   const path = usePathname();
   const slice = useSliceAddress();
   return (
@@ -36,7 +36,7 @@ export function Header({ onBox }: { onBox: () => void }) {
           <span className="@max-[1100px]:hidden">Find or do … </span>
           <span className="figure ml-1">Ctrl K</span>
         </button>
-        <UndoButtons />
+        <UndoButtons onHistory={onHistory} />
         <ThemeButton />
         <OutputMeter />
       </div>
@@ -44,7 +44,7 @@ export function Header({ onBox }: { onBox: () => void }) {
   );
 }
 
-function UndoButtons() {
+function UndoButtons({ onHistory }: { onHistory: () => void }) {
   const { undo, redo } = useCommands();
   const { data } = useHistory();
   const last = data?.entries.find((e) => e.state === 'done');
@@ -68,6 +68,15 @@ function UndoButtons() {
         title={next ? `Redo: ${next.label} (Ctrl Shift Z)` : 'Nothing to redo'}
       >
         Redo
+      </button>
+      <button
+        type="button"
+        className="quiet-button px-[7px]"
+        aria-label="History"
+        title="All that was done, to take single things back (F7)"
+        onClick={onHistory}
+      >
+        <History size={15} />
       </button>
     </>
   );

@@ -15,11 +15,13 @@ import { useTypedAhead } from './typed-ahead';
 
 // Fetched once the page is idle, so that they open at once, and also while the server is away.
 const dialogs = {
+  history: () => import('./HistorySheet').then((m) => m.HistorySheet),
   box: () => import('./CommandBox').then((m) => m.CommandBox),
   padName: () => import('../pads/PadName').then((m) => m.PadName),
   sheet: () => import('./ShortcutSheet').then((m) => m.ShortcutSheet),
 };
 const CommandBox = dynamic(dialogs.box, { ssr: false });
+const HistorySheet = dynamic(dialogs.history, { ssr: false });
 const PadName = dynamic(dialogs.padName, { ssr: false });
 const ShortcutSheet = dynamic(dialogs.sheet, { ssr: false });
 
@@ -61,6 +63,7 @@ function Frame({ children }: { children: ReactNode }) {
   const [sheet, setSheet] = useState(false);
   const [box, setBox] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [history, setHistory] = useState(false);
   useServerEvents();
   useEffect(() => {
     const idle = requestIdleCallback(() => {
@@ -77,14 +80,16 @@ function Frame({ children }: { children: ReactNode }) {
     onSheet: () => setSheet(true),
     onBox: () => setBox((open) => !open),
     onRenamePad: () => setNaming(true),
+    onHistory: () => setHistory(true),
   });
   return (
     <div className="flex h-dvh min-w-[960px] flex-col">
-      <Header onBox={() => setBox(true)} />
+      <Header onBox={() => setBox(true)} onHistory={() => setHistory(true)} />
       <main className="flex min-h-0 flex-1 flex-col">{children}</main>
       <StatusLine onSheet={() => setSheet(true)} />
       {sheet && <ShortcutSheet open onClose={() => setSheet(false)} />}
       {box && <CommandBox open onClose={closeBox} />}
+      {history && <HistorySheet onClose={() => setHistory(false)} />}
       {naming && <PadName onClose={closeNaming} />}
     </div>
   );

@@ -13,6 +13,7 @@ const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
       ['Shift F2', 'rename the chosen pad'],
       ['drag a pad', 'moves it, or swaps it with the one there; with Ctrl held it is copied'],
       ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],
+      ['F7', 'the history: single things taken back'],
       ['F6', 'the picker beside the pads: arrows, Enter lays, → unfolds'],
       ['?', 'this sheet'],
     ],

@@ -13,10 +13,12 @@ export function useGlobalKeys({
   onSheet,
   onBox,
   onRenamePad,
+  onHistory,
 }: {
   onSheet: () => void;
   onBox: () => void;
   onRenamePad: () => void;
+  onHistory: () => void;
 }): void {
   const { undo, redo } = useCommands();
   const { picker, setPicker, createKit } = useKitDesk();
@@ -35,6 +37,7 @@ export function useGlobalKeys({
   useHotkeys('f6', () => setPicker(!picker), always, [picker]);
   useHotkeys('?', onSheet, { useKey: true }, [onSheet]);
   useHotkeys('0', stopAll, always);
+  useHotkeys('f7', onHistory, always, [onHistory]);
   useHotkeys('shift+f2', onRenamePad, always, [onRenamePad]);
   useHotkeys(
     PLACES.map((_, i) => `mod+shift+${i + 1}`),
@@ -50,6 +53,7 @@ export function useGlobalKeys({
     { name: 'Open or close the picker', key: 'F6', run: () => setPicker(!picker) },
     { name: 'Undo', key: 'Ctrl Z', run: () => void undo() },
     { name: 'Redo', key: 'Ctrl Shift Z', run: () => void redo() },
+    { name: 'Show the history', key: 'F7', run: onHistory },
     { name: 'Daylight', run: () => setTheme('daylight') },
     { name: 'Lamplight', run: () => setTheme('lamplight') },
     { name: 'Show all keys', key: '?', run: onSheet },

@@ -28,7 +28,7 @@ export function useStatus(text: string): void {
 
 export function StatusLine({ onSheet }: { onSheet: () => void }) {
   const { text } = useContext(Context);
-  const { open, away } = useSaving();
+  const { open, away, reason } = useSaving();
   useUnsaved(open > 0);
   const voices = useEngineVoices();
   return (
@@ -51,13 +51,17 @@ export function StatusLine({ onSheet }: { onSheet: () => void }) {
         className={`whitespace-nowrap text-right ${away ? 'w-auto font-semibold text-madder' : 'w-[52px]'}`}
         data-testid="saved"
         title={
-          away ? 'What you do is kept in this page and sent as soon as the server answers. Leave the page open.' : ''
+          away
+            ? `${reason} What you do is kept in this page and sent as soon as it can be. Leave the page open.`.trim()
+            : ''
         }
       >
         {away
-          ? open > 0
-            ? 'Not saved yet: the server is away'
-            : 'The server is away'
+          ? reason
+            ? 'Not saved: the workspace is out of reach'
+            : open > 0
+              ? 'Not saved yet: the server is away'
+              : 'The server is away'
           : open > 0
             ? 'Saving …'
             : 'Saved'}

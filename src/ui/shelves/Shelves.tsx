@@ -196,7 +196,9 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
               ? 'There are no slices to listen to. Split the recording first.'
               : recording.analysed
                 ? 'Listening to the slices …'
-                : 'The recording is still being listened to for onsets.'}
+                : recording.unlistened === null
+                  ? 'The recording is still being listened to for onsets.'
+                  : `It was not listened to: ${recording.unlistened}.`}
           </p>
         )}
       </div>

@@ -13,6 +13,7 @@ import { SharedHit } from '../kits/SharedHit';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
 import { leaveControl } from '../parts/focus';
+import { ListenAgain } from '../parts/ListenAgain';
 import { useWaveSource } from '../parts/MiniWave';
 import { useBookmark } from '../parts/use-bookmark';
 import { useMedia } from '../parts/use-media';
@@ -260,9 +261,16 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     </>
   ) : (
     <p className="m-auto text-soft">
+      {!recording.analysed && recording.unlistened !== null && (
+        <>
+          It was not listened to: {recording.unlistened}.{' '}
+          <ListenAgain recordingId={recording.id} reason={recording.unlistened} />
+        </>
+      )}
       {recording.analysed
         ? 'Choose a slice to see its start and end magnified here.'
-        : `Listening for onsets, ${Math.floor(progress * 100)} % … the marks appear when all of it has been heard.`}
+        : recording.unlistened === null &&
+          `Listening for onsets, ${Math.floor(progress * 100)} % … the marks appear when all of it has been heard.`}
     </p>
   );
   const table = (

@@ -105,7 +105,12 @@ async function firstTrack(input: Input): Promise<InputAudioTrack> {
 /** The packets of a track, some at a time; `seconds` is its length, for telling how far it is. */
 async function* packetGroups(track: InputAudioTrack, file: SourceFile, seconds: number): AsyncGenerator<Uint8Array[]> {
   let group: Uint8Array[] = [];
+  let bytes = 0;
+  let count = 0;
   for await (const packet of new EncodedPacketSink(track).packets()) {
+    bytes += packet.data.length;
+    if (bytes > file.bytes || ++count > file.bytes)
+      throw new UndercroftError('damaged-audio', 'The MP4 file is damaged: its table tells of more sound than it holds.');
     group.push(packet.data);
     if (group.length < PACKETS) continue;
     yield group;

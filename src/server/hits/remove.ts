@@ -1,0 +1,81 @@
+import type { Change, EditAnswer } from '@/contract/edits';
+import type { HitUses, PadOfKit, RemoveRequest } from '@/contract/hits';
+import { UndercroftError } from '@/core/errors';
+import type { Db } from '../db/open';
+import { commitEdit } from '../history/commit';
+import { prepared } from '../history/tables';
+
+interface Row extends PadOfKit {
+  readonly id: string;
+  readonly rev: number;
+  readonly padId: string;
+  readonly padRev: number;
+}
+
+/** Layers or other takes that play some hits, with their pads and kits, in the order of the pads. */
+function playing(db: Db, table: 'layer' | 'variation', ids: readonly string[]): Row[] {
+  return prepared(
+    db,
+    `SELECT u.id, u.rev, p.id AS padId, p.rev AS padRev, p.name AS pad, k.name AS kit
+     FROM ${table} u JOIN pad p ON p.id = u.pad_id JOIN kit k ON k.id = p.kit_id
+     WHERE u.hit_id IN (SELECT value FROM json_each(?)) ORDER BY k.name COLLATE NOCASE, p.position, u.position`,
+  ).all(JSON.stringify(ids)) as Row[];
+}
+
+/** The pads of these layers that have no other ones. */
+function silenced(db: Db, layers: readonly Row[]): ReadonlySet<string> {
+  const going = new Map<string, number>();
+  for (const { padId } of layers) going.set(padId, (going.get(padId) ?? 0) + 1);
+  const count = prepared(db, 'SELECT count(*) AS n FROM layer WHERE pad_id = ?');
+  return new Set([...going].filter(([id, n]) => (count.get(id) as { n: number }).n === n).map(([id]) => id));
+}
+
+/** What hangs on hits, to be told before they are removed. */
+export function usesOf(db: Db, ids: readonly string[]): HitUses {
+  const layers = playing(db, 'layer', ids);
+  const empty = silenced(db, layers);
+  const named = (rows: readonly Row[]) => [
+    ...new Map(rows.map(({ padId, pad, kit }) => [padId, { pad, kit }] as const)).values(),
+  ];
+  return {
+    silent: named(layers.filter((row) => empty.has(row.padId))),
+    thinner: named(layers.filter((row) => !empty.has(row.padId))),
+    takes: named(playing(db, 'variation', ids).filter((row) => !empty.has(row.padId))),
+  };
+}
+
+/**
+ * Removes hits that lie in the bin, from pads too: a pad that plays nothing else goes with them. One edit, which undo brings back as
+ * long as their recordings are there. Throws `refused` where one of them is not in the bin.
+ */
+export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): EditAnswer {
+  const find = prepared(db, 'SELECT id, rev, name, binned_at AS binnedAt FROM hit WHERE id = ?');
+  const hits = ids.flatMap(
+    (id) => (find.get(id) as { id: string; rev: number; name: string; binnedAt: number | null }) ?? [],
+  );
+  const live = hits.find(({ binnedAt }) => binnedAt === null);
+  if (live)
+    throw new UndercroftError('refused', `"${live.name}" is not in the bin; only what lies there can be removed.`);
+  if (hits.length === 0) throw new UndercroftError('not-found', 'The hits are not there (any more).');
+  const layers = playing(db, 'layer', ids);
+  const empty = silenced(db, layers);
+  const remove =
+    (doc: 'pad' | 'layer' | 'variation' | 'hit') =>
+    (row: { id: string; rev: number }): Change => ({
+      op: 'remove',
+      doc,
+      id: row.id,
+      rev: row.rev,
+    });
+  // A pad takes its layers and its other takes with it.
+  const pads = new Map(layers.filter((row) => empty.has(row.padId)).map((row) => [row.padId, row.padRev]));
+  const staying = (row: Row) => !pads.has(row.padId);
+  const changes = [
+    ...[...pads].map(([id, rev]) => remove('pad')({ id, rev })),
+    ...layers.filter(staying).map(remove('layer')),
+    ...playing(db, 'variation', ids).filter(staying).map(remove('variation')),
+    ...hits.map(remove('hit')),
+  ];
+  const label = hits.length === 1 ? `removed ${hits[0]?.name}`.slice(0, 200) : `removed ${hits.length} hits`;
+  return commitEdit(db, { browser, tab, key, label, changes });
+}
