@@ -1,9 +1,9 @@
-import { mkdirSync, statSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { UndercroftError } from '@/core/errors';
 import { requeueOutdated } from './analysis/analyse';
 import { lockWorkspace, realPath, type WorkspaceLock } from './db/lock';
-import { type Db, openWorkspace, projectRoot, unopened } from './db/open';
+import { type Db, fileAt, openWorkspace, projectRoot, unopened } from './db/open';
 import { keepReserve } from './db/reserve';
 import { Events } from './events';
 import { freeLeases } from './jobs/lease';
@@ -80,18 +80,13 @@ function open(): Held {
     console.error('Waiting jobs could not be looked through:', error);
   }
   const events = new Events();
-  const threads = new Threads(path, (message) => events.tellOf(message));
-  const held: Held = { workspace: { db, events, threads }, file: fileAt(path) };
+  const file = fileAt(path);
+  const threads = new Threads(path, file, (message) => events.tellOf(message));
+  const held: Held = { workspace: { db, events, threads }, file };
   process_.undercroftHeld = held;
   keepReserve(path);
   setInterval(() => keepReserve(path), RESERVE_MS).unref();
   threads.imports.sweep();
   threads.wake();
   return held;
-}
-
-/** Names a file beyond its path: another one in its place has another name. Empty where there is none. */
-function fileAt(path: string): string {
-  const found = statSync(/*turbopackIgnore: true*/ path, { throwIfNoEntry: false });
-  return found ? `${found.dev}:${found.ino}` : '';
 }

@@ -355,7 +355,7 @@ describe('watched folders', () => {
     await page.getByText(/There is no folder ".*which-is-not" on the machine/).waitFor();
     await page.getByLabel('Path of a folder').fill(watched);
     await page.getByRole('button', { name: 'Watch and scan' }).click();
-    await page.getByText('1 new, 0 here already, 1 could not be read:').waitFor();
+    await page.getByText('1 new, 0 here already, 1 could not be taken in:').waitFor();
     writeFileSync(join(watched, 'sluice two.wav'), loop(72));
     writeFileSync(join(watched, 'sluice one again.wav'), readFileSync(join(watched, 'sluice one.wav')));
     await page.getByRole('button', { name: 'Scan for new' }).click();

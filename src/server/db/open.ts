@@ -14,9 +14,11 @@ export function projectRoot(): string {
 
 /**
  * Opens a workspace, making or migrating it as needed. Every connection, in whatever thread, is opened here, so that all
- * share the same settings. Throws `unavailable` with the reason where it cannot be opened; nothing stays open then.
+ * share the same settings. With `file`, it must be that file and no other in its place, whose journal would be taken for its own. Throws `unavailable` with the reason where it cannot be opened; nothing stays open then.
  */
-export function openWorkspace(path: string, options: { migrate?: boolean } = {}): Db {
+export function openWorkspace(path: string, options: { migrate?: boolean; file?: string } = {}): Db {
+  if (options.file !== undefined && fileAt(path) !== options.file)
+    throw new UndercroftError('unavailable', `The workspace ${path} is no longer the file that was opened.`);
   try {
     return connect(path, options);
   } catch (error) {
@@ -68,12 +70,10 @@ function connect(path: string, options: { migrate?: boolean }): Db {
 export function unopened(path: string, error: unknown): UndercroftError {
   if (error instanceof UndercroftError) return error;
   const { code, message } = error as { code?: string; message: string };
-  const found = statSync(path, { throwIfNoEntry: false });
   const say = (reason: string) =>
     new UndercroftError('unavailable', `The workspace ${path} cannot be opened: ${reason}`);
-  if (found?.isDirectory())
-    return say(`it is a folder. Name the file in it, for example ${join(path, 'undercroft.db')}.`);
-  if (!statSync(dirname(path), { throwIfNoEntry: false })) return say(`there is no folder ${dirname(path)}.`);
+  if (isFolder(path)) return say(`it is a folder. Name the file in it, for example ${join(path, 'undercroft.db')}.`);
+  if (!isFolder(dirname(path))) return say(`there is no folder ${dirname(path)}.`);
   if (code === 'SQLITE_NOTADB') return say('it is a file of another kind. Choose another one with --workspace.');
   if (code?.startsWith('SQLITE_READONLY') || code?.startsWith('SQLITE_CANTOPEN') || code === 'EACCES')
     return say(`it cannot be written to. Give yourself the right to write ${path} and its folder.`);
@@ -81,6 +81,20 @@ export function unopened(path: string, error: unknown): UndercroftError {
     return say('its file is damaged. Put a backup in its place; what can be read of this one stays in it.');
   if (isDiskFull(error)) return say('the disk is full. Free some space and start again.');
   return say(`${message}.`);
+}
+
+/** Names a file beyond its path: another one in its place has another name. Empty where there is none. */
+export function fileAt(path: string): string {
+  const found = statSync(/*turbopackIgnore: true*/ path, { throwIfNoEntry: false });
+  return found ? `${found.dev}:${found.ino}` : '';
+}
+
+function isFolder(path: string): boolean {
+  try {
+    return statSync(path).isDirectory();
+  } catch {
+    return false;
+  }
 }
 
 interface Applied {

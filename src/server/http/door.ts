@@ -45,6 +45,7 @@ export function atTheDoor(request: IncomingMessage, response: ServerResponse): b
   response.setHeader('Content-Security-Policy', policy);
   // Next takes the nonce for its own scripts from here.
   request.headers['content-security-policy'] = policy;
+  tellLength(response);
   const path = (request.url ?? '/').split('?')[0] as string;
   const reading = request.method === 'GET' || request.method === 'HEAD';
   const { headers } = request;
@@ -64,6 +65,22 @@ export function atTheDoor(request: IncomingMessage, response: ServerResponse): b
     return false;
   }
   return true;
+}
+
+/** A header in which a route tells how long a stream is. */
+export const LENGTH_HEADER = 'X-Stream-Length';
+
+/** Next leaves the length out of every stream (`send-response.js`); whoever saves one wants to see how far it is. */
+function tellLength(response: ServerResponse): void {
+  const writeHead = response.writeHead.bind(response) as (...args: unknown[]) => ServerResponse;
+  response.writeHead = ((...args: unknown[]) => {
+    const bytes = response.getHeader(LENGTH_HEADER);
+    if (bytes !== undefined) {
+      response.removeHeader(LENGTH_HEADER);
+      response.setHeader('Content-Length', bytes);
+    }
+    return writeHead(...args);
+  }) as ServerResponse['writeHead'];
 }
 
 function one(header: string | readonly string[] | undefined): string | null {

@@ -63,11 +63,13 @@ export class Imports {
 
   constructor(
     private readonly workspace: string,
+    private readonly file: string,
     private readonly told: (message: Told) => void,
   ) {
     this.receiver = new Thread(
       'import',
       workspace,
+      file,
       (message) => this.hear(message),
       () => this.receiverBroke(),
     );
@@ -209,6 +211,7 @@ export class Imports {
       thread: new Thread(
         'decode',
         this.workspace,
+        this.file,
         (message) => this.hear(message),
         () => {
           this.failDecoder(

@@ -30,10 +30,11 @@ export class Maker {
   private readonly open = new Map<number, Making>();
   private nextKey = 1;
 
-  constructor(workspace: string) {
+  constructor(workspace: string, file: string) {
     this.thread = new Thread(
       'make',
       workspace,
+      file,
       (message) => {
         if ('key' in message) this.open.get(message.key)?.hear(message);
       },

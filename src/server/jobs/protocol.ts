@@ -78,6 +78,8 @@ export type FromWorker =
 
 export interface WorkerStart {
   readonly workspace: string;
+  /** Names the file that the server has open; see `fileAt`. */
+  readonly file: string;
   readonly role: Role;
   /** Counts the thread's signs of life. */
   readonly beats: Int32Array;

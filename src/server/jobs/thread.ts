@@ -29,6 +29,8 @@ export class Thread {
   constructor(
     private readonly role: Role,
     private readonly workspace: string,
+    /** Names the workspace's file: another one in its place is not opened. */
+    private readonly file: string,
     private readonly hear: (message: Work) => void,
     /** Told when the thread ended in the middle of something. */
     private readonly broken: () => void,
@@ -74,6 +76,7 @@ export class Thread {
     Atomics.store(this.beats, 0, 0);
     const workerData: WorkerStart = {
       workspace: this.workspace,
+      file: this.file,
       role: this.role,
       beats: this.beats,
       turns: sharedTurns(),

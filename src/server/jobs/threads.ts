@@ -19,13 +19,14 @@ export class Threads {
 
   constructor(
     workspace: string,
+    file: string,
     private readonly told: (message: Told) => void,
   ) {
-    this.imports = new Imports(workspace, told);
-    this.maker = new Maker(workspace);
+    this.imports = new Imports(workspace, file, told);
+    this.maker = new Maker(workspace, file);
     const hear = (message: FromWorker) => this.hear(message);
-    this.analyse = new Thread('analyse', workspace, hear, () => setTimeout(() => this.wake(), AGAIN_MS).unref());
-    this.help = new Thread('help', workspace, hear, () => {});
+    this.analyse = new Thread('analyse', workspace, file, hear, () => setTimeout(() => this.wake(), AGAIN_MS).unref());
+    this.help = new Thread('help', workspace, file, hear, () => {});
     this.watching = setInterval(() => this.watch(), LOOK_MS).unref();
   }
 

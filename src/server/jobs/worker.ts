@@ -7,9 +7,9 @@ import type { ToWorker, WorkerStart } from './protocol';
 import type { RoleOf } from './roles/role';
 
 /** The entry of the server's worker threads; what a thread does goes by its role. */
-const { workspace, role, turns } = workerData as WorkerStart;
+const { workspace, file, role, turns } = workerData as WorkerStart;
 joinTurns(turns);
-const db = openWorkspace(workspace, { migrate: false });
+const db = openWorkspace(workspace, { migrate: false, file });
 let heard = 0;
 
 /** Each role is loaded where it is played: the threads are small that way. */

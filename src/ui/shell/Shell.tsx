@@ -49,7 +49,7 @@ export function Shell({ children }: { children: ReactNode }) {
       </StatusProvider>
       <Toaster
         position="top-center"
-        offset={48}
+        offset={88}
         visibleToasts={3}
         toastOptions={{
           style: { background: 'var(--ink)', color: 'var(--on-ink)', border: 'none', fontFamily: 'var(--font-text)' },

@@ -110,7 +110,10 @@ async function* packetGroups(track: InputAudioTrack, file: SourceFile, seconds: 
   for await (const packet of new EncodedPacketSink(track).packets()) {
     bytes += packet.data.length;
     if (bytes > file.bytes || ++count > file.bytes)
-      throw new UndercroftError('damaged-audio', 'The MP4 file is damaged: its table tells of more sound than it holds.');
+      throw new UndercroftError(
+        'damaged-audio',
+        'The MP4 file is damaged: its table tells of more sound than it holds.',
+      );
     group.push(packet.data);
     if (group.length < PACKETS) continue;
     yield group;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { safeFileName } from '@/core/naming/safe-names';
+import { LENGTH_HEADER } from '@/server/http/door';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
 
@@ -22,7 +23,7 @@ export const GET = guard({ query: Query }, async ({ params, query, request }) =>
   const ascii = file.replace(/[^\x20-\x7e]/g, '_');
   const headers = {
     'Content-Type': 'application/zip',
-    'Content-Length': String(bytes),
+    [LENGTH_HEADER]: String(bytes),
     'Content-Disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(file)}`,
     'Cache-Control': 'no-store',
   };
