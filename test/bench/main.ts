@@ -1,17 +1,18 @@
 import { remove, scratch } from '../harness';
 import { analysisRow, describingRow, engineRow, sensitivityRow } from './core';
 import { hourOfMono, importRows } from './import';
+import { keepingRows, soakRows } from './keeping';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
 import { shelvesRows } from './shelves';
 
 /** Parts that can be measured by themselves. */
-const PARTS = ['core', 'import', 'page', 'shelves'] as const;
+const PARTS = ['core', 'import', 'page', 'shelves', 'keeping', 'soak'] as const;
 type Part = (typeof PARTS)[number];
 
 /**
  * `npm run bench`: speed and size, each beside a reference or a budget, measured now. Exit code 1 where a floor is missed.
- * `npm run bench -- core`, `import`, `page` or `shelves` measures only that.
+ * `npm run bench -- core`, or another part, measures only that.
  */
 async function main(): Promise<void> {
   const only = process.argv[2] as Part | undefined;
@@ -25,6 +26,8 @@ async function main(): Promise<void> {
     const imported = wanted('import') ? await importRows(folder) : null;
     rows.push(...(imported?.rows ?? []));
     if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));
+    if (wanted('keeping')) rows.push(...(await keepingRows(folder)));
+    if (wanted('soak')) rows.push(...(await soakRows(folder)));
     if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));
   } finally {
     remove(folder);
