@@ -72,6 +72,8 @@ export interface HistoryEntry {
 }
 export interface HistoryAnswer {
   readonly entries: readonly HistoryEntry[];
+  /** What would be done again first. */
+  readonly redo: string | null;
 }
 
 /** What the event stream tells every open page. */

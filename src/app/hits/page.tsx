@@ -1,11 +1,11 @@
-import { Suspense } from 'react';
 import { HitsPage } from '@/ui/hits/HitsPage';
 
-export default function Page() {
-  // What the address asks for is known in the browser only.
-  return (
-    <Suspense>
-      <HitsPage />
-    </Suspense>
-  );
+interface Props {
+  /** `hit` is one that is to be chosen. */
+  readonly searchParams: Promise<{ hit?: string | string[] }>;
+}
+
+export default async function Page({ searchParams }: Props) {
+  const { hit } = await searchParams;
+  return <HitsPage asked={typeof hit === 'string' ? hit : null} />;
 }

@@ -101,7 +101,8 @@ export function readHistory(db: Db, browser: string, limit: number, before?: num
      WHERE kind = 'edit' AND ${before === undefined ? "browser = @browser AND state <> 'dropped'" : 'id < @before'}
      ORDER BY id DESC LIMIT @limit`,
   ).all({ browser, limit, before }) as (Omit<HistoryEntry, 'own'> & { own: number })[];
-  return { entries: rows.map((row) => ({ ...row, own: row.own === 1 })) };
+  const [next] = candidates(db, { browser, direction: 'redo' });
+  return { entries: rows.map((row) => ({ ...row, own: row.own === 1 })), redo: next?.label ?? null };
 }
 
 function reversed(change: ChangeRecord): ChangeRecord {

@@ -105,7 +105,11 @@ async function step(client: QueryClient, direction: 'undo' | 'redo', editId?: nu
       refetchTouched(client, answer.touched);
       const said = `${direction === 'undo' ? 'Undone' : 'Done again'}: ${answer.label}`;
       const passed = (answer.skipped ?? []).map(({ label, reason }) => `“${label}” stays: ${reason}`);
-      tellInstead('history', [said, ...passed.slice(0, 2)].join('. '), { durationMs: passed.length > 0 ? 8000 : 2400 });
+      // The history itself shows what became of the one that was named.
+      if (editId === undefined)
+        tellInstead('history', [said, ...passed.slice(0, 2)].join('. '), {
+          durationMs: passed.length > 0 ? 8000 : 2400,
+        });
       return '';
     } catch (error) {
       const { message } = error as Error;

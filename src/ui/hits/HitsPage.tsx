@@ -1,6 +1,5 @@
 'use client';
 
-import { useSearchParams } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES } from '@/core/hit/model';
 import { heldBack } from '@/core/recording/rights';
@@ -38,7 +37,8 @@ const textOf = (h: HitRow) =>
 
 type Show = 'all' | 'doubtful' | 'held' | 'unused' | 'bin';
 
-export function HitsPage() {
+/** `asked` is the hit that the address names, to be chosen. */
+export function HitsPage({ asked }: { asked: string | null }) {
   const hits = useHits();
   const recordings = useRecordings();
   const imports = useImports();
@@ -47,7 +47,6 @@ export function HitsPage() {
   const audition = useAudition();
   const [show, setShow] = useState<Show>('all');
   const [laying, setLaying] = useState(false);
-  const asked = useSearchParams().get('hit');
   const all = useMemo(() => {
     const byId = new Map(recordings.data?.map((r) => [r.id, r]));
     return (hits.data ?? []).map((hit): HitRow => ({ ...hit, recording: byId.get(hit.recordingId) }));

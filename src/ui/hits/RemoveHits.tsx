@@ -16,6 +16,7 @@ export function RemoveHits({ hits, onClose }: { hits: readonly HitRow[]; onClose
       setFault(error.message),
     );
   }, []);
+  const them = hits.length === 1 ? 'it' : 'them';
   const what = hits.length === 1 ? `“${hits[0]?.name}”` : `${hits.length} hits`;
   const free = uses && uses.silent.length + uses.thinner.length + uses.takes.length === 0;
   return (
@@ -26,13 +27,11 @@ export function RemoveHits({ hits, onClose }: { hits: readonly HitRow[]; onClose
           <DialogTitle className="font-head text-[20px] font-semibold">Remove {what}?</DialogTitle>
           <div className="mt-2 min-h-[60px] overflow-auto">
             {fault && <p className="text-madder">{fault}</p>}
-            {!uses && !fault && (
-              <p className="text-soft">Looking for what plays {hits.length === 1 ? 'it' : 'them'} …</p>
-            )}
-            {free && <p>No pad plays {hits.length === 1 ? 'it' : 'them'}.</p>}
+            {!uses && !fault && <p className="text-soft">Looking for what plays {them} …</p>}
+            {free && <p>No pad plays {them}.</p>}
             {uses && (
               <>
-                <Pads title="Pads that go with them, since they play nothing else" pads={uses.silent} />
+                <Pads title={`Pads that go with ${them}, since they play nothing else`} pads={uses.silent} />
                 <Pads title="Pads that lose a layer" pads={uses.thinner} />
                 <Pads title="Pads that lose another take" pads={uses.takes} />
               </>

@@ -10,7 +10,7 @@ export function ListenAgain({ recordingId, reason }: { recordingId: string; reas
   return (
     <button
       type="button"
-      className="rounded border border-line px-1 text-madder hover:border-edge"
+      className="rounded border border-line px-1 font-text text-madder hover:border-edge"
       title={`It was not listened to: ${reason}`}
       onClick={(event) => {
         event.stopPropagation();

@@ -48,7 +48,7 @@ function UndoButtons({ onHistory }: { onHistory: () => void }) {
   const { undo, redo } = useCommands();
   const { data } = useHistory();
   const last = data?.entries.find((e) => e.state === 'done');
-  const next = data?.entries.filter((e) => e.state === 'undone').at(-1);
+  const next = data?.redo ?? null;
   return (
     <>
       <button
@@ -63,9 +63,9 @@ function UndoButtons({ onHistory }: { onHistory: () => void }) {
       <button
         type="button"
         className="quiet-button"
-        disabled={!next}
+        disabled={next === null}
         onClick={() => void redo()}
-        title={next ? `Redo: ${next.label} (Ctrl Shift Z)` : 'Nothing to redo'}
+        title={next !== null ? `Redo: ${next} (Ctrl Shift Z)` : 'Nothing to redo'}
       >
         Redo
       </button>
