@@ -103,7 +103,7 @@ test('a workspace that is moved away: what is done waits and is not called saved
   const { page } = session;
   const { workspace } = session.server;
   renameSync(workspace, `${workspace}-away`);
-  await hit('Kick barrel 1').getByLabel('Name of the hit').fill('Waiting');
+  await page.getByLabel('Name of the hit').first().fill('Waiting');
   await page.keyboard.press('Enter');
   await page.getByText('Not saved: the workspace is out of reach').waitFor();
   expect(await page.getByTestId('saved').getAttribute('title')).toMatch(/moved, replaced or deleted/);
