@@ -94,6 +94,11 @@ async function main(): Promise<void> {
       await p.getByText('The barest of each shelf lies').waitFor();
     });
     await take('hits', '/hits', 'daylight', (p) => p.locator('[data-testid=hit]').first().waitFor());
+    await take('history', '/hits', 'lamplight', async (p) => {
+      await p.locator('[data-testid=hit]').first().waitFor();
+      await p.keyboard.press('F7');
+      await p.locator('[data-testid=done]').first().waitFor();
+    });
     await take('picker', '/kits', 'daylight', async (p) => {
       await p.locator('[data-position="4"]').click();
       await p.keyboard.press('F6');

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { checkWorkspace, type Fault, type Findings } from '@/server/checking/check';
 import { lockWorkspace } from '@/server/db/lock';
-import { openWorkspace } from '@/server/db/open';
+import { openWorkspace, pendingSteps } from '@/server/db/open';
 import { workspacePath } from '@/server/workspace';
 
 interface CheckOptions {
@@ -20,6 +20,10 @@ export function runCheck({ workspace, json, mend = false }: CheckOptions): void 
   const lock = mend ? lockWorkspace(path) : null;
   const db = openWorkspace(path, { migrate: mend });
   try {
+    if (pendingSteps(db) > 0)
+      throw new Error(
+        `The workspace ${path} is of an earlier version. Open it with this one first ("undercroft serve"), or check it with --mend, which brings it up to date.`,
+      );
     let findings = checkWorkspace(db);
     const mended = mend ? mendAll(findings.faults, json) : [];
     if (mended.length > 0) findings = checkWorkspace(db);

@@ -4,8 +4,10 @@ import Database from 'better-sqlite3';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
 import { seededRandom } from '../../src/core/signal/random';
 import { openWorkspace } from '../../src/server/db/open';
+import { roomFor } from '../../src/server/db/reserve';
 import { Intake } from '../../src/server/importing/intake';
 import { plainImport } from '../../src/server/importing/options';
+import { removeArriving } from '../../src/server/importing/removal';
 import { claimJob, freeLeases, queueJob, unlistened } from '../../src/server/jobs/lease';
 import { remove, type Server, scratch, soon, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
@@ -92,6 +94,18 @@ describe('a file that no decoder comes to an end with', () => {
   });
 });
 
+test('an Apple Lossless file whose header lies about its rate is refused in words', async () => {
+  const file = madeByFfmpeg(folder, 'lies.m4a', '-c:a', 'alac');
+  // The second box of that name holds what the decoder needs; its rate stands last (ALACMagicCookieDescription).
+  const at = Buffer.from(file.buffer).lastIndexOf('alac');
+  for (const rate of [0, 1, 0x7fffffff]) {
+    new DataView(file.buffer).setUint32(at + 4 + 4 + 20, rate, false);
+    const { status, body } = await client.importBytes('lies.m4a', file);
+    expect([rate, status, errorOf(body).code]).toEqual([rate, expect.any(Number), expect.stringMatching(/-audio$/)]);
+    expect([415, 422]).toContain(status);
+  }
+});
+
 describe('a sound behind a long tag', () => {
   test.each([
     ['a cover picture of 3 MB', 3e6, 0],
@@ -159,6 +173,11 @@ describe('room is given back', () => {
     intake.write(noise(9, 60));
     intake.cancel();
     expect(discarded).toHaveLength(1);
+    const before = roomFor(db);
+    removeArriving(db, discarded[0] as string);
+    expect(db.pragma('freelist_count', { simple: true })).toBeGreaterThan(200);
+    // A second import of it has the room of the first: at least what it freed, whatever else happens on the disk.
+    expect(roomFor(db)).toBeGreaterThan(before);
     db.close();
     // A server sweeps what was left, and tidies up behind it.
     const other = await startServer(path);

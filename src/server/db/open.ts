@@ -102,12 +102,22 @@ interface Applied {
   readonly sha256: string;
 }
 
+/** Steps that a workspace of an earlier version has not been taken through yet. */
+export function pendingSteps(db: Db, folder = join(projectRoot(), 'src/server/migrations')): number {
+  const { n } = db.prepare('SELECT count(*) AS n FROM migration').get() as { n: number };
+  return stepsIn(folder).length - n;
+}
+
+function stepsIn(folder: string): string[] {
+  return readdirSync(/*turbopackIgnore: true*/ folder)
+    .filter((name) => /^\d{3}-[a-z0-9-]+\.sql$/.test(name))
+    .sort();
+}
+
 /** Applies the numbered SQL files that have not been applied, after checking that the applied ones are unchanged. */
 export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrations')): void {
   db.exec('CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, sha256 TEXT NOT NULL, at INTEGER NOT NULL)');
-  const files = readdirSync(/*turbopackIgnore: true*/ folder)
-    .filter((name) => /^\d{3}-[a-z0-9-]+\.sql$/.test(name))
-    .sort();
+  const files = stepsIn(folder);
   const applied = db.prepare('SELECT name, sha256 FROM migration ORDER BY name').all() as Applied[];
   for (const [i, { name, sha256 }] of applied.entries()) {
     if (files[i] !== name)
