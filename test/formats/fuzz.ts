@@ -3,14 +3,17 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { UndercroftError } from '../../src/core/errors';
-import { seededRandom } from '../../src/core/signal/random';
 import { decodeFile } from '../../src/server/importing/decoding/decode-file';
+import { id3Tag } from '../server/damaged';
 import { makeFiles } from './files';
+import { fuzzServer } from './fuzz-server';
+import { mutate } from './mutate';
 
 /**
  * `npm run fuzz [-- --cases N]`: files of every kind, cut anywhere, with bytes changed, sizes that lie, and stretches taken
  * out or doubled. Each must be read or refused with a reason, within ten seconds and within a bound of memory; a case that
- * hangs or ends the process is named by its kind and number, from which it can be made again.
+ * hangs or ends the process is named by its kind and number, from which it can be made again. A tenth of them is then sent to a server,
+ * beside files that nothing is wrong with.
  */
 const CASES = numberAfter('--cases') ?? 2000;
 const LONGEST_MS = 10_000;
@@ -24,34 +27,6 @@ interface Told {
   readonly n: number;
   readonly text?: string;
   readonly memory?: number;
-}
-
-export function mutate(good: Uint8Array, seed: number): Uint8Array {
-  const random = seededRandom(seed);
-  const below = (n: number) => Math.floor(random() * n);
-  let bytes: Uint8Array = good.slice();
-  const way = below(6);
-  if (way === 0) return bytes.slice(0, below(bytes.length + 1));
-  if (way === 1) {
-    // A few bytes anywhere.
-    for (let i = 0; i < 1 + below(20); i++) bytes[below(bytes.length)] = below(256);
-  } else if (way === 2) {
-    // Bytes of the head, where sizes and formats stand.
-    for (let i = 0; i < 1 + below(6); i++) bytes[below(Math.min(bytes.length, 400))] = below(256);
-  } else if (way === 3) {
-    // A size that lies: four bytes at once, all ones, all zeros, or anything.
-    const at = below(Math.min(bytes.length - 4, 4000));
-    const value = [0xff, 0, 0x7f, below(256)][below(4)] as number;
-    bytes.fill(value, at, at + 4);
-  } else if (way === 4) {
-    const from = below(bytes.length);
-    bytes = Uint8Array.from([...bytes.subarray(0, from), ...bytes.subarray(from + below(3000))]);
-  } else {
-    const from = below(bytes.length);
-    const piece = bytes.subarray(from, from + below(3000));
-    bytes = Uint8Array.from([...bytes.subarray(0, from), ...piece, ...bytes.subarray(from)]);
-  }
-  return random() < 0.15 ? bytes.slice(0, below(bytes.length + 1)) : bytes;
 }
 
 async function child(folder: string, kind: string, first: number): Promise<void> {
@@ -149,8 +124,15 @@ async function main(): Promise<void> {
     'bare.aac',
   ];
   const made = makeFiles(folder, 1).filter((f) => wanted.includes(f.name));
-  const kinds = ['plain.wav', ...made.map((f) => f.name)];
-  writeFileSync(join(folder, 'plain.wav'), withMarks(readFileSync(made[0]?.source as string)));
+  const kinds = ['plain.wav', 'long.wav', 'picture.mp3', ...made.map((f) => f.name)];
+  const plain = withMarks(readFileSync(made[0]?.source as string));
+  writeFileSync(join(folder, 'plain.wav'), plain);
+  plain.set(new TextEncoder().encode('BW64'));
+  writeFileSync(join(folder, 'long.wav'), plain);
+  // A picture of a megabyte and some padding before the sound.
+  const picture = Uint8Array.from({ length: 1e6 }, (_, i) => (i * 7919) >> 5);
+  const sound = readFileSync(join(folder, 'delay tag.mp3'));
+  writeFileSync(join(folder, 'picture.mp3'), Buffer.concat([id3Tag(picture), new Uint8Array(3000), sound]));
   let failed = false;
   for (const kind of kinds) {
     const begun = performance.now();
@@ -163,6 +145,7 @@ async function main(): Promise<void> {
     );
     for (const fault of faults.slice(0, 10)) console.log(`  ${fault}`);
   }
+  failed = !(await fuzzServer(folder, kinds, Math.ceil(CASES / 10))) || failed;
   rmSync(folder, { recursive: true });
   if (failed) process.exitCode = 1;
 }

@@ -5,23 +5,11 @@ import type { HitView, StoryView } from '../../src/contract/views';
 import { writeWav } from '../../src/core/format/wav';
 import { checkWorkspace } from '../../src/server/checking/check';
 import { migrate, openWorkspace } from '../../src/server/db/open';
-import { remove, type Server, scratch, soon, startServer, undercroft } from '../harness';
-import { Client, errorOf } from './client';
+import { soon, undercroft } from '../harness';
+import { errorOf } from './client';
+import { served } from './served';
 
-let folder: string;
-let server: Server;
-let client: Client;
-
-beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(join(folder, 'workspace.db'));
-  client = new Client(server.address);
-});
-
-afterAll(async () => {
-  await server?.kill();
-  remove(folder);
-});
+const at = served();
 
 /** Strikes of a decaying tone at the seconds given, over an offset. */
 function strikes(at: readonly number[], hz: number, dc = 0): Uint8Array<ArrayBuffer> {
@@ -37,8 +25,8 @@ function strikes(at: readonly number[], hz: number, dc = 0): Uint8Array<ArrayBuf
 }
 
 const importAs = (name: string, bytes: Uint8Array, query: string) =>
-  client.ask('POST', `/api/recordings?name=${encodeURIComponent(name)}&${query}`, {}, [bytes]);
-const hits = () => client.get<HitView[]>('/api/hits');
+  at.client.ask('POST', `/api/recordings?name=${encodeURIComponent(name)}&${query}`, {}, [bytes]);
+const hits = () => at.client.get<HitView[]>('/api/hits');
 
 describe('ready sounds', () => {
   test('by what is in it, a file becomes a hit or stays a recording', async () => {
@@ -52,7 +40,7 @@ describe('ready sounds', () => {
       const { body } = await importAs(name, strikes(at, 150 + ids.length), 'as=auto');
       ids.push((body as { recordingId: string }).recordingId);
     }
-    for (const id of ids) await client.cut(id);
+    for (const id of ids) await at.client.cut(id);
     const found = await hits();
     expect(found.map((h) => [h.name, h.strikes.length])).toEqual([
       ['Tom single', 0],
@@ -64,7 +52,7 @@ describe('ready sounds', () => {
   test('ticks prepare it on the way in; the recording keeps its samples', async () => {
     const { body } = await importAs('Offset_A3.wav', strikes([0.2], 220, 0.05), 'as=hit&prepare=dc,ends,peak,root');
     const id = (body as { recordingId: string }).recordingId;
-    const { recording } = await client.cut(id);
+    const { recording } = await at.client.cut(id);
     const hit = (await hits()).find((h) => h.recordingId === id);
     expect(hit?.dc[0]).toBeCloseTo(0.05, 2);
     expect(hit?.startFrame).toBeGreaterThan(0.19 * 48000);
@@ -77,7 +65,7 @@ describe('ready sounds', () => {
 
   test('a named note that is not heard is pointed out', async () => {
     const { body } = await importAs('Tone_C4.wav', strikes([0.1], 294), 'as=hit');
-    await client.cut((body as { recordingId: string }).recordingId);
+    await at.client.cut((body as { recordingId: string }).recordingId);
     const hit = (await hits()).find((h) => h.name === 'Tone C4');
     expect(hit?.doubt).toMatch(/Told to be at 261\.6 Hz, but heard at 29\d\.\d Hz/);
   });
@@ -85,13 +73,13 @@ describe('ready sounds', () => {
   test('preparing is one edit, refused as a whole where a hit is not there, and undone', async () => {
     const [one, two] = await hits();
     const ask = (ids: unknown[]) =>
-      client.post('/api/hits/prepare', { browser: 'test-browser-0001', ids, ticks: ['loudness'] });
+      at.client.post('/api/hits/prepare', { browser: 'test-browser-0001', ids, ticks: ['loudness'] });
     const missing = await ask([one?.id, 'hit-not-there']);
     expect([missing.status, errorOf(missing.body).message]).toEqual([404, expect.stringMatching(/is not there/)]);
     expect((await hits())[0]?.gainDb).toBe(one?.gainDb);
     expect((await ask([one?.id, two?.id])).status).toBe(200);
     expect((await hits())[0]?.gainDb).not.toBe(one?.gainDb);
-    await client.step('undo');
+    await at.client.step('undo');
     expect((await hits()).slice(0, 2).map((h) => h.gainDb)).toEqual([one?.gainDb, two?.gainDb]);
   });
 
@@ -104,22 +92,22 @@ describe('ready sounds', () => {
 describe('one audio under several names', () => {
   test('is kept once, and every name with it; the same sound as FLAC would be the same', async () => {
     const bytes = strikes([0.1], 333);
-    const first = await client.import('first name.wav', bytes);
-    const second = await client.import('second name.wav', bytes);
+    const first = await at.client.import('first name.wav', bytes);
+    const second = await at.client.import('second name.wav', bytes);
     expect(second).toMatchObject({ duplicate: true, recordingId: first.recordingId });
-    const story = await client.get<StoryView>(`/api/recordings/${first.recordingId}/story`);
+    const story = await at.client.get<StoryView>(`/api/recordings/${first.recordingId}/story`);
     expect(story.files.map((f) => f.fileName)).toEqual(['first name.wav', 'second name.wav']);
   });
 });
 
 describe('leaving', () => {
   test('only what lies in the bin and is not needed goes for good; its audio goes with it', async () => {
-    const { recordingId } = await client.import('gone.wav', strikes([0.1], 410));
-    await client.cut(recordingId);
-    const remove = () => client.ask('DELETE', `/api/recordings/${recordingId}`);
+    const { recordingId } = await at.client.import('gone.wav', strikes([0.1], 410));
+    await at.client.cut(recordingId);
+    const remove = () => at.client.ask('DELETE', `/api/recordings/${recordingId}`);
     expect(errorOf((await remove()).body).message).toMatch(/is not in the bin/);
-    const rev = client.rev('recording', recordingId);
-    await client.edit('binned', [
+    const rev = at.client.rev('recording', recordingId);
+    await at.client.edit('binned', [
       { op: 'update', doc: 'recording', id: recordingId, rev, set: { binnedAt: 1 } },
       {
         op: 'create',
@@ -129,51 +117,51 @@ describe('leaving', () => {
       },
     ]);
     expect(errorOf((await remove()).body).message).toMatch(/cannot go for good: a hit is made of it - Kept\./);
-    await client.edit('removed', [{ op: 'remove', doc: 'hit', id: 'hit-of-gone-1', rev: 1 }]);
+    await at.client.edit('removed', [{ op: 'remove', doc: 'hit', id: 'hit-of-gone-1', rev: 1 }]);
     expect((await remove()).status).toBe(200);
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(at.server.workspace, { readonly: true });
     const left = db.prepare('SELECT count(*) AS n FROM pcm_block WHERE recording_id = ?');
     await soon(() => expect(left.get(recordingId)).toEqual({ n: 0 }));
     db.close();
     // Undoing what named it is refused in words, not by a fault.
-    await expect(client.step('undo')).rejects.toThrow(/names what is not there|is not there/);
-    expect(undercroft('check', '--workspace', server.workspace)).toMatch(/all sound/);
+    await expect(at.client.step('undo')).rejects.toThrow(/names what is not there|is not there/);
+    expect(undercroft('check', '--workspace', at.server.workspace)).toMatch(/all sound/);
   });
 });
 
 describe('watched folders', () => {
-  const watch = (path: string) => client.post('/api/folders', { path, takeAs: 'recording', prepare: [] });
+  const watch = (path: string) => at.client.post('/api/folders', { path, takeAs: 'recording', prepare: [] });
 
   test('half a path, a file and a folder that is not there are refused with what would be right', async () => {
-    const file = join(folder, 'file.wav');
+    const file = join(at.folder, 'file.wav');
     writeFileSync(file, 'x');
     const say = async (path: string) => errorOf((await watch(path)).body).message;
     expect(await say('sounds')).toMatch(/The whole path of the folder is needed/);
     expect(await say(file)).toMatch(/is a file; a folder is needed/);
-    expect(await say(join(folder, 'nowhere'))).toMatch(/There is no folder ".*nowhere" on the machine/);
+    expect(await say(join(at.folder, 'nowhere'))).toMatch(/There is no folder ".*nowhere" on the machine/);
   });
 
   test('the same folder twice is one entry; forgetting it keeps what came from it', async () => {
-    const path = join(folder, 'yard');
+    const path = join(at.folder, 'yard');
     mkdirSync(path);
     writeFileSync(join(path, 'yard.wav'), strikes([0.1], 600));
     const { id } = (await watch(path)).body as { id: string };
     expect((await watch(`${path}/`)).body).toEqual({ id });
-    await client.post(`/api/folders/${id}/scan`, {});
-    await soon(async () => expect((await client.recordings()).some((r) => r.title === 'yard')).toBe(true));
-    await client.ask('DELETE', `/api/folders/${id}`);
-    expect(await client.get('/api/folders')).toEqual([]);
-    expect((await client.recordings()).some((r) => r.title === 'yard')).toBe(true);
+    await at.client.post(`/api/folders/${id}/scan`, {});
+    await soon(async () => expect((await at.client.recordings()).some((r) => r.title === 'yard')).toBe(true));
+    await at.client.ask('DELETE', `/api/folders/${id}`);
+    expect(await at.client.get('/api/folders')).toEqual([]);
+    expect((await at.client.recordings()).some((r) => r.title === 'yard')).toBe(true);
   });
 });
 
 test('a workspace of the version before is taken over whole: nothing that a person made is missing', () => {
   const migrations = 'src/server/migrations';
-  const before = join(folder, 'before');
+  const before = join(at.folder, 'before');
   mkdirSync(before);
   for (const name of readdirSync(migrations).filter((n) => n.startsWith('001-')))
     copyFileSync(join(migrations, name), join(before, name));
-  const path = join(folder, 'old.db');
+  const path = join(at.folder, 'old.db');
   const old = openWorkspace(path, { migrate: false });
   migrate(old, before);
   old.exec(`

@@ -10,23 +10,11 @@ import { openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { Intake, importBytes } from '../../src/server/importing/intake';
 import { plainImport } from '../../src/server/importing/options';
-import { remove, type Server, scratch, soon, startServer, undercroft } from '../harness';
-import { Client, errorOf } from './client';
+import { soon, undercroft } from '../harness';
+import { errorOf } from './client';
+import { served } from './served';
 
-let folder: string;
-let server: Server;
-let client: Client;
-
-beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(join(folder, 'workspace.db'));
-  client = new Client(server.address);
-});
-
-afterAll(async () => {
-  await server?.kill();
-  remove(folder);
-});
+const at = served();
 
 /** A short sound unlike any other: the same audio twice would be taken for one. */
 function sound(seed: number, frames = 4000): Uint8Array<ArrayBuffer> {
@@ -50,7 +38,7 @@ async function stream(name: string, pieces: Iterable<Uint8Array>, abort?: AbortS
     },
   });
   const request = { method: 'POST', body, duplex: 'half', signal: abort ?? null } as RequestInit;
-  const answer = await fetch(`${server.address}/api/recordings?name=${name}`, request);
+  const answer = await fetch(`${at.server.address}/api/recordings?name=${name}`, request);
   if (!answer.ok) throw new Error(errorOf(await answer.json()).message);
   return (await answer.json()) as ImportAnswer;
 }
@@ -86,10 +74,10 @@ describe('what cannot be read says why, and nothing of it stays', () => {
       /no samples|no sound|holds no/i,
     ],
   ])('%s', async (name, bytes, status, message) => {
-    const answer = await client.importBytes(`${name}.wav`, bytes);
+    const answer = await at.client.importBytes(`${name}.wav`, bytes);
     expect(errorOf(answer.body).message).toMatch(message);
     expect(answer.status).toBe(status);
-    expect(await client.recordings()).toHaveLength(0);
+    expect(await at.client.recordings()).toHaveLength(0);
   });
 });
 
@@ -97,14 +85,16 @@ describe('what can be read is, and what was wrong is told', () => {
   test('a header that promises more than there is', async () => {
     const bytes = sound(2);
     new DataView(bytes.buffer).setUint32(40, 1_000_000, true);
-    expect((await client.import('long promise.wav', bytes)).warnings.join()).toMatch(/cut short|ends before|promises/i);
+    expect((await at.client.import('long promise.wav', bytes)).warnings.join()).toMatch(
+      /cut short|ends before|promises/i,
+    );
   });
 
   test('samples that are not numbers', async () => {
     const samples = new Float32Array(1000).map((_, i) =>
       i === 10 ? Number.NaN : i === 20 ? Number.POSITIVE_INFINITY : 0.1,
     );
-    const answer = await client.import('nan.wav', writeWav({ sampleRate: 48000, channels: [samples] }, 'f32'));
+    const answer = await at.client.import('nan.wav', writeWav({ sampleRate: 48000, channels: [samples] }, 'f32'));
     expect(answer.warnings.join()).toMatch(/2 samples are not numbers/);
   });
 
@@ -116,18 +106,18 @@ describe('what can be read is, and what was wrong is told', () => {
     [`${'x'.repeat(300)}.wav`, 'x'.repeat(120)],
     ['.wav', 'Untitled recording'],
   ])('a name such as %j', async (name, title) => {
-    const answer = await client.import(name, sound(10 + name.length + name.charCodeAt(0) / 7));
+    const answer = await at.client.import(name, sound(10 + name.length + name.charCodeAt(0) / 7));
     expect(answer.title).toBe(title);
   });
 
   test('the same audio twice, under another name, is known', async () => {
-    const first = await client.import('once.wav', sound(77));
-    const again = await client.import('twice.wav', sound(77));
+    const first = await at.client.import('once.wav', sound(77));
+    const again = await at.client.import('twice.wav', sound(77));
     expect(again).toMatchObject({ duplicate: true, recordingId: first.recordingId, title: 'once' });
     // Other chunks in the file do not make other audio.
-    const tagged = join(folder, 'tagged.wav');
+    const tagged = join(at.folder, 'tagged.wav');
     execFileSync('sox', ['-t', 'wav', '-', '--comment', 'a remark', tagged], { input: sound(77) });
-    expect(await client.import('tagged.wav', readFileSync(tagged))).toMatchObject({ duplicate: true });
+    expect(await at.client.import('tagged.wav', readFileSync(tagged))).toMatchObject({ duplicate: true });
   });
 });
 
@@ -139,16 +129,16 @@ test('twelve hours come in as a stream, and their last second can be read', asyn
     for (let at = 0; at < frames; at += piece.length) yield piece.subarray(0, Math.min(piece.length, frames - at));
   }
   const { recordingId } = await stream('half-a-day.wav', pieces());
-  const recording = (await client.recordings()).find((r) => r.id === recordingId);
+  const recording = (await at.client.recordings()).find((r) => r.id === recordingId);
   expect(recording?.frames).toBe(frames);
-  const last = await fetch(`${server.address}/api/recordings/${recordingId}/pcm?start=${frames - 8000}&frames=8000`);
+  const last = await fetch(`${at.server.address}/api/recordings/${recordingId}/pcm?start=${frames - 8000}&frames=8000`);
   const bytes = new Uint8Array(await last.arrayBuffer());
   const start = (frames - 8000) % (1 << 20);
   expect(bytes).toEqual(new Uint8Array(8000).map((_, i) => 128 + (((start + i) >> 7) % 5)));
 });
 
 test('an upload broken off leaves nothing, and the next goes on as if it had not been', async () => {
-  const before = (await client.recordings()).length;
+  const before = (await at.client.recordings()).length;
   const abort = new AbortController();
   function* pieces() {
     yield wavHeader({ encoding: 's16', sampleRate: 48000, channelCount: 2 }, 1e8);
@@ -158,22 +148,22 @@ test('an upload broken off leaves nothing, and the next goes on as if it had not
     }
   }
   await expect(stream('broken-off.wav', pieces(), abort.signal)).rejects.toThrow(/abort/i);
-  await client.import('after.wav', sound(501));
-  const db = new Database(server.workspace, { readonly: true });
+  await at.client.import('after.wav', sound(501));
+  const db = new Database(at.server.workspace, { readonly: true });
   // The importing thread clears up in its own time, after the request has gone.
   const arriving = db.prepare("SELECT count(*) AS n FROM recording WHERE state = 'arriving'");
   await soon(() => expect(arriving.get()).toEqual({ n: 0 }));
   const stray = 'SELECT count(*) AS n FROM pcm_block WHERE recording_id NOT IN (SELECT id FROM recording)';
   expect(db.prepare(stray).get()).toEqual({ n: 0 });
   db.close();
-  expect(await client.recordings()).toHaveLength(before + 1);
-  expect(undercroft('check', '--workspace', server.workspace)).toMatch(/all sound/);
+  expect(await at.client.recordings()).toHaveLength(before + 1);
+  expect(undercroft('check', '--workspace', at.server.workspace)).toMatch(/all sound/);
 });
 
 describe('a full disk', () => {
   // SQLite's own page limit stands for the disk's end: it fails writes with the same SQLITE_FULL.
   test('in the middle of an import: a clear message, and the workspace as it was', async () => {
-    const db = openWorkspace(join(folder, 'full.db'));
+    const db = openWorkspace(join(at.folder, 'full.db'));
     await importBytes(db, plainImport('kept.wav'), sound(900));
     const pages = db.pragma('page_count', { simple: true }) as number;
     db.pragma(`max_page_count = ${pages + 40}`);
@@ -192,7 +182,7 @@ describe('a full disk', () => {
   });
 
   test('a file that says it is larger than the room there is, is refused before a byte is kept', async () => {
-    const { status, body } = await client.announce('/api/recordings?name=vast.wav', 4e15);
+    const { status, body } = await at.client.announce('/api/recordings?name=vast.wav', 4e15);
     expect([status, errorOf(body).message]).toEqual([
       507,
       expect.stringMatching(/The file has 4000000\.0 GB; the disk has room for/),
@@ -203,7 +193,7 @@ describe('a full disk', () => {
 describe('a compressed file is decoded once it has arrived', () => {
   test('cancelled while it is being decoded, it leaves nothing', async () => {
     // Ten minutes of noise, so that there is something to cancel.
-    const flac = join(folder, 'long.flac');
+    const flac = join(at.folder, 'long.flac');
     execFileSync('ffmpeg', [
       '-v',
       'error',
@@ -217,25 +207,25 @@ describe('a compressed file is decoded once it has arrived', () => {
       'flac',
       flac,
     ]);
-    const before = (await client.recordings()).length;
+    const before = (await at.client.recordings()).length;
     const cancel = new AbortController();
     const heard = decodingTold(cancel);
     const body = readFileSync(flac);
     const request = { method: 'POST', body, signal: cancel.signal };
-    const sent = fetch(`${server.address}/api/recordings?name=long.flac&key=long-one`, request);
+    const sent = fetch(`${at.server.address}/api/recordings?name=long.flac&key=long-one`, request);
     await expect(sent).rejects.toThrow(/abort/i);
     expect(await heard).toBeGreaterThan(0);
-    const db = new Database(server.workspace, { readonly: true });
+    const db = new Database(at.server.workspace, { readonly: true });
     const arriving = db.prepare("SELECT count(*) AS n FROM recording WHERE state = 'arriving'");
     await soon(() => expect(arriving.get()).toEqual({ n: 0 }));
     db.close();
-    expect(await client.recordings()).toHaveLength(before);
-    expect(readdirSync(folder).filter((name) => name.includes('-arriving-'))).toEqual([]);
+    expect(await at.client.recordings()).toHaveLength(before);
+    expect(readdirSync(at.folder).filter((name) => name.includes('-arriving-'))).toEqual([]);
   });
 
   /** Cancels at the first word of decoding on the event stream; gives how far it was. */
   async function decodingTold(cancel: AbortController): Promise<number> {
-    const stream = await fetch(`${server.address}/api/events`);
+    const stream = await fetch(`${at.server.address}/api/events`);
     const reader = (stream.body as ReadableStream<Uint8Array>).getReader();
     let said = '';
     for (;;) {

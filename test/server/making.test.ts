@@ -8,23 +8,11 @@ import type { BundleFile } from '../../src/core/kit/bundle';
 import { LAYER_DEFAULTS, PAD_DEFAULTS } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { ZipOfFiles } from '../../src/server/exporting/zip';
-import { remove, type Server, scratch, soon, startServer } from '../harness';
-import { Client, errorOf } from './client';
+import { soon } from '../harness';
+import { errorOf } from './client';
+import { served } from './served';
 
-let folder: string;
-let server: Server;
-let client: Client;
-
-beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(join(folder, 'workspace.db'));
-  client = new Client(server.address);
-});
-
-afterAll(async () => {
-  await server?.kill();
-  remove(folder);
-});
+const at = served();
 
 /** A kit of one pad that plays all of a recording. */
 async function kitOf(
@@ -34,7 +22,7 @@ async function kitOf(
   pad: Record<string, unknown> = {},
 ): Promise<string> {
   const id = `kit-of-${name}`;
-  await client.edit(name, [
+  await at.client.edit(name, [
     {
       op: 'create',
       doc: 'hit',
@@ -60,7 +48,7 @@ async function kitOf(
 
 /** Resident memory of the server in bytes, and the most it ever was. */
 const memory = (field: 'VmRSS' | 'VmHWM') =>
-  1024 * Number(new RegExp(`${field}:\\s+(\\d+)`).exec(readFileSync(`/proc/${server.pid}/status`, 'utf8'))?.[1]);
+  1024 * Number(new RegExp(`${field}:\\s+(\\d+)`).exec(readFileSync(`/proc/${at.server.pid}/status`, 'utf8'))?.[1]);
 
 describe('a kit with a sound of twelve minutes', () => {
   const rate = 44100;
@@ -76,24 +64,24 @@ describe('a kit with a sound of twelve minutes', () => {
         yield piece.subarray(0, Math.min(piece.length, frames * 4 - at));
       }
     }
-    const { body } = await client.stream('/api/recordings?name=long.wav', pieces());
+    const { body } = await at.client.stream('/api/recordings?name=long.wav', pieces());
     const { recordingId } = body as { recordingId: string };
-    await client.cut(recordingId);
+    await at.client.cut(recordingId);
     kitId = await kitOf('long', recordingId, frames, { normaliseDbfs: -1 });
   });
 
   test('is exported piece by piece: memory stays small, edits and pages are not held up, the length is told before', async () => {
     const before = memory('VmRSS');
-    const answer = await fetch(`${server.address}/api/kits/${kitId}/export?for=self`);
+    const answer = await fetch(`${at.server.address}/api/kits/${kitId}/export?for=self`);
     const times: number[] = [];
     let over = false;
     const editing = (async () => {
       for (let n = 0; !over; n++) {
-        const at = performance.now();
-        await client.edit(`edit ${n}`, [
+        const begun = performance.now();
+        await at.client.edit(`edit ${n}`, [
           { op: 'create', doc: 'kit', id: `kit-beside-${n}`, value: { name: `Beside ${n}` } },
         ]);
-        times.push(performance.now() - at);
+        times.push(performance.now() - begun);
       }
     })();
     let bytes = 0;
@@ -109,11 +97,11 @@ describe('a kit with a sound of twelve minutes', () => {
 
   test('an export that is cancelled stops', async () => {
     const abort = new AbortController();
-    const answer = await fetch(`${server.address}/api/kits/${kitId}/export?for=self`, { signal: abort.signal });
+    const answer = await fetch(`${at.server.address}/api/kits/${kitId}/export?for=self`, { signal: abort.signal });
     await answer.body?.getReader().read();
     abort.abort();
     // Nothing of it holds the next one up.
-    const head = await fetch(`${server.address}/api/kits/${kitId}/export?for=self`, { method: 'HEAD' });
+    const head = await fetch(`${at.server.address}/api/kits/${kitId}/export?for=self`, { method: 'HEAD' });
     expect([head.status, Number(head.headers.get('content-length')) > frames * 6]).toEqual([200, true]);
   });
 });
@@ -141,7 +129,7 @@ test.each([
   }
   const whole = Buffer.concat(pieces);
   expect(whole).toHaveLength(zip.bytes);
-  const path = join(folder, `${year}.zip`);
+  const path = join(at.folder, `${year}.zip`);
   writeFileSync(path, whole);
   expect(execFileSync('python3', ['-m', 'zipfile', '-l', path], { encoding: 'utf8' })).toContain(`${year}-`);
 });
@@ -149,9 +137,12 @@ test.each([
 test('two hundred hits are prepared as one edit while others edit; left in the middle, nothing is changed', async () => {
   const random = seededRandom(3);
   const samples = Float32Array.from({ length: 44100 * 60 }, () => random() - 0.5);
-  const { recordingId } = await client.import('many.wav', writeWav({ sampleRate: 44100, channels: [samples] }, 's16'));
+  const { recordingId } = await at.client.import(
+    'many.wav',
+    writeWav({ sampleRate: 44100, channels: [samples] }, 's16'),
+  );
   const ids = Array.from({ length: 200 }, (_, i) => `hit-many-${String(i).padStart(4, '0')}`);
-  await client.edit(
+  await at.client.edit(
     'many hits',
     ids.map((id, i) => ({
       op: 'create',
@@ -170,7 +161,7 @@ test('two hundred hits are prepared as one edit while others edit; left in the m
   );
   const request = { browser: 'test-browser-0001', tab: 'tab-of-the-test', ids, ticks: ['ends', 'loudness', 'root'] };
   const told: number[] = [];
-  const stream = await fetch(`${server.address}/api/events`);
+  const stream = await fetch(`${at.server.address}/api/events`);
   const reader = (stream.body as ReadableStream<Uint8Array>).getReader();
   const hearing = (async () => {
     for (let step = await reader.read(); !step.done; step = await reader.read())
@@ -180,11 +171,11 @@ test('two hundred hits are prepared as one edit while others edit; left in the m
       }
   })();
   const gains = async () =>
-    (await client.get<{ id: string; gainDb: number }[]>('/api/hits')).filter(
+    (await at.client.get<{ id: string; gainDb: number }[]>('/api/hits')).filter(
       (h) => ids.includes(h.id) && h.gainDb !== 0,
     ).length;
   const abort = new AbortController();
-  const left = fetch(`${server.address}/api/hits/prepare`, {
+  const left = fetch(`${at.server.address}/api/hits/prepare`, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
     body: JSON.stringify(request),
@@ -194,10 +185,10 @@ test('two hundred hits are prepared as one edit while others edit; left in the m
   abort.abort();
   await expect(left).rejects.toThrow(/abort/i);
   expect(await gains()).toBe(0);
-  const answer = await client.post('/api/hits/prepare', request);
+  const answer = await at.client.post('/api/hits/prepare', request);
   expect(answer.status).toBe(200);
   expect(await gains()).toBe(200);
-  await client.step('undo');
+  await at.client.step('undo');
   expect(await gains()).toBe(0);
   await reader.cancel();
   await hearing;
@@ -207,16 +198,16 @@ test('floats that stand far off become a hit all the same, its offset taken off'
   const samples = Float32Array.from({ length: 8000 }, (_, i) => 1.5 + 0.2 * Math.sin(i / 5) * Math.exp(-i / 900));
   const name = encodeURIComponent('off.wav');
   const wav = writeWav({ sampleRate: 44100, channels: [samples] }, 'f32');
-  const { body } = await client.ask('POST', `/api/recordings?name=${name}&as=hit&prepare=dc,peak`, {}, [wav]);
+  const { body } = await at.client.ask('POST', `/api/recordings?name=${name}&as=hit&prepare=dc,peak`, {}, [wav]);
   const { recordingId } = body as { recordingId: string };
-  await client.cut(recordingId);
-  const hits = await client.get<{ recordingId: string; dc: number[] }[]>('/api/hits');
+  await at.client.cut(recordingId);
+  const hits = await at.client.get<{ recordingId: string; dc: number[] }[]>('/api/hits');
   expect(hits.find((h) => h.recordingId === recordingId)?.dc[0]).toBeCloseTo(1.5, 1);
   expect(readWav(wav).report.frames).toBe(8000);
 });
 
 test('an empty hit is refused in words', async () => {
-  const [recording] = await client.recordings();
+  const [recording] = await at.client.recordings();
   const value = {
     ...HIT_DEFAULTS,
     name: 'None',
@@ -226,7 +217,7 @@ test('an empty hit is refused in words', async () => {
     endFrame: 5,
     sliceId: null,
   };
-  const answer = await client.post('/api/edits', {
+  const answer = await at.client.post('/api/edits', {
     browser: 'test-browser-0001',
     label: 'an empty hit',
     changes: [{ op: 'create', doc: 'hit', id: 'hit-empty-01', value }],

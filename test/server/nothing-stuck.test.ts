@@ -9,24 +9,12 @@ import { Intake } from '../../src/server/importing/intake';
 import { plainImport } from '../../src/server/importing/options';
 import { removeArriving } from '../../src/server/importing/removal';
 import { claimJob, freeLeases, queueJob, unlistened } from '../../src/server/jobs/lease';
-import { remove, type Server, scratch, soon, startServer, undercroft } from '../harness';
+import { soon, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 import { endlessM4a, id3Tag, madeByFfmpeg } from './damaged';
+import { served } from './served';
 
-let folder: string;
-let server: Server;
-let client: Client;
-
-beforeAll(async () => {
-  folder = scratch();
-  server = await startServer(join(folder, 'workspace.db'));
-  client = new Client(server.address);
-});
-
-afterAll(async () => {
-  await server?.kill();
-  remove(folder);
-});
+const at = served();
 
 function noise(seed: number, seconds: number): Uint8Array<ArrayBuffer> {
   const random = seededRandom(seed);
@@ -47,9 +35,9 @@ async function editingDuring(work: Promise<unknown>): Promise<number[]> {
     .catch(() => {});
   const times: number[] = [];
   for (let n = 0; !over || times.length < 20; n++) {
-    const at = performance.now();
-    await client.edit(`edit ${n}`, [kit(`Beside ${randomUUID()}`)]);
-    times.push(performance.now() - at);
+    const begun = performance.now();
+    await at.client.edit(`edit ${n}`, [kit(`Beside ${randomUUID()}`)]);
+    times.push(performance.now() - begun);
   }
   await work;
   return times.sort((a, b) => a - b);
@@ -57,17 +45,17 @@ async function editingDuring(work: Promise<unknown>): Promise<number[]> {
 
 describe('a file that no decoder comes to an end with', () => {
   test('is refused after seconds; files on their way beside and behind it come in meanwhile', async () => {
-    const bad = client.importBytes('endless.m4a', endlessM4a(folder));
-    const flac = madeByFfmpeg(folder, 'good.flac', '-c:a', 'flac');
-    const mp3 = madeByFfmpeg(folder, 'good.mp3', '-c:a', 'libmp3lame');
+    const bad = at.client.importBytes('endless.m4a', endlessM4a(at.folder));
+    const flac = madeByFfmpeg(at.folder, 'good.flac', '-c:a', 'flac');
+    const mp3 = madeByFfmpeg(at.folder, 'good.mp3', '-c:a', 'libmp3lame');
     let refused = false;
     void bad.then(() => {
       refused = true;
     });
     const good = await Promise.all([
-      client.import('good.wav', noise(1, 1)),
-      client.import('good.flac', flac),
-      client.import('good.mp3', mp3),
+      at.client.import('good.wav', noise(1, 1)),
+      at.client.import('good.flac', flac),
+      at.client.import('good.mp3', mp3),
     ]);
     expect(refused).toBe(false);
     expect(good.map((g) => g.duplicate)).toEqual([false, false, false]);
@@ -80,8 +68,8 @@ describe('a file that no decoder comes to an end with', () => {
 
   test('cancelled, it holds up nothing that comes after it', async () => {
     const abort = new AbortController();
-    const body = endlessM4a(folder);
-    const sent = fetch(`${server.address}/api/recordings?name=endless.m4a`, {
+    const body = endlessM4a(at.folder);
+    const sent = fetch(`${at.server.address}/api/recordings?name=endless.m4a`, {
       method: 'POST',
       body,
       signal: abort.signal,
@@ -89,18 +77,18 @@ describe('a file that no decoder comes to an end with', () => {
     await new Promise((resolve) => setTimeout(resolve, 500));
     abort.abort();
     await expect(sent).rejects.toThrow(/abort/i);
-    const ogg = madeByFfmpeg(folder, 'after.ogg', '-af', 'volume=0.5', '-c:a', 'libvorbis');
-    expect(await client.import('after.ogg', ogg)).toMatchObject({ duplicate: false });
+    const ogg = madeByFfmpeg(at.folder, 'after.ogg', '-af', 'volume=0.5', '-c:a', 'libvorbis');
+    expect(await at.client.import('after.ogg', ogg)).toMatchObject({ duplicate: false });
   });
 });
 
 test('an Apple Lossless file whose header lies about its rate is refused in words', async () => {
-  const file = madeByFfmpeg(folder, 'lies.m4a', '-c:a', 'alac');
+  const file = madeByFfmpeg(at.folder, 'lies.m4a', '-c:a', 'alac');
   // The second box of that name holds what the decoder needs; its rate stands last (ALACMagicCookieDescription).
-  const at = Buffer.from(file.buffer).lastIndexOf('alac');
+  const box = Buffer.from(file.buffer).lastIndexOf('alac');
   for (const rate of [0, 1, 0x7fffffff]) {
-    new DataView(file.buffer).setUint32(at + 4 + 4 + 20, rate, false);
-    const { status, body } = await client.importBytes('lies.m4a', file);
+    new DataView(file.buffer).setUint32(box + 4 + 4 + 20, rate, false);
+    const { status, body } = await at.client.importBytes('lies.m4a', file);
     expect([rate, status, errorOf(body).code]).toEqual([rate, expect.any(Number), expect.stringMatching(/-audio$/)]);
     expect([415, 422]).toContain(status);
   }
@@ -112,7 +100,7 @@ describe('a sound behind a long tag', () => {
     ['zeros between tag and sound', 400, 700_000],
   ])('%s', async (name, tagBytes, zeros) => {
     const mp3 = madeByFfmpeg(
-      folder,
+      at.folder,
       'tagged.mp3',
       '-af',
       `volume=${tagBytes > 1e6 ? 0.3 : 0.4}`,
@@ -125,8 +113,8 @@ describe('a sound behind a long tag', () => {
     const random = seededRandom(4);
     const picture = Uint8Array.from({ length: tagBytes }, () => Math.floor(random() * 256));
     const file = Buffer.concat([id3Tag(picture), new Uint8Array(zeros), mp3]);
-    const { recordingId, warnings } = await client.import(`${name}.mp3`, file);
-    const recording = (await client.recordings()).find((r) => r.id === recordingId);
+    const { recordingId, warnings } = await at.client.import(`${name}.mp3`, file);
+    const recording = (await at.client.recordings()).find((r) => r.id === recordingId);
     expect(recording).toMatchObject({ fileKind: 'mp3', sampleRate: 44100 });
     expect(recording?.frames).toBeGreaterThan(44000);
     expect(warnings.join()).not.toMatch(/could not be decoded/);
@@ -135,7 +123,7 @@ describe('a sound behind a long tag', () => {
   test('BW64 is read as the WAV that it is (ITU-R BS.2088)', async () => {
     const file = noise(5, 0.2);
     file.set(new TextEncoder().encode('BW64'));
-    expect(await client.import('long.wav', file)).toMatchObject({ duplicate: false });
+    expect(await at.client.import('long.wav', file)).toMatchObject({ duplicate: false });
   });
 });
 
@@ -150,14 +138,14 @@ describe('room is given back', () => {
         yield piece.subarray(0, Math.min(piece.length, frames * 6 - at));
       }
     }
-    const { body } = await client.stream('/api/recordings?name=long.wav', pieces());
+    const { body } = await at.client.stream('/api/recordings?name=long.wav', pieces());
     const { recordingId: id } = body as { recordingId: string };
-    const rev = (await client.recordings()).find((r) => r.id === id)?.rev ?? 0;
-    await client.edit('into the bin', [{ op: 'update', doc: 'recording', id, rev, set: { binnedAt: 1 } }]);
-    const db = new Database(server.workspace, { readonly: true });
+    const rev = (await at.client.recordings()).find((r) => r.id === id)?.rev ?? 0;
+    await at.client.edit('into the bin', [{ op: 'update', doc: 'recording', id, rev, set: { binnedAt: 1 } }]);
+    const db = new Database(at.server.workspace, { readonly: true });
     const pages = () => db.pragma('page_count', { simple: true }) as number;
     const full = pages();
-    const gone = client
+    const gone = at.client
       .ask('DELETE', `/api/recordings/${id}`)
       .then(() => soon(() => expect(pages()).toBeLessThan(full - 10_000)));
     const times = await editingDuring(gone);
@@ -166,7 +154,7 @@ describe('room is given back', () => {
   });
 
   test('of a cancelled import; until then it is counted as room', async () => {
-    const path = join(folder, 'room.db');
+    const path = join(at.folder, 'room.db');
     const db = openWorkspace(path);
     const discarded: string[] = [];
     const intake = new Intake(db, randomUUID(), plainImport('half.wav'), null, (id) => discarded.push(id));
@@ -202,7 +190,7 @@ describe('listening', () => {
   };
 
   test('that is broken off by stopping the application is taken up however often that was, others first', () => {
-    const db = queued(join(folder, 'stops.db'));
+    const db = queued(join(at.folder, 'stops.db'));
     for (let stop = 0; stop < 9; stop++) {
       expect(claimJob(db)).toMatchObject({ recordingId: 'rec-0000-0001' });
       freeLeases(db);
@@ -214,7 +202,7 @@ describe('listening', () => {
   });
 
   test('that ends its thread again and again is given up, which is said, and can be begun again', async () => {
-    const path = join(folder, 'given-up.db');
+    const path = join(at.folder, 'given-up.db');
     const db = queued(path);
     for (let attempt = 0; attempt < 3; attempt++) {
       expect(claimJob(db, { now: attempt * 100_000 })).not.toBeNull();

@@ -17,6 +17,10 @@ import { refetch } from './turns';
 const DESCRIBED_MS = 400;
 const described = new Spaced(DESCRIBED_MS);
 
+/** Files come in and are listened to several a second: lists are asked for anew no oftener than this. */
+const LISTED_MS = 300;
+const listed = new Spaced(LISTED_MS);
+
 /** Files that a scan could not take in are named up to so many. */
 const SHOWN_FAILURES = 200;
 
@@ -68,7 +72,7 @@ export function useServerEvents(): void {
         return;
       }
       if (event.type === 'hits') {
-        refetch(client, keys.hits);
+        listed.run('hits', () => refetch(client, keys.hits));
         return;
       }
       if (event.type === 'described') {
@@ -86,7 +90,7 @@ export function useServerEvents(): void {
         if (event.progress < 1) return;
         refetch(client, keys.cut(event.recordingId));
       }
-      refetch(client, keys.recordings);
+      listed.run('recordings', () => refetch(client, keys.recordings));
     };
     channel.onmessage = (message: MessageEvent<ServerEvent | Missed>) => hear(message.data);
     const tell = (event: ServerEvent | Missed) => {

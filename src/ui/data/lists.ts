@@ -9,6 +9,8 @@ interface Known<T> {
 }
 
 const known = new Map<string, Known<{ readonly id: string }>>();
+/** Lists that are being read from their first page: who asks meanwhile waits for that, however often it is asked. */
+const reading = new Map<string, Promise<void>>();
 
 /**
  * A list of the server's: at first page by page, the first of which is shown at once, then only what has changed since. Rows that have
@@ -19,23 +21,36 @@ export async function fetchList<T extends { readonly id: string }>(
   queryKey: QueryKey,
   path: string,
   order: (a: T, b: T) => number,
-  signal: AbortSignal,
 ): Promise<readonly T[]> {
-  const before = known.get(path) as Known<T> | undefined;
-  const first = await getJson<ListPage<T>>(`${path}?paged=yes${before ? `&since=${before.cursor}` : ''}`);
-  if (before && !first.whole) return keep(path, first.cursor, merged(before.rows, first), order);
+  const read = (page: ListPage<T>) => {
+    const going = reading.get(path) ?? readAll(client, queryKey, path, page).finally(() => reading.delete(path));
+    reading.set(path, going);
+    return going;
+  };
+  if (!known.has(path)) await (reading.get(path) ?? read(await getJson<ListPage<T>>(`${path}?paged=yes`)));
+  const before = known.get(path) as Known<T>;
+  const page = await getJson<ListPage<T>>(`${path}?paged=yes&since=${before.cursor}`);
+  // Another workspace is served at this address by now.
+  if (page.whole) await read(page);
+  else known.set(path, { cursor: page.cursor, rows: merged(before.rows, page) });
+  return [...(known.get(path) as Known<T>).rows.values()].sort(order);
+}
+
+/** Reads a list page by page; the first is shown where nothing is yet. What changes meanwhile is for who asks next. */
+async function readAll<T extends { readonly id: string }>(
+  client: QueryClient,
+  queryKey: QueryKey,
+  path: string,
+  first: ListPage<T>,
+): Promise<void> {
   const rows = [...first.rows];
+  if (first.next !== null && client.getQueryData(queryKey) === undefined) client.setQueryData(queryKey, [...rows]);
   for (let { next } = first; next !== null; ) {
-    if (signal.aborted) throw signal.reason;
-    if (client.getQueryData(queryKey) === undefined) client.setQueryData(queryKey, [...rows]);
     const page = await getJson<ListPage<T>>(`${path}?paged=yes&after=${encodeURIComponent(next)}`);
     rows.push(...page.rows);
     next = page.next;
   }
-  const whole = new Map(rows.map((row) => [row.id, row]));
-  // What changed while the pages came.
-  const since = first.next === null ? null : await getJson<ListPage<T>>(`${path}?paged=yes&since=${first.cursor}`);
-  return keep(path, (since ?? first).cursor, since ? merged(whole, since) : whole, order);
+  known.set(path, { cursor: first.cursor, rows: new Map(rows.map((row) => [row.id, row])) });
 }
 
 function merged<T extends { readonly id: string }>(
@@ -47,16 +62,6 @@ function merged<T extends { readonly id: string }>(
   for (const id of gone) next.delete(id);
   for (const row of changed) next.set(row.id, row);
   return next;
-}
-
-function keep<T extends { readonly id: string }>(
-  path: string,
-  cursor: string,
-  rows: ReadonlyMap<string, T>,
-  order: (a: T, b: T) => number,
-): readonly T[] {
-  known.set(path, { cursor, rows });
-  return [...rows.values()].sort(order);
 }
 
 const byCase = (text: string) => text.replace(/[A-Z]/g, (letter) => letter.toLowerCase());

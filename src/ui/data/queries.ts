@@ -33,7 +33,7 @@ export function useRecordings() {
   const client = useQueryClient();
   return useQuery({
     queryKey: keys.recordings,
-    queryFn: ({ signal }) => fetchList<RecordingView>(client, keys.recordings, '/api/recordings', byArrival, signal),
+    queryFn: () => fetchList<RecordingView>(client, keys.recordings, '/api/recordings', byArrival),
     refetchInterval: ({ state }) =>
       state.data?.some(({ analysed, unlistened }) => !analysed && unlistened === null) ? UNDER_WAY_MS : false,
   });
@@ -49,7 +49,7 @@ export function useHits(enabled = true) {
   const client = useQueryClient();
   return useQuery({
     queryKey: keys.hits,
-    queryFn: ({ signal }) => fetchList<HitView>(client, keys.hits, '/api/hits', byName, signal),
+    queryFn: () => fetchList<HitView>(client, keys.hits, '/api/hits', byName),
     enabled,
   });
 }
