@@ -6,7 +6,7 @@ import { lockWorkspace, realPath, type WorkspaceLock } from './db/lock';
 import { type Db, fileAt, openWorkspace, projectRoot, unopened } from './db/open';
 import { keepReserve } from './db/reserve';
 import { Events } from './events';
-import { freeLeases } from './jobs/lease';
+import { expireLeases, freeLeases } from './jobs/lease';
 import { Threads } from './jobs/threads';
 
 /** Everything the running server holds: one a process. */
@@ -81,7 +81,19 @@ function open(): Held {
   }
   const events = new Events();
   const file = fileAt(path);
-  const threads = new Threads(path, file, (message) => events.tellOf(message));
+  const threads = new Threads(
+    path,
+    file,
+    (message) => events.tellOf(message),
+    () => {
+      try {
+        expireLeases(db);
+      } catch (error) {
+        // They run out by themselves.
+        console.error('Leases could not be ended:', error);
+      }
+    },
+  );
   const held: Held = { workspace: { db, events, threads }, file };
   process_.undercroftHeld = held;
   keepReserve(path);

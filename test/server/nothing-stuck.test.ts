@@ -8,7 +8,7 @@ import { roomFor } from '../../src/server/db/reserve';
 import { Intake } from '../../src/server/importing/intake';
 import { plainImport } from '../../src/server/importing/options';
 import { removeArriving } from '../../src/server/importing/removal';
-import { claimJob, freeLeases, queueJob, unlistened } from '../../src/server/jobs/lease';
+import { claimJob, expireLeases, freeLeases, queueJob, unlistened } from '../../src/server/jobs/lease';
 import { soon, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 import { endlessM4a, id3Tag, madeByFfmpeg } from './damaged';
@@ -201,13 +201,24 @@ describe('listening', () => {
     db.close();
   });
 
+  test('whose thread has died is begun again at once', () => {
+    const db = queued(join(at.folder, 'died.db'));
+    expect(claimJob(db)).not.toBeNull();
+    expect(claimJob(db)).toBeNull();
+    expireLeases(db);
+    expect(claimJob(db)).toMatchObject({ recordingId: 'rec-0000-0001' });
+    db.close();
+  });
+
   test('that ends its thread again and again is given up, which is said, and can be begun again', async () => {
     const path = join(at.folder, 'given-up.db');
     const db = queued(path);
     for (let attempt = 0; attempt < 3; attempt++) {
       expect(claimJob(db, { now: attempt * 100_000 })).not.toBeNull();
     }
-    expect(claimJob(db, { now: 400_000 })).toBeNull();
+    const told: string[] = [];
+    expect(claimJob(db, { now: 400_000, gaveUp: (job, error) => told.push(`${job.kind}: ${error}`) })).toBeNull();
+    expect(told).toEqual(['analyse: given up after 3 attempts']);
     expect(unlistened(db, 1)).toEqual([
       { id: 'rec-0000-0001', title: 'Long', error: 'given up after 3 attempts' },
       { id: 'rec-0000-0002', title: 'Other', error: null },

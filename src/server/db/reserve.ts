@@ -1,8 +1,10 @@
 import { randomFillSync } from 'node:crypto';
 import { closeSync, openSync, rmSync, statfsSync, statSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
+import type Database from 'better-sqlite3';
 import { UndercroftError } from '@/core/errors';
-import type { Db } from './open';
+
+type Db = Database.Database;
 
 /** Room that is set aside in a file: a full disk still has it for edits, for opening, and for taking things away. */
 const RESERVE_BYTES = 8 * 1024 * 1024;

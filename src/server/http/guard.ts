@@ -126,6 +126,10 @@ export function errorAnswer(error: unknown): Response {
     };
     return Response.json(answer, { status: STATUS[error.code] });
   }
+  if ((error as { code?: string }).code?.startsWith('SQLITE_BUSY'))
+    return errorAnswer(
+      new UndercroftError('unavailable', 'The workspace is busy. What was sent was not done; try again.'),
+    );
   if (isDiskFull(error)) {
     return Response.json(
       {

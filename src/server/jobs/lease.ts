@@ -36,28 +36,42 @@ const FREE = "(state = 'waiting' OR (state = 'running' AND lease_until < ?))";
 /**
  * Claims the oldest job that waits, or whose worker has let its lease run out; those that nobody waits for only where `unhurried`, and
  * when there is no other. A job that was broken off comes after others: should it be what ends the application, it holds up none of them.
- * Null when there is none.
+ * One that was tried too often is given up, which `gaveUp` is told. Null when there is none.
  */
-export function claimJob(db: Db, { unhurried = false, now = Date.now() } = {}): Job | null {
+export function claimJob(
+  db: Db,
+  { unhurried = false, now = Date.now(), gaveUp = (_: Job, _error: string) => {} } = {},
+): Job | null {
   const claim = db.transaction(() => {
-    prepared(
-      db,
-      `UPDATE job SET state = 'failed', error = 'given up after ${MOST_ATTEMPTS} attempts' WHERE state = 'running' AND lease_until < ? AND attempts >= ?`,
-    ).run(now, MOST_ATTEMPTS);
+    const tired = giveUpTired(db, now);
     const job = prepared(
       db,
       `SELECT id, kind, recording_id AS recordingId FROM job
-         WHERE ${FREE} AND (? OR kind NOT IN ${UNHURRIED})
-         ORDER BY kind IN ${UNHURRIED}, interruptions, id LIMIT 1`,
+       WHERE ${FREE} AND (? OR kind NOT IN ${UNHURRIED})
+       ORDER BY kind IN ${UNHURRIED}, interruptions, id LIMIT 1`,
     ).get(now, unhurried ? 1 : 0) as Job | undefined;
-    if (!job) return null;
-    prepared(db, "UPDATE job SET state = 'running', lease_until = ?, attempts = attempts + 1 WHERE id = ?").run(
-      now + LEASE_MS,
-      job.id,
-    );
-    return job;
+    if (job)
+      prepared(db, "UPDATE job SET state = 'running', lease_until = ?, attempts = attempts + 1 WHERE id = ?").run(
+        now + LEASE_MS,
+        job.id,
+      );
+    return { tired, job: job ?? null };
   });
-  return withRoom(db, () => claim.immediate());
+  const { tired, job } = withRoom(db, () => claim.immediate());
+  for (const one of tired) gaveUp(one, GIVEN_UP);
+  return job;
+}
+
+const GIVEN_UP = `given up after ${MOST_ATTEMPTS} attempts`;
+
+/** Gives up jobs whose worker has died over them too often; part of the caller's transaction. */
+function giveUpTired(db: Db, now: number): Job[] {
+  const tired = prepared(
+    db,
+    "SELECT id, kind, recording_id AS recordingId FROM job WHERE state = 'running' AND lease_until < ? AND attempts >= ?",
+  ).all(now, MOST_ATTEMPTS) as Job[];
+  for (const { id } of tired) prepared(db, "UPDATE job SET state = 'failed', error = ? WHERE id = ?").run(GIVEN_UP, id);
+  return tired;
 }
 
 /** Whether there is a job to be claimed that nobody waits for. */
@@ -96,6 +110,11 @@ export function freeLeases(db: Db): void {
     `UPDATE job SET state = 'waiting', lease_until = 0, attempts = max(0, attempts - 1), interruptions = interruptions + 1
      WHERE state = 'running'`,
   ).run();
+}
+
+/** Lets others claim at once what a thread held that has died: the attempt counts. */
+export function expireLeases(db: Db): void {
+  withRoom(db, () => prepared(db, "UPDATE job SET lease_until = 0 WHERE state = 'running'").run());
 }
 
 /**

@@ -7,7 +7,7 @@ import { LOOK_MS, Thread } from './thread';
 /** Listening tells of itself after every stretch; a thread that has not for so long is ended, and its job counted as tried. */
 const LISTENING_SILENCE_MS = 180_000;
 /** What is wrong with a job may pass; it is claimed anew after a while. */
-const AGAIN_MS = 1000;
+const AGAIN_MS = 2000;
 
 /** The server's worker threads: for imports, for listening, and for making what would hold up requests. */
 export class Threads {
@@ -21,11 +21,16 @@ export class Threads {
     workspace: string,
     file: string,
     private readonly told: (message: Told) => void,
+    /** Called when the listening thread has died: what it held is free. */
+    listeningDied: () => void,
   ) {
     this.imports = new Imports(workspace, file, told);
     this.maker = new Maker(workspace, file);
     const hear = (message: FromWorker) => this.hear(message);
-    this.analyse = new Thread('analyse', workspace, file, hear, () => setTimeout(() => this.wake(), AGAIN_MS).unref());
+    this.analyse = new Thread('analyse', workspace, file, hear, () => {
+      listeningDied();
+      setTimeout(() => this.wake(), AGAIN_MS).unref();
+    });
     this.help = new Thread('help', workspace, file, hear, () => {});
     this.watching = setInterval(() => this.watch(), LOOK_MS).unref();
   }

@@ -14,13 +14,17 @@ const QUIET_MS = 3000;
 export function listening({ db, say, beat, quiet }: Stage): RoleOf {
   let later: NodeJS.Timeout | undefined;
 
+  const settled = ({ kind, recordingId }: Job, error: string | null) =>
+    say({ type: 'settled', kind, recordingId, error });
+
   const runJobs = (unhurried = false) => {
     clearTimeout(later);
-    for (let job = claimJob(db, { unhurried }); job; job = claimJob(db, { unhurried })) {
+    const claim = () => claimJob(db, { unhurried, gaveUp: settled });
+    for (let job = claim(); job; job = claim()) {
       beat();
       const error = runJob(job);
       settleJob(db, job, error);
-      say({ type: 'settled', kind: job.kind, recordingId: job.recordingId, error });
+      settled(job, error);
     }
     if (hasUnhurried(db)) later = setTimeout(() => runJobs(true), QUIET_MS);
     else quiet();
