@@ -8,6 +8,7 @@ import { keepReserve } from './db/reserve';
 import { Events } from './events';
 import { expireLeases, freeLeases } from './jobs/lease';
 import { Threads } from './jobs/threads';
+import { freeWhenIdle } from './rubbish';
 
 /** Everything the running server holds: one a process. */
 export interface Workspace {
@@ -98,6 +99,7 @@ function open(): Held {
   process_.undercroftHeld = held;
   keepReserve(path);
   setInterval(() => keepReserve(path), RESERVE_MS).unref();
+  freeWhenIdle();
   threads.imports.sweep();
   threads.wake();
   return held;
