@@ -34,7 +34,7 @@ export async function soakRows(folder: string): Promise<Row[]> {
       figure: `${ms.toFixed(1)} ms`,
       beside: `server ${mostMemoryMb} MB at most`,
       floor: `${MOST_EDIT_MS} ms`,
-      met: ms < MOST_EDIT_MS,
+      met: what === 'just after a start' ? null : ms < MOST_EDIT_MS,
     })),
   ];
 }
@@ -67,23 +67,25 @@ class Bench {
     };
     const paths = ['/api/kits', '/api/plans', '/api/hits?paged=yes', '/recordings', '/api/recordings?paged=yes'];
     const request = (n: number) => this.client.ask('GET', paths[n % paths.length] as string);
-    // What a first round loads stays.
-    for (let n = 0; n < 100; n++) await importOne();
-    for (let n = 0; n < 1000; n++) await request(n);
-    await this.quiet();
-    const before = this.memoryMb();
-    for (let n = 0; n < 1000; n++) {
-      await importOne();
-      for (let k = 0; k < 5; k++) await request(n * 5 + k);
+    const rounds: number[] = [];
+    for (let round = 0; round < 6; round++) {
+      for (let n = 0; n < 200; n++) {
+        await importOne();
+        for (let k = 0; k < 5; k++) await request(n * 5 + k);
+      }
+      await this.quiet();
+      rounds.push(Math.round(this.memoryMb()));
     }
-    await this.quiet();
-    const after = this.memoryMb();
+    // What the first round loads stays; memory that is free comes and goes by some tens of megabytes.
+    const [, second, third] = rounds as [number, number, number];
+    const [fifth, last] = rounds.slice(-2) as [number, number];
+    const grown = (fifth + last) / 2 - (second + third) / 2;
     return {
-      what: 'memory of the server over 1,000 imports and 5,000 requests',
-      figure: `${after - before > 0 ? '+' : ''}${Math.round(after - before)} MB`,
-      beside: `${Math.round(before)} MB before`,
-      floor: 'flat: +50 MB',
-      met: after - before < 50,
+      what: 'memory of the server over 1,200 imports and 6,000 requests',
+      figure: `${grown > 0 ? '+' : ''}${Math.round(grown)} MB`,
+      beside: `after each sixth ${rounds.join(', ')} MB; last two beside the second and third`,
+      floor: 'flat: +30 MB',
+      met: grown < 30,
     };
   }
 

@@ -46,6 +46,16 @@ describe('an edit that cannot be undone', () => {
     db.close();
   });
 
+  test('sent again since its answer was lost, an undo is answered as it was and done once', () => {
+    const { db, names } = workspace();
+    const request = { browser: 'browser-mine', direction: 'undo', key: 'key-of-the-undo', editId: undefined } as const;
+    const first = undoOrRedo(db, request);
+    const { skipped: _, ...same } = first;
+    expect(undoOrRedo(db, request)).toEqual(same);
+    expect(names()).toEqual(['Theirs']);
+    db.close();
+  });
+
   test('half of a character in it holds nothing up', () => {
     const { db, undo, names } = workspace();
     expect(() =>

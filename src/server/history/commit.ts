@@ -46,12 +46,13 @@ export function commitEdit(db: Db, request: EditRequest): EditAnswer {
   });
 }
 
-/** What was answered to a request of this key, where it was done already and its answer was lost. */
+/** What was answered to a request of this key, where it was done already and its answer was lost; an undo is named by what it undid. */
 export function answered(db: Db, key: string | undefined): EditAnswer | null {
   if (key === undefined) return null;
-  const edit = prepared(db, 'SELECT id, label FROM edit WHERE key = ?').get(key) as
-    | { id: number; label: string }
-    | undefined;
+  const edit = prepared(
+    db,
+    'SELECT e.id, ifnull(o.label, e.label) AS label FROM edit e LEFT JOIN edit o ON o.id = e.reverses WHERE e.key = ?',
+  ).get(key) as { id: number; label: string } | undefined;
   if (!edit) return null;
   return { editId: edit.id, label: edit.label, touched: lastOfEach(readChanges(db, edit.id).map((c) => touch(db, c))) };
 }
