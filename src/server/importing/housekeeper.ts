@@ -15,6 +15,7 @@ const KEPT_PAGES = 64;
 const REST_MS = 2;
 /** After a failure, as on a full disk, it is tried again. */
 const AGAIN_MS = 10_000;
+const MOST_FAILURES = 5;
 
 export interface HousekeeperSays {
   readonly beat: () => void;
@@ -30,6 +31,7 @@ export interface HousekeeperSays {
  */
 export class Housekeeper {
   private readonly leaving: string[] = [];
+  private readonly failures = new Map<string, number>();
   private steps: Generator<void> | null = null;
   private timer: NodeJS.Timeout | undefined;
   /** Free pages that could not be given back are not tried for ever. */
@@ -101,9 +103,14 @@ export class Housekeeper {
     rmSync(spoolPath(this.db, id), { force: true });
     try {
       yield* removalSteps(this.db, id);
-    } finally {
-      this.says.removed(id);
+    } catch (error) {
+      const failures = (this.failures.get(id) ?? 0) + 1;
+      this.failures.set(id, failures);
+      // What cannot be taken away now is left for the next start.
+      if (failures < MOST_FAILURES) this.leaving.push(id);
+      throw error;
     }
+    this.says.removed(id);
   }
 
   /** Gives free pages back, some at a time: each step is a transaction of its own, so that no edit waits for all of them. */
