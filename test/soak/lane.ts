@@ -37,6 +37,9 @@ function noiseFile(frames: number, seed: number): Uint8Array {
   return Buffer.concat([header, new Uint8Array(samples.buffer)]);
 }
 
+/** Hands are not faster. */
+const PAUSE_MS = 10;
+
 /** How a client finds the server, which moves when it is killed and started again. */
 export interface Door {
   address(): Promise<string>;
@@ -82,6 +85,7 @@ export class Lane {
       else if (dice < 0.82) await this.import();
       else if (dice < 0.92) await this.remove();
       else await this.export();
+      await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
   }
 
@@ -216,9 +220,11 @@ export class Lane {
     const id = this.one(recordings);
     if (id === undefined) return;
     const needed = [...hits.values()].some((hit) => hit.recordingId === id);
-    const { body: list } = await this.answered((client) => client.ask('GET', '/api/recordings'));
-    const row = (list as { id: string; rev: number; binnedAt: number | null }[]).find((r) => r.id === id);
-    if (!row) {
+    const { status: found, body: view } = await this.answered((client) =>
+      client.ask('GET', `/api/recordings/${id}/cut`),
+    );
+    const row = (view as { recording: { rev: number; binnedAt: number | null } }).recording;
+    if (found !== 200) {
       this.faults.push(`the recording ${id} was acknowledged and is gone`);
       recordings.delete(id);
       return;
