@@ -65,7 +65,11 @@ export function OutputMeter() {
             ? 'Lights when the output goes over full scale'
             : 'The output went over full scale: lower a pad, or strike softer. Click to put the lamp out.'
         }
-        onClick={() => setShown((old) => ({ ...old, overDb: null }))}
+        onClick={() => {
+          // What sounded before the click is not to light it again.
+          soundNow()?.engine.takeHighest();
+          setShown((old) => ({ ...old, overDb: null }));
+        }}
       >
         {overDb === null ? 'over' : `over +${overDb.toFixed(1)}`}
       </button>
