@@ -1,5 +1,5 @@
 import { writeWav } from '../src/core/format/wav';
-import { openWorkspace } from '../src/server/db/open';
+import { type Db, openWorkspace } from '../src/server/db/open';
 import { importBytes } from '../src/server/importing/intake';
 import { plainImport } from '../src/server/importing/options';
 
@@ -26,4 +26,21 @@ export async function manyRecordings(path: string, count: number): Promise<void>
   }
   db.prepare('DELETE FROM job').run();
   db.close();
+}
+
+/** Rows of as many recordings, a hit of each, without sound: for lists. Every second name differs in its case. */
+export function manyRows(db: Db, count: number): void {
+  const recording = db.prepare(
+    `INSERT INTO recording (id, title, state, file_name, encoding, valid_bits, sample_rate, channel_count, frames, arrived_at)
+     VALUES (?, ?, 'ready', 'a.wav', 's16', 16, 44100, 1, 1000, ?)`,
+  );
+  const hit = db.prepare('INSERT INTO hit (id, name, recording_id, start_frame, end_frame) VALUES (?, ?, ?, 0, 9)');
+  db.transaction(() => {
+    for (let i = 0; i < count; i++) {
+      const n = String(i).padStart(6, '0');
+      // Two of them arrive at a time.
+      recording.run(`rec-${n}-x`, `Recording ${n}`, 1000 + (i >> 1));
+      hit.run(`hit-${n}-x`, `${i % 2 ? 'kick' : 'Kick'} ${n}`, `rec-${n}-x`);
+    }
+  })();
 }

@@ -8,6 +8,7 @@ import { LAYER_DEFAULTS, PAD_DEFAULTS } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { openWorkspace } from '../../src/server/db/open';
 import { type Server, startServer } from '../harness';
+import { manyRows } from '../many';
 import { Client } from '../server/client';
 import { soak } from '../soak/soak';
 import { median, p95, type Row, seconds } from './rows';
@@ -236,19 +237,9 @@ class Bench {
 async function listRows(folder: string): Promise<Row[]> {
   const path = join(folder, 'lists.db');
   const db = openWorkspace(path);
-  db.transaction(() => {
-    const recording = db.prepare(
-      `INSERT INTO recording (id, title, state, file_name, encoding, valid_bits, sample_rate, channel_count, frames, arrived_at)
-       VALUES (?, ?, 'ready', 'a.wav', 's16', 16, 44100, 1, 1000, ?)`,
-    );
-    const hit = db.prepare('INSERT INTO hit (id, name, recording_id, start_frame, end_frame) VALUES (?, ?, ?, 0, 9)');
-    for (let i = 0; i < 10_000; i++) {
-      const n = String(i).padStart(6, '0');
-      recording.run(`rec-${n}-x`, `Recording ${n}`, i);
-      hit.run(`hit-${n}-x`, `Hit ${n}`, `rec-${n}-x`);
-    }
-    db.prepare("INSERT INTO analysis (recording_id, version, candidates) SELECT id, 99, x'' FROM recording").run();
-  })();
+  manyRows(db, 10_000);
+  // Listened to by a later method, so that nothing is listened to now.
+  db.prepare("INSERT INTO analysis (recording_id, version, candidates) SELECT id, 99, x'' FROM recording").run();
   db.close();
   const server = await startServer(path);
   const client = new Client(server.address);

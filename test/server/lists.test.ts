@@ -9,6 +9,7 @@ import { HITS, listHits } from '../../src/server/views/hits';
 import { type Listed, listPage } from '../../src/server/views/listing';
 import { listRecordings, RECORDINGS } from '../../src/server/views/recordings';
 import { remove, scratch } from '../harness';
+import { manyRows } from '../many';
 
 let folder: string;
 let db: Db;
@@ -18,18 +19,7 @@ const MANY = 10_000;
 beforeAll(() => {
   folder = scratch();
   db = openWorkspace(join(folder, 'many.db'));
-  db.transaction(() => {
-    const recording = db.prepare(
-      `INSERT INTO recording (id, title, state, file_name, encoding, valid_bits, sample_rate, channel_count, frames, arrived_at)
-       VALUES (?, ?, 'ready', 'a.wav', 's16', 16, 44100, 1, 1000, ?)`,
-    );
-    const hit = db.prepare('INSERT INTO hit (id, name, recording_id, start_frame, end_frame) VALUES (?, ?, ?, 0, 9)');
-    for (let i = 0; i < MANY; i++) {
-      const n = String(i).padStart(6, '0');
-      recording.run(`rec-${n}-x`, `Recording ${n}`, 1000 + (i >> 1));
-      hit.run(`hit-${n}-x`, `${i % 2 ? 'kick' : 'Kick'} ${n}`, `rec-${n}-x`);
-    }
-  })();
+  manyRows(db, MANY);
 });
 
 afterAll(() => {

@@ -37,7 +37,7 @@ function noiseFile(frames: number, seed: number): Uint8Array {
   return Buffer.concat([header, new Uint8Array(samples.buffer)]);
 }
 
-/** Hands are not faster. */
+/** A person pauses between two things at least so long. */
 const PAUSE_MS = 10;
 
 /** How a client finds the server, which moves when it is killed and started again. */

@@ -181,7 +181,7 @@ function unreadable(error: unknown): Error {
       : code === 'EACCES' || code === 'EPERM'
         ? 'there is no right to read it'
         : message;
-  return new UndercroftError('interrupted', `The file cannot be read: ${reason}.`);
+  return new UndercroftError('not-found', `The file cannot be read: ${reason}.`);
 }
 
 /** Reasons that lie in the file itself: it is tried again once it has changed. All others pass. */
