@@ -142,6 +142,8 @@ describe('from the song to the pads', () => {
     await page.evaluate((kit) => localStorage.setItem('undercroft.kit', kit), id);
     await openSlice(session, SONG);
     await page.getByText('0 of 32 pads').waitFor();
+    // What is laid before its slice has been listened to is named by its pad.
+    await page.locator('section[aria-label=Slices][aria-busy=false]').waitFor();
   }
 
   test('four exact, named hits of the song lie on four pads in twelve gestures at most, by pointer and by keyboard', async () => {
@@ -149,7 +151,7 @@ describe('from the song to the pads', () => {
     let gestures = 0;
     await press(page, /^Bare/);
     gestures++;
-    await page.waitForTimeout(300);
+    await soon(async () => expect(await page.locator('[data-chosen]').count()).toBe(1));
     const keystones = page.locator('[data-keystone]');
     await keystones.nth(3).waitFor();
     for (const [i, { position }] of PADS.entries()) {

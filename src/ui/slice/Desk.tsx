@@ -54,7 +54,8 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const marks = useMarks(view);
   const { slices } = marks;
   const alone = useMemo((): [CutView] => [view], [view]);
-  const listened = useHeard(alone, view.slices.length <= MOST_HEARD);
+  const listens = view.slices.length <= MOST_HEARD;
+  const listened = useHeard(alone, listens);
   const heardById = useMemo(() => bySlice(listened), [listened]);
   const desk = useSplit(view, marks, listened?.rhythm?.bpm ?? null);
   const selection = useSelection(slices);
@@ -285,6 +286,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
       pad={pad}
       held={held}
       heard={heardById}
+      listening={listens && (listened?.unheard ?? 1) > 0}
       onChoose={choose}
       many={many}
     />

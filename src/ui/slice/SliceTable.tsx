@@ -48,6 +48,8 @@ interface TableProps {
   readonly held: HeldEdges;
   /** What slices are heard as, by their ids, as far as they have been listened to. */
   readonly heard: ReadonlyMap<string, ShelvedSlice>;
+  /** Whether slices are still being listened to. */
+  readonly listening: boolean;
   /** `order`: the slices as the table stands, for choosing all between two. */
   readonly onChoose: (id: string, how?: Manner, order?: readonly string[]) => void;
   /** What can be done with several that are chosen. */
@@ -95,7 +97,11 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
     ),
   );
   return (
-    <section aria-label="Slices" className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet">
+    <section
+      aria-label="Slices"
+      aria-busy={props.listening}
+      className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet"
+    >
       {selected.size > 1 && (
         <ManyBar chosen={shown.flatMap(({ slice }) => (selected.has(slice.id) ? [slice] : []))} many={props.many} />
       )}
