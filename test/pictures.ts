@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { writeWav } from '../src/core/format/wav';
+import { choose } from './browser/gestures';
 import { demoWorkspace, ROOT, remove, scratch, startServer, visit } from './harness';
 
 /** `npm run pictures`: the pictures of docs/screenshots, taken anew from the demo at 1280x800. */
@@ -55,7 +56,7 @@ async function main(): Promise<void> {
     await take('split-silence', slice('Sack-floor takes'), 'daylight', async (p) => {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       await p.getByRole('button', { name: 'Silence' }).click();
-      await p.getByLabel('View gain').selectOption('8');
+      await choose(p, 'View gain', '8');
       await p.locator('h1').click();
       for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
     });
@@ -63,7 +64,7 @@ async function main(): Promise<void> {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       await p.getByRole('button', { name: 'Grid' }).click();
       await p.getByLabel('Follow the player').fill('100');
-      await p.getByLabel('Time in').selectOption('bars');
+      await choose(p, 'Time in', 'bars');
       await p.locator('h1').click();
       for (const key of ['ArrowRight', 'ArrowRight', 'Control+ArrowRight']) await p.keyboard.press(key);
     });

@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { linkSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Change } from '@/contract/edits';
+import { FAMILIES, type Family } from '@/core/family';
 import { writeWav } from '@/core/format/wav';
-import { FAMILIES, type Family } from '@/core/hit/model';
-import { LAYER_DEFAULTS, PAD_DEFAULTS } from '@/core/kit/model';
+import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/model';
 import type { Recording } from '@/core/recording/model';
 import { demoOneShots, waxCylinder } from '@/demo/archive';
 import { type DemoRecording, demoRecordings } from '@/demo/scenario';
@@ -206,7 +206,7 @@ function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readon
       op: 'create',
       doc: 'pad',
       id: padId,
-      value: { kitId, position, name, family, ...PAD_DEFAULTS, chokeGroup, pan, levelDb },
+      value: { kitId, position, name, family, ...PAD_INITIAL, chokeGroup, pan, levelDb },
     });
     for (const [i, sound] of wanted.sounds.entries()) {
       const hitId = randomUUID();
@@ -223,7 +223,7 @@ function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readon
           ...source,
         },
       });
-      const mix = { ...LAYER_DEFAULTS, levelDb: sound.levelDb ?? 0, semitones: sound.semitones ?? 0 };
+      const mix = { ...LAYER_INITIAL, levelDb: sound.levelDb ?? 0, semitones: sound.semitones ?? 0 };
       changes.push({ op: 'create', doc: 'layer', id: randomUUID(), value: { padId, hitId, position: i, ...mix } });
     }
   }

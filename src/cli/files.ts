@@ -5,7 +5,7 @@ import { bytesPerFrame, type DecodeReport, decodeFrames, type PcmFormat } from '
 import type { Candidate } from '@/core/onset/detect';
 import { detectLong } from '@/core/onset/long';
 import { selectOnsets } from '@/core/onset/select';
-import { type AttackSplit, DEFAULT_SPLIT } from '@/core/onset/split';
+import { type AttackSplit, SPLIT_INITIAL } from '@/core/onset/split';
 import { type Audio, frameCount, peakOf, toMono } from '@/core/signal/audio';
 import { decodeFile, type FileFindings } from '@/server/importing/decoding/decode-file';
 import type { SharedRecording } from './listen';
@@ -88,7 +88,7 @@ export async function loadWithOnsets(
   const reference = peakOf(audio.channels);
   const candidates = detectLong({ readMono, totalFrames: frameCount(audio), sampleRate, reference });
   const wanted = Object.fromEntries(Object.entries(split).filter(([, value]) => value !== undefined));
-  return { ...file, onsets: selectOnsets(candidates, { ...DEFAULT_SPLIT, ...wanted }, audio.sampleRate) };
+  return { ...file, onsets: selectOnsets(candidates, { ...SPLIT_INITIAL, ...wanted }, audio.sampleRate) };
 }
 
 /** Runs over files; one that fails is named on standard error and sets exit code 1, the others go on. */

@@ -4,7 +4,7 @@ import type { Impurity } from '@/core/describe/isolation';
 import { Describer } from '@/core/describe/sound';
 import type { Candidate } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
-import { DEFAULT_SPLIT, type Region, type Split } from '@/core/onset/split';
+import { type Region, SPLIT_INITIAL, type Split } from '@/core/onset/split';
 import { type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 import { rounded } from './figures';
@@ -24,7 +24,7 @@ export function heardIn(
   });
   const recording = { candidates, sampleRate };
   const hearing = hear(listened, () => recording);
-  const onsets = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+  const onsets = selectOnsets(candidates, SPLIT_INITIAL, sampleRate);
   const rhythm = rhythmOf(strokesHeard(listened, hearing), onsets, split, sampleRate, mono.length);
   const places = new Map(hearing.shelves.map(({ group }, place) => [group, place]));
   const slices = listened.map(({ figures }, i) => {

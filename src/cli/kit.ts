@@ -3,9 +3,10 @@ import { basename, dirname, join } from 'node:path';
 import { zipSync } from 'fflate';
 import { joinBytes } from '@/core/format/bytes';
 import type { SampleEncoding } from '@/core/format/pcm';
-import { HIT_DEFAULTS } from '@/core/hit/model';
-import { type BundlePad, bundleFiles } from '@/core/kit/bundle';
-import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '@/core/kit/model';
+import { HIT_INITIAL } from '@/core/hit/model';
+import { soundOf, type TreatedHit } from '@/core/hit/render';
+import { type BundlePad, bundleFiles, finished } from '@/core/kit/bundle';
+import { LAYER_INITIAL, PAD_COUNT, PAD_INITIAL } from '@/core/kit/model';
 import { rebuild } from '@/core/kit/rebuild';
 import { titleFromFileName } from '@/core/naming/names';
 import { safeFileName } from '@/core/naming/safe-names';
@@ -41,10 +42,10 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
     const title = titleFromFileName(basename(file));
     const credit = { title, rightsKind: 'unknown' as const, owner: '', text: '', pads: ['all'] };
     const pads = regions.slice(0, PAD_COUNT).map(padOf);
-    const read = (_: unknown, start: number, end: number) => cut(audio, start, end);
-    const written = bundleFiles(title, pads, [credit], read, { encoding: exportEncoding(format.encoding) }).map(
-      ({ path, pieces }) => ({ path, bytes: joinBytes([...pieces()]) }),
-    );
+    const open = (hit: TreatedHit) => soundOf(hit, (_, start, end) => cut(audio, start, end));
+    const written = finished(
+      bundleFiles(title, pads, [credit], open, { encoding: exportEncoding(format.encoding) }),
+    ).map(({ path, pieces }) => ({ path, bytes: joinBytes([...pieces()]) }));
     const folder = join(options.out, safeFileName(title));
     for (const { path, bytes } of written) {
       const wanted = path.endsWith('.wav') ? formats.includes('wav') : formats.includes('sfz');
@@ -81,7 +82,7 @@ function padOf(region: Region, position: number): BundlePad {
     position,
     name: `Slice ${number}`,
     family: null,
-    ...PAD_DEFAULTS,
+    ...PAD_INITIAL,
     fadeOutMs: 0,
   };
   const hit = {
@@ -91,9 +92,10 @@ function padOf(region: Region, position: number): BundlePad {
     recordingId: 'file-0000',
     ...region,
     sliceId: null,
-    ...HIT_DEFAULTS,
+    ...HIT_INITIAL,
+    steps: [],
   };
-  const layer = { id: `layer-${number}`, padId: pad.id, hitId: hit.id, position: 0, ...LAYER_DEFAULTS };
+  const layer = { id: `layer-${number}`, padId: pad.id, hitId: hit.id, position: 0, ...LAYER_INITIAL };
   return { pad, layers: [{ layer, hit }] };
 }
 

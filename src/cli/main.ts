@@ -1,5 +1,7 @@
-import { Command, CommanderError, Option } from 'commander';
-import { BANDS, NOTE_VALUES } from '@/core/onset/split';
+import { Command, CommanderError } from 'commander';
+import { SPLIT_PARAMETERS } from '@/core/onset/split';
+import { addFlags, between } from './parameters';
+import { SPLIT_FLAGS } from './split-flags';
 
 /** The `undercroft` command; each part of it is loaded when it is asked for. Exit code 0 good, 1 failed on some file, 2 wrong use. */
 const program = new Command('undercroft')
@@ -7,55 +9,10 @@ const program = new Command('undercroft')
   .exitOverride()
   .showHelpAfterError();
 
-/** Reads a number in a range; another one is wrong use. */
-const between = (what: string, low: number, high: number) => (text: string) => {
-  const value = Number(text);
-  if (text.trim() === '' || !(value >= low && value <= high))
-    throw new CommanderError(2, 'undercroft.range', `error: ${what} lies between ${low} and ${high}; it was ${text}.`);
-  return value;
-};
-const sensitivity = between('a sensitivity', 0, 1);
-const port = between('a port', 0, 65535);
+const port = between('Port', { low: 0, high: 65535, whole: true });
 
-program
-  .command('onsets')
-  .description('find the onsets and slices of sound files')
-  .argument('<file...>')
-  .option('--sensitivity <0..1>', 'how faint an onset may be', sensitivity)
-  .addOption(
-    new Option('--split <way>', 'how slices are found')
-      .choices(['attack', 'silence', 'grid', 'cues'])
-      .default('attack'),
-  )
-  .option('--spacing <ms>', 'by attack: least time between onsets', between('a spacing in ms', 5, 1000))
-  .addOption(new Option('--band <band>', 'by attack: what is listened to').choices(BANDS))
-  .option(
-    '--most <n>',
-    'at most so many slices: the strongest attacks, the loudest sounds, the first of a grid or of marks',
-    between('a number of slices', 1, 100_000),
-  )
-  .option('--pre-roll <ms>', 'by attack: start so long before it', between('a pre-roll in ms', 0, 500))
-  .option(
-    '--threshold <dBFS>',
-    'by silence: silence lies under it; by default by the room tone',
-    between('a threshold in dBFS', -120, 0),
-  )
-  .option('--shortest-sound <ms>', 'by silence', between('a shortest sound in ms', 2, 10_000))
-  .option('--shortest-gap <ms>', 'by silence', between('a shortest gap in ms', 5, 20_000))
-  .option('--lead-in <ms>', 'by silence: kept before each sound', between('a lead-in in ms', 0, 2000))
-  .option('--tail <ms>', 'by silence: kept after each sound', between('a tail in ms', 0, 10_000))
-  .option('--tempo <bpm>', 'by grid: quarter notes a minute; by default estimated', between('a tempo in BPM', 20, 400))
-  .option('--beats <n>', 'by grid: beats in a bar', between('beats in a bar', 1, 32))
-  .addOption(
-    new Option('--beat-unit <n>', 'by grid: a beat is one such part of a whole note').choices(['2', '4', '8', '16']),
-  )
-  .addOption(new Option('--note-value <value>', 'by grid: length of a step').choices(NOTE_VALUES))
-  .option(
-    '--downbeat <frame>',
-    'by grid: where the first bar begins',
-    between('a downbeat in frames', 0, Number.MAX_SAFE_INTEGER),
-  )
-  .option('--pull <0..1>', 'by grid: how far lines follow the player', between('a pull', 0, 1))
+const onsets = program.command('onsets').description('find the onsets and slices of sound files').argument('<file...>');
+addFlags(onsets, SPLIT_PARAMETERS, SPLIT_FLAGS)
   .option('--listen', 'tell of every slice what is heard in it (family, root, isolation, group), however long the file')
   .option('--no-listen', 'tell of no slice what is heard in it; by default of those of files up to two minutes')
   .option('--json', 'one JSON object a line', false)
@@ -68,13 +25,13 @@ program
   .option('--json', 'one JSON object a line', false)
   .action(async (files, options) => (await import('./describe')).runDescribe(files, options));
 
-program
+const kit = program
   .command('kit')
   .description('make a kit of one loop: its contiguous slices on pads, written as files')
   .argument('<file...>')
   .requiredOption('--out <folder>', 'where the files go')
-  .option('--formats <list>', 'of wav, sfz, bundle', 'wav,sfz')
-  .option('--sensitivity <0..1>', 'how faint an onset may be', sensitivity)
+  .option('--formats <list>', 'of wav, sfz, bundle', 'wav,sfz');
+addFlags(kit, SPLIT_PARAMETERS, { sensitivity: SPLIT_FLAGS.sensitivity })
   .option('--json', 'one JSON object a line', false)
   .action(async (files, options) => (await import('./kit')).runKit(files, options));
 

@@ -3,12 +3,14 @@ import { energySteps, loudestOf } from '@/core/onset/energy';
 import { type Heard, wantedRegions } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { packLevels } from '@/core/onset/silence';
-import { type Band, DEFAULT_SPLIT, type NoteValue, type Split } from '@/core/onset/split';
+import { SPLIT_INITIAL, SPLIT_PARAMETERS, type Split } from '@/core/onset/split';
 import { estimateTempo } from '@/core/onset/tempo';
 import { toDb } from '@/core/signal/units';
 import { rounded } from './figures';
 import { eachFile, loadMono } from './files';
 import { Listeners } from './listen';
+import { toldValues } from './parameters';
+import { SPLIT_FLAGS } from './split-flags';
 
 /** Files from this size on hold more than one part to listen to, whatever their kind. */
 const LONG_BYTES = 8e6;
@@ -34,51 +36,10 @@ const NOT_LISTENED = {
   groupConfidence: null,
 };
 
-export interface OnsetOptions {
+export interface OnsetOptions extends Readonly<Record<string, unknown>> {
   readonly json: boolean;
   /** Whether slices are listened to; by default where the file is short. */
   readonly listen?: boolean;
-  readonly split: 'attack' | 'silence' | 'grid' | 'cues';
-  readonly sensitivity?: number;
-  readonly spacing?: number;
-  readonly band?: Band;
-  readonly most?: number;
-  readonly preRoll?: number;
-  readonly threshold?: number;
-  readonly shortestSound?: number;
-  readonly shortestGap?: number;
-  readonly leadIn?: number;
-  readonly tail?: number;
-  readonly tempo?: number;
-  readonly beats?: number;
-  readonly beatUnit?: string;
-  readonly noteValue?: NoteValue;
-  readonly downbeat?: number;
-  readonly pull?: number;
-}
-
-/** The split that the options ask for; what they do not tell is as on the screen. */
-function splitOf(o: OnsetOptions): Split {
-  const told = {
-    method: o.split === 'cues' ? 'marks' : o.split,
-    sensitivity: o.sensitivity,
-    spacingMs: o.spacing,
-    band: o.band,
-    strongest: o.most,
-    preRollMs: o.preRoll,
-    thresholdDb: o.threshold,
-    shortestSoundMs: o.shortestSound,
-    shortestGapMs: o.shortestGap,
-    leadInMs: o.leadIn,
-    tailMs: o.tail,
-    tempoBpm: o.tempo,
-    beats: o.beats,
-    beatUnit: o.beatUnit === undefined ? undefined : Number(o.beatUnit),
-    noteValue: o.noteValue,
-    downbeatFrame: o.downbeat,
-    pull: o.pull,
-  };
-  return { ...DEFAULT_SPLIT, ...Object.fromEntries(Object.entries(told).filter(([, v]) => v !== undefined)) };
 }
 
 export async function runOnsets(files: string[], options: OnsetOptions): Promise<void> {
@@ -91,7 +52,7 @@ export async function runOnsets(files: string[], options: OnsetOptions): Promise
 }
 
 async function onsetsOf(file: string, options: OnsetOptions, listeners: Listeners): Promise<void> {
-  const split = splitOf(options);
+  const split = { ...SPLIT_INITIAL, ...toldValues(SPLIT_PARAMETERS, SPLIT_FLAGS, options) };
   if ((statSync(file, { throwIfNoEntry: false })?.size ?? 0) > LONG_BYTES) listeners.prepare();
   const loaded = await loadMono(file);
   const { frames, sampleRate, findings } = loaded;
@@ -106,7 +67,7 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
     levels: split.method === 'silence' ? packLevels(energySteps(mono, sampleRate)) : null,
     tempo:
       split.method === 'grid'
-        ? estimateTempo(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), sampleRate, frames)
+        ? estimateTempo(selectOnsets(candidates, SPLIT_INITIAL, sampleRate), sampleRate, frames)
         : null,
     fileMarks: findings.said.marks,
   };

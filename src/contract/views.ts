@@ -5,6 +5,7 @@ import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
+import type { Step } from '@/core/treatment/step';
 import type { Stored } from './documents';
 
 /** A recording as lists and pages show it: its editable fields, and what is fixed. */
@@ -71,8 +72,13 @@ export interface StoryView {
   readonly overview: string | null;
 }
 
+/** A hit with what is done to it, in order. */
+export interface StoredHit extends Stored<Hit> {
+  readonly steps: readonly Stored<Step>[];
+}
+
 /** A hit as the library shows it; its recording stands in the list of recordings. */
-export interface HitView extends Stored<Hit> {
+export interface HitView extends StoredHit {
   readonly kits: readonly string[];
 }
 
@@ -87,7 +93,7 @@ export interface KitView {
   readonly pads: readonly Stored<Pad>[];
   readonly layers: readonly Stored<Layer>[];
   readonly variations: readonly Stored<Variation>[];
-  readonly hits: readonly Stored<Hit>[];
+  readonly hits: readonly StoredHit[];
   readonly recordings: readonly RecordingView[];
 }
 

@@ -1,7 +1,8 @@
-/** A stretch of a recording in the shared memory. */
+/** A stretch of sound in the shared memory. */
 export interface PoolEntry {
   readonly key: string;
-  readonly recordingId: string;
+  /** What it is a stretch of: a recording, or a hit as it is rendered. */
+  readonly source: string;
   readonly start: number;
   readonly end: number;
   readonly left: number;
@@ -9,7 +10,7 @@ export interface PoolEntry {
   ready: boolean;
   /** Counts up with each use, to tell what is idle. */
   used: number;
-  /** Kept while a pad plays it. */
+  /** Kept while it is being filled or something plays it. */
   pins: number;
 }
 
@@ -31,10 +32,10 @@ export class SamplePool {
     this.gaps = [{ at: 0, length: floats }];
   }
 
-  /** A ready stretch that covers [start, end) of a recording, or null. */
-  find(recordingId: string, start: number, end: number): PoolEntry | null {
+  /** A ready stretch that covers [start, end) of a source, or null. */
+  find(source: string, start: number, end: number): PoolEntry | null {
     for (const entry of this.entries.values()) {
-      if (entry.ready && entry.recordingId === recordingId && entry.start <= start && entry.end >= end) {
+      if (entry.ready && entry.source === source && entry.start <= start && entry.end >= end) {
         entry.used = ++this.uses;
         return entry;
       }
@@ -42,12 +43,8 @@ export class SamplePool {
     return null;
   }
 
-  get(key: string): PoolEntry | undefined {
-    return this.entries.get(key);
-  }
-
-  /** Reserves room for `sides` channels of [start, end); null when it cannot fit even with all idle stretches gone. */
-  place(key: string, recordingId: string, start: number, end: number, sides: 1 | 2): PoolEntry | null {
+  /** Reserves room, pinned once, for `sides` channels of [start, end); null when it cannot fit even with all idle stretches gone. */
+  place(key: string, source: string, start: number, end: number, sides: 1 | 2): PoolEntry | null {
     const frames = end - start;
     const length = frames * sides;
     if (length > this.floats) return null;
@@ -58,14 +55,14 @@ export class SamplePool {
     }
     const entry: PoolEntry = {
       key,
-      recordingId,
+      source,
       start,
       end,
       left: at,
       right: sides === 2 ? at + frames : at,
       ready: false,
       used: ++this.uses,
-      pins: 0,
+      pins: 1,
     };
     this.entries.set(key, entry);
     return entry;

@@ -1,4 +1,4 @@
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import type { Context2D } from './canvas';
 
 /** Name of the colour token of each family; the glyph tells it too, so that colour is never the only sign. */

@@ -41,11 +41,19 @@ export function drawWave(ctx: Context2D, source: WaveSource, view: WaveView, col
     ctx.stroke();
     return;
   }
-  source.columns(start, framesPerPixel, Math.min(width, COLUMNS), scratch, view.end);
+  const count = Math.min(width, COLUMNS);
+  source.columns(start, framesPerPixel, count, scratch, view.end);
+  drawColumns(ctx, scratch.subarray(0, 2 * count), height, gain, colour);
+}
+
+/** Draws a wave of which the lowest and highest sample of each column are known. */
+export function drawColumns(ctx: Context2D, pairs: Float32Array, height: number, gain: number, colour: string): void {
+  const y = verticalOf(height, gain);
+  ctx.fillStyle = colour;
   // Whole-pixel rectangles one by one: a single path of a thousand of them takes the browser many times as long to fill.
-  for (let x = 0; x < width; x++) {
-    const low = scratch[2 * x] as number;
-    const high = scratch[2 * x + 1] as number;
+  for (let x = 0; 2 * x < pairs.length; x++) {
+    const low = pairs[2 * x] as number;
+    const high = pairs[2 * x + 1] as number;
     if (Number.isNaN(low)) continue;
     const top = y(high);
     ctx.fillRect(x, top, 1, Math.max(1, y(low) - top));

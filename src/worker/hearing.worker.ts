@@ -3,13 +3,13 @@ import { MOST_PAIRED } from '@/core/describe/grouping';
 import { type Hearing, hear } from '@/core/describe/hearing';
 import { unpackSound } from '@/core/describe/pack';
 import { comparable, SoundPairs } from '@/core/describe/sameness';
+import type { Family } from '@/core/family';
 import { fromBase64 } from '@/core/format/bytes';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import type { Family } from '@/core/hit/model';
 import { rebuild } from '@/core/kit/rebuild';
 import type { Candidate } from '@/core/onset/detect';
 import { contiguousRegions, selectOnsets } from '@/core/onset/select';
-import { DEFAULT_SPLIT, type Region } from '@/core/onset/split';
+import { type Region, SPLIT_INITIAL } from '@/core/onset/split';
 import { type Rhythm, rhythmOf, type SaidTime } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 
@@ -126,7 +126,7 @@ const api = {
     if (!heardLast) throw new Error('There is no rhythm of what has not been heard.');
     const { recording, strokes } = heardLast;
     const { candidates, said, sampleRate, frames } = recording;
-    return rhythmOf(strokes, selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), said, sampleRate, frames);
+    return rhythmOf(strokes, selectOnsets(candidates, SPLIT_INITIAL, sampleRate), said, sampleRate, frames);
   },
 
   /** Plays slices by their own starts through the engine and holds what comes out against the source, frame by frame. */

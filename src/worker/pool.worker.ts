@@ -1,30 +1,49 @@
 import * as Comlink from 'comlink';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import type { Hit } from '@/core/hit/model';
-import { withoutDc } from '@/core/hit/prepare';
+import { audioKey, Renderer, type TreatedHit } from '@/core/hit/render';
 import type { Pad } from '@/core/kit/model';
 import { normaliseGain } from '@/core/kit/render';
-import type { LayerWithHit, PooledSource } from '@/core/kit/sound';
-import { toStereo } from '@/core/signal/audio';
+import type { LayerWithHit, PooledSound } from '@/core/kit/sound';
+import { type Audio, byteLength, frameCount, toStereo } from '@/core/signal/audio';
+import { ByteCache } from '@/core/signal/byte-cache';
+import { NewestFirst } from './newest-first';
 
-/** A stretch of a recording to be laid in shared memory. */
-export interface LoadOrder {
-  readonly recordingId: string;
+/** What is to be known of a recording to read its samples. */
+export interface RecordingFormat {
+  readonly id: string;
   readonly encoding: SampleEncoding;
   readonly channelCount: number;
   readonly sampleRate: number;
+}
+
+/** A stretch of a recording to be laid in shared memory, at floats `left` and `right`. */
+export interface LoadOrder {
+  readonly recording: RecordingFormat;
   readonly start: number;
   readonly end: number;
   readonly left: number;
   readonly right: number;
-  /** What is taken off each channel. */
-  readonly dc: readonly number[];
+}
+
+/** A hit as it is rendered: its audio waits in the worker under `key` to be laid. */
+export interface RenderedHit {
+  readonly key: string;
+  readonly frames: number;
+  readonly sides: 1 | 2;
+  readonly gain: number;
 }
 
 /** Frames asked for in one request: about a megabyte of stereo 24-bit sound. */
 const PIECE_FRAMES = 1 << 18;
+/** Sources and renders that are kept, so that a change of one step needs neither the network nor the steps before it. */
+const KEPT_BYTES = 128 * 1024 * 1024;
 
-/** Fills the shared sample memory and works out what takes long, away from the page's thread. */
+const renderer = new Renderer(KEPT_BYTES);
+const sources = new ByteCache<Audio>(KEPT_BYTES, byteLength);
+const rendered = new ByteCache<Audio>(KEPT_BYTES, byteLength);
+const queue = new NewestFirst();
+
+/** Fills the shared sample memory, renders hits and works out what takes long, away from the page's thread. */
 const api = {
   memory: new Float32Array(0) as Float32Array,
 
@@ -33,30 +52,100 @@ const api = {
   },
 
   /** Fetches, decodes and lays a stretch; settles when all of it is there, and throws with the server's message. */
-  async load(order: LoadOrder): Promise<void> {
-    for (let at = order.start; at < order.end; at += PIECE_FRAMES) {
-      const frames = Math.min(PIECE_FRAMES, order.end - at);
-      const answer = await fetch(`/api/recordings/${order.recordingId}/pcm?start=${at}&frames=${frames}`);
-      if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
-      const bytes = new Uint8Array(await answer.arrayBuffer());
-      const channels = decodeFrames(order.encoding, bytes, order.channelCount);
-      const [left, right] = toStereo(withoutDc({ sampleRate: order.sampleRate, channels }, order.dc));
-      api.memory.set(left, order.left + at - order.start);
-      if (order.right !== order.left) api.memory.set(right, order.right + at - order.start);
+  async load({ recording, start, end, left, right }: LoadOrder): Promise<void> {
+    for (let at = start; at < end; at += PIECE_FRAMES) {
+      const piece = await fetchAudio(recording, at, Math.min(end, at + PIECE_FRAMES));
+      lay(piece, left + at - start, right + at - start);
     }
+  },
+
+  /** Renders a hit. Of several that wait the newest goes first: it is what a person is turning. */
+  render(hit: TreatedHit, recording: RecordingFormat): Promise<RenderedHit> {
+    return queue.run(async () => {
+      const { audio, gain } = renderer.render(hit, await sourceOf(hit, recording));
+      const key = audioKey(hit);
+      rendered.set(key, audio);
+      return { key, frames: frameCount(audio), sides: audio.channels.length === 1 ? 1 : 2, gain };
+    });
+  },
+
+  /** Lays what was rendered under a key; false where it has gone since and is to be rendered again. */
+  lay(key: string, left: number, right: number): boolean {
+    const audio = rendered.get(key);
+    if (audio) lay(audio, left, right);
+    return audio !== undefined;
+  },
+
+  /** The lowest and highest sample of each of so many parts of a hit as it is rendered, its gain included. */
+  async wave(hit: TreatedHit, recording: RecordingFormat, parts: number): Promise<Float32Array> {
+    const { audio, gain } = await queue.run(async () => renderer.render(hit, await sourceOf(hit, recording)));
+    const pairs = extremes(audio, gain, parts);
+    return Comlink.transfer(pairs, [pairs.buffer]);
   },
 
   /** The gain that `normaliseGain` of the core gives, from samples that are already in memory. */
   normalise(
     pad: Pad,
     layers: readonly LayerWithHit[],
-    sources: readonly (readonly [string, PooledSource])[],
+    sounds: readonly (readonly [hitId: string, sound: PooledSound])[],
     rate: number,
   ): number {
-    const lookup = new Map(sources);
-    return normaliseGain(pad, layers, { memory: api.memory, sourceOf: (hit: Hit) => lookup.get(hit.id) ?? null }, rate);
+    const lookup = new Map(sounds);
+    return normaliseGain(pad, layers, { memory: api.memory, soundOf: ({ id }) => lookup.get(id) ?? null }, rate);
   },
 };
+
+async function sourceOf({ startFrame, endFrame }: TreatedHit, recording: RecordingFormat): Promise<Audio> {
+  const key = `${recording.id} ${startFrame} ${endFrame}`;
+  const known = sources.get(key);
+  if (known) return known;
+  const audio = await fetchAudio(recording, startFrame, endFrame);
+  sources.set(key, audio);
+  return audio;
+}
+
+async function fetchAudio(recording: RecordingFormat, start: number, end: number): Promise<Audio> {
+  const { id, encoding, channelCount, sampleRate } = recording;
+  const pieces: Float32Array[][] = [];
+  for (let at = start; at < end; at += PIECE_FRAMES) {
+    const frames = Math.min(PIECE_FRAMES, end - at);
+    const answer = await fetch(`/api/recordings/${id}/pcm?start=${at}&frames=${frames}`);
+    if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
+    pieces.push(decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount));
+  }
+  const [first] = pieces;
+  if (pieces.length === 1 && first) return { sampleRate, channels: first };
+  const channels = Array.from({ length: channelCount }, () => new Float32Array(end - start));
+  let at = 0;
+  for (const piece of pieces) {
+    for (const [c, channel] of piece.entries()) channels[c]?.set(channel, at);
+    at += piece[0]?.length ?? 0;
+  }
+  return { sampleRate, channels };
+}
+
+function lay(audio: Audio, left: number, right: number): void {
+  const [l, r] = toStereo(audio);
+  api.memory.set(l, left);
+  if (right !== left) api.memory.set(r, right);
+}
+
+function extremes(audio: Audio, gain: number, parts: number): Float32Array {
+  const frames = frameCount(audio);
+  const pairs = new Float32Array(2 * parts);
+  for (let part = 0; part < parts; part++) {
+    const from = Math.floor((part * frames) / parts);
+    const to = Math.max(from + 1, Math.floor(((part + 1) * frames) / parts));
+    for (const channel of audio.channels) {
+      for (let i = from; i < Math.min(to, frames); i++) {
+        const x = (channel[i] as number) * gain;
+        if (x < (pairs[2 * part] as number)) pairs[2 * part] = x;
+        if (x > (pairs[2 * part + 1] as number)) pairs[2 * part + 1] = x;
+      }
+    }
+  }
+  return pairs;
+}
 
 export type PoolWorker = typeof api;
 Comlink.expose(api);

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { detectOnsets } from '../../src/core/onset/detect';
 import { selectOnsets } from '../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { overviewOf, type Stretch } from '../../src/core/overview/overview';
 import { peakOf, toMono } from '../../src/core/signal/audio';
 import { demoRecordings } from '../../src/demo/scenario';
@@ -64,7 +64,7 @@ if (waltz) {
 rmSync(folder, { recursive: true });
 
 function kindsOf(samples: Float32Array, sampleRate: number): { stepSeconds: number; kind: readonly Stretch[] } {
-  const marks = selectOnsets(detectOnsets(samples, sampleRate), DEFAULT_SPLIT, sampleRate, true);
+  const marks = selectOnsets(detectOnsets(samples, sampleRate), SPLIT_INITIAL, sampleRate, true);
   return overviewOf(samples, sampleRate, marks, peakOf([samples]));
 }
 

@@ -2,7 +2,7 @@ import { detectOnsets } from '../../src/core/onset/detect';
 import type { Heard } from '../../src/core/onset/resplit';
 import { resplit } from '../../src/core/onset/resplit';
 import { selectOnsets } from '../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { type Item, ONE_ONSET_S } from './items';
 import { COUNTED_FROM_DB, isCounted, quantile } from './score';
 
@@ -58,7 +58,7 @@ function cutsAt(item: Item, seconds: number, strokeSeconds = seconds): CutLoop[]
 export function loopError(item: Item, cut: CutLoop): number | null {
   const { from } = cut;
   const loop = item.samples.slice(from);
-  const first = selectOnsets(detectOnsets(loop, item.sampleRate), DEFAULT_SPLIT, item.sampleRate)[0];
+  const first = selectOnsets(detectOnsets(loop, item.sampleRate), SPLIT_INITIAL, item.sampleRate)[0];
   return first ? errorMs(item, cut, first.frame + from) : null;
 }
 
@@ -80,7 +80,7 @@ export function stretchError(item: Item, cut: CutLoop, candidates: Heard['candid
     fileMarks: [],
   };
   const within = { startFrame: from, endFrame: Math.min(totalFrames, from + 2 * item.sampleRate) };
-  const starts = resplit([], DEFAULT_SPLIT, heard, within).create.map((mark) => mark.startFrame);
+  const starts = resplit([], SPLIT_INITIAL, heard, within).create.map((mark) => mark.startFrame);
   const first = Math.min(...starts);
   return Number.isFinite(first) ? errorMs(item, cut, first) : null;
 }

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { featuresOf } from '../../src/core/describe/features';
 import { doubtOf } from '../../src/core/describe/plausible';
-import type { Family } from '../../src/core/hit/model';
+import type { Family } from '../../src/core/family';
 import { RATE, renderNotes } from './fluid';
 import { REPORT, TUNING } from './fonts';
 

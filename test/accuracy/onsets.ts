@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { detectOnsets } from '../../src/core/onset/detect';
 import { selectOnsets } from '../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { AUBIO_SETTINGS, aubioOnsets } from './aubio';
 import { reportCuts } from './cuts';
 import { REPORT, requireDisjoint } from './fonts';
@@ -27,7 +27,7 @@ console.log(
 );
 
 const ours = items.map((item) =>
-  selectOnsets(detectOnsets(item.samples, item.sampleRate), DEFAULT_SPLIT, item.sampleRate).map(
+  selectOnsets(detectOnsets(item.samples, item.sampleRate), SPLIT_INITIAL, item.sampleRate).map(
     (c) => c.frame / item.sampleRate,
   ),
 );

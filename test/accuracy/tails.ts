@@ -2,7 +2,7 @@ import { detectOnsets } from '../../src/core/onset/detect';
 import { energySteps } from '../../src/core/onset/energy';
 import { selectOnsets, slicesFromOnsets } from '../../src/core/onset/select';
 import { diesAwayAt, packLevels, splitBySilence, suggestThreshold } from '../../src/core/onset/silence';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
 import { RATE, renderNotes } from './fluid';
 import { normalNumbers } from './learning';
@@ -176,7 +176,7 @@ export function startMoves({ name, samples, strokes }: Take): { take: string; ms
   const candidates = detectOnsets(samples, RATE);
   const suggested = suggestThreshold(levels);
   const startsAt = (thresholdDb: number) =>
-    splitBySilence(levels, candidates, { ...DEFAULT_SPLIT, thresholdDb }, RATE, samples.length).map(
+    splitBySilence(levels, candidates, { ...SPLIT_INITIAL, thresholdDb }, RATE, samples.length).map(
       (region) => region.startFrame,
     );
   const higher = startsAt(suggested);

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { detectOnsets } from '../../src/core/onset/detect';
 import { selectOnsets } from '../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { TUNING } from './fonts';
 import { makeItems } from './items';
 import { GROUPS } from './patterns';
@@ -69,7 +69,7 @@ function worst(item: (typeof items)[number], onsets: readonly number[]): string[
 const group = GROUPS.find((g) => g === process.argv[2]);
 for (const [i, item] of items.entries()) {
   if (item.group !== group) continue;
-  const onsets = found(i, DEFAULT_SPLIT.sensitivity);
+  const onsets = found(i, SPLIT_INITIAL.sensitivity);
   const s = score(onsets, item.truth, 0.05);
   console.log(`${item.name}: F ${fMeasure(s).toFixed(3)}, ${s.misses} missed, ${s.falseMarks} false`);
   for (const line of worst(item, onsets)) console.log(`  ${line}`);

@@ -10,7 +10,7 @@ import { detectLong } from '../../src/core/onset/long';
 import { applyMarks, type Mark, type NewMark } from '../../src/core/onset/marks';
 import { resplit } from '../../src/core/onset/resplit';
 import { selectOnsets, slicesFromOnsets } from '../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { peakOf, toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
@@ -51,7 +51,7 @@ export function describingRow(folder: string): Row {
     sampleRate,
     reference: peakOf(audio.channels),
   });
-  const marks = selectOnsets(candidates, { ...DEFAULT_SPLIT, strongest: 500 }, sampleRate);
+  const marks = selectOnsets(candidates, { ...SPLIT_INITIAL, strongest: 500 }, sampleRate);
   const regions = slicesFromOnsets(marks, mono.length);
   const recording = { candidates, sampleRate };
   const describer = new Describer(sampleRate);
@@ -122,7 +122,7 @@ export function sensitivityRow(): Row {
   const heard = { sampleRate: rate, totalFrames: frames, candidates, levels: null, tempo: null, fileMarks: [] };
   const make = (mark: NewMark, i: number): Mark => ({ ...mark, id: `new-${i}`, locked: false, keepFrame: null });
   const split = (marks: readonly Mark[], sensitivity: number) =>
-    applyMarks(marks, resplit(marks, { ...DEFAULT_SPLIT, sensitivity }, heard), make);
+    applyMarks(marks, resplit(marks, { ...SPLIT_INITIAL, sensitivity }, heard), make);
   const stored = split([], 0.5);
   const moves = Array.from({ length: 200 }, (_, i) => timed(() => split(stored, i / 200)));
   return {

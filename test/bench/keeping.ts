@@ -3,8 +3,8 @@ import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ListPage } from '../../src/contract/views';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
-import { HIT_DEFAULTS } from '../../src/core/hit/model';
-import { LAYER_DEFAULTS, PAD_DEFAULTS } from '../../src/core/kit/model';
+import { HIT_INITIAL } from '../../src/core/hit/model';
+import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { openWorkspace } from '../../src/server/db/open';
 import { type Server, startServer } from '../harness';
@@ -143,7 +143,7 @@ class Bench {
     const { body } = await client.stream('/api/recordings?name=forty.wav', pieces());
     const { recordingId } = body as { recordingId: string };
     const value = {
-      ...HIT_DEFAULTS,
+      ...HIT_INITIAL,
       name: 'Long',
       family: null,
       recordingId,
@@ -158,13 +158,13 @@ class Bench {
         op: 'create',
         doc: 'pad',
         id: 'pad-long-0001',
-        value: { ...PAD_DEFAULTS, kitId: 'kit-long-0001', position: 0, name: 'Long', family: null },
+        value: { ...PAD_INITIAL, kitId: 'kit-long-0001', position: 0, name: 'Long', family: null },
       },
       {
         op: 'create',
         doc: 'layer',
         id: 'layer-long-1',
-        value: { ...LAYER_DEFAULTS, padId: 'pad-long-0001', hitId: 'hit-long-0001', position: 0 },
+        value: { ...LAYER_INITIAL, padId: 'pad-long-0001', hitId: 'hit-long-0001', position: 0 },
       },
     ]);
     await this.quiet();

@@ -7,6 +7,7 @@ import { writeWav } from '../../src/core/format/wav';
 import { demoOneShots } from '../../src/demo/archive';
 import { begin, type Session, saved, soon } from '../harness';
 import { Client } from '../server/client';
+import { choose } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -129,7 +130,7 @@ describe('a mixed folder', () => {
     await bar.getByText('7 chosen').waitFor();
     await bar.getByLabel('Add a tag').fill('mill');
     await bar.getByLabel('Add a tag').press('Enter');
-    await bar.getByLabel('Rights of those chosen').selectOption('own');
+    await choose(bar, 'Rights of those chosen', 'own');
     await saved(page);
     let list = await client.recordings();
     expect(list.every((r) => r.tags.includes('mill') && r.rightsKind === 'own')).toBe(true);
@@ -194,9 +195,7 @@ describe('ready sounds', () => {
     await hit('Closed hat (tin lid)')
       .getByText(/Named a closed hat, but/)
       .waitFor();
-    await hit('Closed hat (tin lid)')
-      .getByLabel(/^Family of/)
-      .selectOption('tom');
+    await choose(hit('Closed hat (tin lid)'), 'Family of Closed hat (tin lid)', 'tom');
     await saved(page);
     await soon(async () => expect(await hit('Closed hat (tin lid)').count()).toBe(0));
   });
@@ -220,13 +219,13 @@ describe('ready sounds', () => {
     await saved(page);
     const find = async () => (await client.get<HitView[]>('/api/hits')).find((h) => h.name === 'Snare meal sack 2');
     const prepared = await find();
-    expect(prepared?.gainDb).toBeGreaterThan(3);
+    expect(prepared?.steps).toMatchObject([{ processor: 'level', to: 'loudness' }]);
     // It is struck 150 ms into its file.
     expect((prepared?.startFrame ?? 0) / 48000).toBeGreaterThan(0.145);
     expect((prepared?.startFrame ?? 0) / 48000).toBeLessThan(0.153);
     await page.getByRole('button', { name: 'Set back' }).click();
     await saved(page);
-    await soon(async () => expect(await find()).toMatchObject({ gainDb: 0, startFrame: 0 }));
+    await soon(async () => expect(await find()).toMatchObject({ steps: [], startFrame: 0 }));
   });
 });
 
@@ -301,10 +300,10 @@ describe('to the pads', () => {
     const zip = join(session.folder, 'private.zip');
     await copy.saveAs(zip);
     expect(execFileSync('unzip', ['-l', zip], { encoding: 'utf8' })).toMatch(/PRIVATE - not to be passed on\.txt/);
-    await dialog.getByTestId('held').first().getByLabel('Rights', { exact: true }).selectOption('own');
+    await choose(dialog.getByTestId('held').first(), 'Rights', 'own');
     await soon(async () => expect(await dialog.getByTestId('held').count()).toBe(2));
     // The rights of all that is left, in one choice.
-    await dialog.getByLabel('Rights of all of them').selectOption('own');
+    await choose(dialog, 'Rights of all of them', 'own');
     await dialog.getByText('“First kit” may be passed on').waitFor();
     expect(await dialog.getByTestId('held').count()).toBe(0);
     await saved(page);

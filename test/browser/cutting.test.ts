@@ -4,7 +4,7 @@ import type { Page } from 'playwright-core';
 import { writeWav } from '../../src/core/format/wav';
 import { seededRandom } from '../../src/core/signal/random';
 import { begin, forgetTold, type Session, saved, soon, told } from '../harness';
-import { drag, openSlice, press, setNumber, sliceCount } from './gestures';
+import { choose, drag, openSlice, press, setNumber, sliceCount } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -134,7 +134,7 @@ describe('four ways to split', () => {
     await setNumber(page, 'Beats in a bar', '3');
     await page.keyboard.press('Escape');
     await setNumber(page, 'Tempo', '97');
-    await page.getByLabel('Note value of the grid').selectOption('1/8');
+    await choose(page, 'Note value of the grid', '1/8');
     await saved(page);
     const eighths = stored('Two bars of three');
     expect(eighths).toHaveLength(12);
@@ -144,14 +144,14 @@ describe('four ways to split', () => {
     await undoable('Two bars of three', () => press(page, 'Half the tempo'));
     expect(stored('Two bars of three')).toHaveLength(6);
     await press(page, 'Twice the tempo');
-    await page.getByLabel('Note value of the grid').selectOption('bar');
+    await choose(page, 'Note value of the grid', 'bar');
     await saved(page);
     expect(stored('Two bars of three')).toHaveLength(2);
   });
 
   test('the first downbeat is dragged on the wave, and the tempo is tapped', async () => {
     const box = await stageBox();
-    await page.getByLabel('Note value of the grid').selectOption('1/4');
+    await choose(page, 'Note value of the grid', '1/4');
     // "Saved" may still tell of what was before; the drag is to be undone, and not this.
     await soon(() => expect(stored('Two bars of three')).toHaveLength(6));
     await saved(page);
@@ -252,12 +252,12 @@ describe('the hand', () => {
       .getByTestId('loupe-start')
       .getByText(/20\.3 ms shown/)
       .waitFor();
-    await page.getByLabel('Drawn to').selectOption('attack');
+    await choose(page, 'Drawn to', 'attack');
     const middle = box.x + box.width / 2;
     await drag(page, { x: middle, y: box.y + 20 }, { x: middle - 12, y: box.y + 20 });
     await saved(page);
     expect(stored('Sluice loop')[1]?.start).toBe(before.start);
-    await page.getByLabel('Drawn to').selectOption('free');
+    await choose(page, 'Drawn to', 'free');
     await page.locator('h1').click();
     for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
     await saved(page);

@@ -4,7 +4,7 @@ import type { Page } from 'playwright-core';
 import { writeWav } from '../../src/core/format/wav';
 import { begin, type Session, saved, soon, startServer } from '../harness';
 import { Client } from '../server/client';
-import { Hand, openSlice, press, setNumber, sliceCount } from './gestures';
+import { choose, Hand, openSlice, press, setNumber, sliceCount } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -100,7 +100,7 @@ describe('names, search and tables', () => {
     await rows.nth(3).click({ ...at, modifiers: ['Shift'] });
     await page.getByText('3 chosen', { exact: true }).waitFor();
     const numbers = await rows.evaluateAll((all) => all.slice(1, 4).map((row) => row.firstElementChild?.textContent));
-    await page.getByLabel('Family of those chosen').selectOption('rim');
+    await choose(page, 'Family of those chosen', 'rim');
     await page.getByLabel('Name of those chosen').fill('Tick');
     await page.getByLabel('Name of those chosen').press('Enter');
     await saved(page);

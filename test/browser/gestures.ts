@@ -23,6 +23,35 @@ export async function sliceCount(page: Page): Promise<number> {
   return Number(/(\d+) slices/.exec((await page.locator('h1 + span').textContent()) ?? '')?.[1]);
 }
 
+/** Opens the list of that label and takes an option: by its value, by its text, or the first of either. */
+export async function choose(
+  within: Page | Locator,
+  label: string,
+  option: string | { label: string } | { index: number },
+): Promise<void> {
+  await within.locator(`[data-choice="${label}"]`).click();
+  const page = 'page' in within ? within.page() : within;
+  const options = page.locator('[role=listbox] [role=option]');
+  if (typeof option === 'string') await options.and(page.locator(`[data-value="${option}"]`)).click();
+  else if ('label' in option) await options.getByText(option.label, { exact: true }).click();
+  else await options.nth(option.index).click();
+  await page.locator('[role=listbox]').waitFor({ state: 'detached' });
+}
+
+/** What the list of that label shows as chosen. */
+export async function shown(within: Page | Locator, label: string): Promise<string> {
+  return (await within.locator(`[data-choice="${label}"]`).textContent()) ?? '';
+}
+
+/** What the list of that label offers. */
+export async function offered(page: Page, label: string): Promise<string[]> {
+  await page.locator(`[data-choice="${label}"]`).click();
+  const texts = await page.locator('[role=listbox] [role=option]').allTextContents();
+  await page.keyboard.press('Escape');
+  await page.locator('[role=listbox]').waitFor({ state: 'detached' });
+  return texts;
+}
+
 export function press(page: Page, label: string | RegExp): Promise<void> {
   return page.getByRole('button', { name: label }).click();
 }

@@ -6,7 +6,7 @@ import { writeWav } from '../../src/core/format/wav';
 import { noteOfPlace } from '../../src/core/kit/layout';
 import { begin, forgetTold, type Session, saved, soon, told } from '../harness';
 import { Client } from '../server/client';
-import { drag, Hand, openSlice, press, setNumber, sliceCount } from './gestures';
+import { choose, drag, Hand, openSlice, press, setNumber, sliceCount } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -64,7 +64,7 @@ describe('every page as the first one opened', () => {
     await press(page, 'Export zip …');
     const held = page.getByTestId('held');
     await held.getByText('Wax cylinder').first().waitFor();
-    await held.getByLabel('Rights', { exact: true }).selectOption('own');
+    await choose(held, 'Rights', 'own');
     await page.getByText('may be passed on', { exact: false }).first().waitFor();
     await saved(page);
     await page.getByLabel('Number the files').check();
@@ -93,9 +93,9 @@ describe('from a loop to a kit', () => {
     await hand.open(`/slice/${id}`);
     await page.getByText('0 of 32 pads').waitFor();
     await page
-      .locator('select option', { hasText: /^(kick|snare), \d+ %$/ })
+      .locator('[data-choice^="Family of slice"]', { hasText: /^(kick|snare), \d+ %$/ })
       .first()
-      .waitFor({ state: 'attached' });
+      .waitFor();
     await press(page, 'Fill the pads');
     await saved(page);
     const pads = hand.padsOf('Guessed');
@@ -209,7 +209,7 @@ describe('pads', () => {
     await hand.open('/kits');
     await hand.pad(16).click();
     await hand.setParameter('MIDI note', '60');
-    await page.getByLabel('Voices').selectOption('one');
+    await choose(page, 'Voices', 'true');
     await saved(page);
     expect(hand.padsOf('Millstone').find((p) => p.position === 16)?.note).toBe(60);
     await hand.open('/recordings');
@@ -235,7 +235,7 @@ describe('pads', () => {
     await rows.nth(0).click();
     await rows.nth(3).click({ modifiers: ['Shift'] });
     await press(page, 'To the pads …');
-    await page.getByLabel('From the pad', { exact: true }).and(page.locator('select')).selectOption('9');
+    await choose(page, 'From the pad', '9');
     const planned = page.getByLabel('Where each goes').locator('li');
     expect(await planned.count()).toBe(4);
     expect((await planned.allTextContents()).map((t) => /(40 E2|41 F2|42 F#2|43 G2)/.exec(t)?.[1])).toEqual([

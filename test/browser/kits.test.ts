@@ -5,6 +5,7 @@ import type { Page } from 'playwright-core';
 import { readWav } from '../../src/core/format/wav';
 import { begin, type Session, saved, soon, startServer, undercroft } from '../harness';
 import { readSfz } from '../sfz-reader';
+import { choose, offered } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -34,12 +35,12 @@ describe('kits', () => {
       await saved(page);
     };
     await type('Level', '-4.5');
-    await page.getByRole('button', { name: 'Normalise' }).click();
+    await page.getByRole('button', { name: 'Normalise to: set' }).click();
     await saved(page);
     await type('Tune', '-3');
     await type('Pan', '25');
     await page.getByRole('radio', { name: 'while held' }).click();
-    await page.getByLabel('Choke group').selectOption('2');
+    await choose(page, 'Choke group', '2');
     await saved(page);
     const [row] = session.ask(
       "SELECT name, level_db, normalise_dbfs, semitones, pan, mode, choke_group FROM pad WHERE name = 'Snare main'",
@@ -71,7 +72,7 @@ describe('kits', () => {
         'millstone 2',
     );
     await saved(page);
-    await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (11)' });
+    await choose(page, 'Open a kit', { label: 'Millstone (11)' });
     await page.waitForFunction(
       () =>
         (document.querySelector('input[aria-label="Name of the kit"]') as HTMLInputElement | null)?.value ===
@@ -80,22 +81,15 @@ describe('kits', () => {
   });
 
   test('a kit is deleted at once, and undo brings it back with all that was on it', async () => {
-    const names = async () => (await page.getByLabel('Open a kit').locator('option').allTextContents()).sort();
+    const names = async () => (await offered(page, 'Open a kit')).sort();
     const before = await names();
     await page.getByRole('button', { name: 'Delete kit' }).click();
     await saved(page);
-    await page.waitForFunction(
-      (n) => document.querySelectorAll('select[aria-label="Open a kit"] option').length === n - 1,
-      before.length,
-    );
+    await soon(async () => expect(await names()).toHaveLength(before.length - 1));
     await page.locator('[data-testid=pads]').click({ position: { x: 4, y: 4 } });
     await undo();
-    await page.waitForFunction(
-      (n) => document.querySelectorAll('select[aria-label="Open a kit"] option').length === n,
-      before.length,
-    );
     await soon(async () => expect(await names()).toEqual(before));
-    await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (11)' });
+    await choose(page, 'Open a kit', { label: 'Millstone (11)' });
     await pad(8).getByText('Snare main').waitFor();
   });
 
@@ -149,7 +143,7 @@ describe('keeping', () => {
     expect(undercroft('check', '--workspace', session.server.workspace)).toMatch(/all sound/);
     // The port is another one, the browser the same.
     await page.goto(`${session.server.address}/kits`);
-    await page.getByLabel('Open a kit').selectOption({ label: 'Millstone (11)' });
+    await choose(page, 'Open a kit', { label: 'Millstone (11)' });
     await pad(8).waitFor();
     await soon(async () => expect(await pad(8).textContent()).toMatch(/Snare main/));
     await page.getByRole('button', { name: /^Undo: / }).waitFor();

@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { KitView } from '../../src/contract/views';
 import { readWav } from '../../src/core/format/wav';
-import { poolHits, type ReadHit, strikeOnce } from '../../src/core/kit/render';
+import type { ReadStretch } from '../../src/core/hit/render';
+import { poolHits, strikeOnce } from '../../src/core/kit/render';
 import { padSound } from '../../src/core/kit/sound';
 import { VoiceEngine } from '../../src/core/play/engine';
 import type { PadSound } from '../../src/core/play/sound';
@@ -157,7 +158,7 @@ test('what each pad of the demo kit sounds like live is what its exported file h
 
   const db = new Database(session.server.workspace, { readonly: true });
   const view: KitView = kitView(db, id);
-  const read: ReadHit = (hit) => readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
+  const read: ReadStretch = ({ recordingId }, start, end) => readAudio(db, recordingId, start, end);
   let layered = 0;
   for (const { pad, layers } of bundlePads(view)) {
     const file = readWav(readFileSync(join(out, 'samples', `${pad.name}.wav`))).audio;
@@ -167,7 +168,7 @@ test('what each pad of the demo kit sounds like live is what its exported file h
     );
     if (layers.length > 1) layered++;
     // Level and pan are the player's: they stand in the SFZ file.
-    const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, file.sampleRate, pool.sourceOf, 1);
+    const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, file.sampleRate, pool.soundOf, 1);
     const frames = frameCount(file);
     const records = [...padRecords(0, sound), [Kind.strike, 0, 127, 0]];
     const live = await renderLive({ memory: pool.memory, sampleRate: file.sampleRate, frames, records });

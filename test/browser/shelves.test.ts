@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { begin, forgetTold, type Session, saved, soon, startServer, told } from '../harness';
+import { choose } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -114,7 +115,7 @@ test('corrections: a family for a shelf, a slice moved, a shelf of its own, two 
   };
   const whole = await page.locator('[data-testid=shelf]').count();
   const count = await cards(0).count();
-  await page.getByLabel('Family of shelf 1', { exact: true }).selectOption('effect');
+  await choose(page, 'Family of shelf 1', 'effect');
   await saved(page);
   expect(slicesOf(title).filter((s) => s.family === 'effect').length).toBe(count);
   await shelf(0).getByText('as you said').waitFor();
@@ -124,7 +125,7 @@ test('corrections: a family for a shelf, a slice moved, a shelf of its own, two 
   await saved(page);
   expect(new Set(slicesOf(title).flatMap((s) => s.shelf ?? [])).size).toBe(2);
   await undo();
-  await page.getByLabel('Put shelf 1 together with', { exact: true }).selectOption({ index: 2 });
+  await choose(page, 'Put shelf 1 together with', { index: 1 });
   await saved(page);
   await standing(whole - 1);
   await undo();
@@ -133,7 +134,7 @@ test('corrections: a family for a shelf, a slice moved, a shelf of its own, two 
 test('corrections are there after the server was killed', async () => {
   const title = 'Sack-floor takes';
   await cards(0).first().click();
-  await page.getByLabel('Move to shelf').selectOption({ index: 1 });
+  await choose(page, 'Move to shelf', { index: 0 });
   await saved(page);
   const moved = slicesOf(title);
   expect(moved.filter((s) => s.shelf !== null).length).toBeGreaterThan(1);
@@ -344,7 +345,7 @@ test('takes of a session stand on shelves together, each slice told by its recor
   await page.reload();
   await page.getByRole('button', { name: 'Together with 1 more' }).waitFor();
   await shelf(1).waitFor();
-  await page.getByLabel('Put shelf 1 together with', { exact: true }).selectOption({ index: 1 });
+  await choose(page, 'Put shelf 1 together with', { index: 0 });
   await saved(page);
   await page.keyboard.press('Control+z');
   await told(page, /^Undone: put two shelves/);

@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { demoRecordings } from '../../src/demo/scenario';
 import { begin, type Session, saved, soon } from '../harness';
 import { Client } from '../server/client';
-import { drag, openSlice, press, setNumber, sliceCount } from './gestures';
+import { choose, drag, openSlice, press, setNumber, sliceCount } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -84,13 +84,13 @@ describe('cutting plans', () => {
   test('a way of splitting and what new pads get are kept under a name, and used on another recording', async () => {
     await openSlice(session, 'Headrace loop');
     await press(page, 'Grid');
-    await page.getByLabel('Note value of the grid').selectOption('1/4');
+    await choose(page, 'Note value of the grid', '1/4');
     await setNumber(page, 'Tempo', '94');
     await saved(page);
     await press(page, 'Plan …');
     await page.getByLabel('Set choke group of new pads').check();
-    await page.getByLabel('Set fade at the end of new pads').check();
-    await setNumber(page, 'Fade at the end', '35');
+    await page.getByLabel('Set fade of new pads').check();
+    await setNumber(page, 'Fade out', '35');
     await page.getByLabel('Name of the new plan').fill('Quarters, choked');
     await page.getByLabel('Name of the new plan').press('Enter');
     await page.getByRole('button', { name: /^Quarters, choked/ }).waitFor();

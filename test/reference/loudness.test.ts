@@ -1,9 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { momentaryLufs } from '../../src/core/describe/loudness';
 import { writeWav } from '../../src/core/format/wav';
 import type { Audio } from '../../src/core/signal/audio';
+import { momentaryLufs } from '../../src/core/signal/loudness';
 import { seededRandom } from '../../src/core/signal/random';
 import { remove, scratch } from '../harness';
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { readWav, writeWav } from '../../src/core/format/wav';
 import { detectOnsets } from '../../src/core/onset/detect';
 import { selectOnsets } from '../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { demoRecordings } from '../../src/demo/scenario';
 import { aubioOnsets } from '../accuracy/aubio';
 import { TUNING } from '../accuracy/fonts';
@@ -22,7 +22,7 @@ afterAll(() => remove(folder));
 test('detection is as good as it was, and better than aubio, on one item of each group', () => {
   const items = GROUPS.map((group) => makeItem('tim', TUNING.tim as readonly string[], group, 1, folder));
   const ours = items.map((item) =>
-    selectOnsets(detectOnsets(item.samples, item.sampleRate), DEFAULT_SPLIT, item.sampleRate).map(
+    selectOnsets(detectOnsets(item.samples, item.sampleRate), SPLIT_INITIAL, item.sampleRate).map(
       (o) => o.frame / item.sampleRate,
     ),
   );

@@ -1,4 +1,4 @@
-import { request } from 'node:http';
+import { Agent, request } from 'node:http';
 import { json, text } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import type { DocName } from '../../src/contract/documents';
@@ -58,8 +58,12 @@ export class Client {
   /** Sends a body as it is made, no faster than it is taken; rejects when the connection breaks. */
   stream(path: string, pieces: AsyncIterable<Uint8Array>): Promise<Answer> {
     return new Promise((resolve, reject) => {
-      const sent = request(`${this.address}${path}`, { method: 'POST', agent: false }, (response) => {
-        json(response).then((body) => resolve({ status: response.statusCode ?? 0, body }), reject);
+      // As a browser's, the connection is kept: the server then reads on after an early answer, and does not break it off.
+      const agent = new Agent({ keepAlive: true });
+      const sent = request(`${this.address}${path}`, { method: 'POST', agent }, (response) => {
+        json(response)
+          .then((body) => resolve({ status: response.statusCode ?? 0, body }), reject)
+          .finally(() => agent.destroy());
       });
       pipeline(pieces, sent).catch(reject);
     });

@@ -1,7 +1,7 @@
 import Database from 'better-sqlite3';
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import type { CutView, KitView } from '../../src/contract/views';
-import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS } from '../../src/core/kit/model';
+import { LAYER_INITIAL, PAD_COUNT, PAD_INITIAL } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
@@ -157,14 +157,14 @@ class Gestures {
         op: 'create',
         doc: 'pad',
         id: padId,
-        value: { kitId, position, name: hit.name, family: 'snare', ...PAD_DEFAULTS },
+        value: { kitId, position, name: hit.name, family: 'snare', ...PAD_INITIAL },
       });
     }
     changes.push({
       op: 'create',
       doc: 'layer',
       id: layerId,
-      value: { padId, hitId, position: this.made, ...LAYER_DEFAULTS },
+      value: { padId, hitId, position: this.made, ...LAYER_INITIAL },
     });
     return changes;
   }
@@ -245,7 +245,7 @@ describe('two at once', () => {
     const client = new Client(server.address, 'browser-one');
     const before = tables(server.workspace);
     const kit = { op: 'create', doc: 'kit', id: 'kit-half-0001', value: { name: 'Half' } } as const;
-    const pad = { kitId: kit.id, position: 3, name: 'A', family: null, ...PAD_DEFAULTS };
+    const pad = { kitId: kit.id, position: 3, name: 'A', family: null, ...PAD_INITIAL };
     const twice = ['pad-half-0001', 'pad-half-0002'].map(
       (id): Change => ({ op: 'create', doc: 'pad', id, value: pad }),
     );
@@ -254,7 +254,7 @@ describe('two at once', () => {
       op: 'create',
       doc: 'layer',
       id: 'layer-half-01',
-      value: { padId: 'nowhere-0001', hitId: 'nowhere-0002', position: 0, ...LAYER_DEFAULTS },
+      value: { padId: 'nowhere-0001', hitId: 'nowhere-0002', position: 0, ...LAYER_INITIAL },
     } as const;
     await expect(client.edit('half', [kit, lost])).rejects.toThrow(/names what is not there/);
     expect(tables(server.workspace)).toEqual(before);
@@ -278,7 +278,7 @@ describe('two at once', () => {
 
   test('a pad that an older version removed comes back, without the fields that it did not know', async () => {
     const client = new Client(server.address, 'browser-older');
-    const pad = { kitId: 'kit-older-0001', position: 4, name: 'Old', family: null, ...PAD_DEFAULTS };
+    const pad = { kitId: 'kit-older-0001', position: 4, name: 'Old', family: null, ...PAD_INITIAL };
     await client.edit('made', [
       { op: 'create', doc: 'kit', id: pad.kitId, value: { name: 'Older' } },
       { op: 'create', doc: 'pad', id: 'pad-older-0001', value: pad },
@@ -303,12 +303,12 @@ describe('two at once', () => {
     const client = new Client(server.address, 'browser-takes');
     const [first, second] = ask<{ id: string }>('SELECT id FROM hit ORDER BY id LIMIT 2');
     if (!first || !second) throw new Error('The demo has no hits.');
-    const pad = { kitId: 'kit-takes-001', position: 0, name: 'Thud', family: null, ...PAD_DEFAULTS };
+    const pad = { kitId: 'kit-takes-001', position: 0, name: 'Thud', family: null, ...PAD_INITIAL };
     const place = { padId: 'pad-takes-001', position: 0 };
     await client.edit('made', [
       { op: 'create', doc: 'kit', id: pad.kitId, value: { name: 'Takes' } },
       { op: 'create', doc: 'pad', id: place.padId, value: pad },
-      { op: 'create', doc: 'layer', id: 'layer-takes-1', value: { ...place, hitId: first.id, ...LAYER_DEFAULTS } },
+      { op: 'create', doc: 'layer', id: 'layer-takes-1', value: { ...place, hitId: first.id, ...LAYER_INITIAL } },
       { op: 'create', doc: 'variation', id: 'take-takes-01', value: { ...place, hitId: second.id } },
     ]);
     const view = async () => (await (await fetch(`${server.address}/api/kits/${pad.kitId}`)).json()) as KitView;

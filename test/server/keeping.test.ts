@@ -4,8 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { writeWav } from '../../src/core/format/wav';
-import { HIT_DEFAULTS } from '../../src/core/hit/model';
-import { LAYER_DEFAULTS, PAD_DEFAULTS } from '../../src/core/kit/model';
+import { HIT_INITIAL } from '../../src/core/hit/model';
+import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
 import { checkWorkspace } from '../../src/server/checking/check';
 import { openWorkspace } from '../../src/server/db/open';
 import { keepReserve } from '../../src/server/db/reserve';
@@ -35,7 +35,7 @@ const hitOf = (id: string, recordingId: string, endFrame = 500) =>
     op: 'create',
     doc: 'hit',
     id,
-    value: { ...HIT_DEFAULTS, name: id, family: null, recordingId, startFrame: 0, endFrame, sliceId: null },
+    value: { ...HIT_INITIAL, name: id, family: null, recordingId, startFrame: 0, endFrame, sliceId: null },
   }) as const;
 const browser = 'test-browser-0001';
 
@@ -300,10 +300,10 @@ test('hits in the bin can be removed with what hangs on them, which is told befo
       op: 'create',
       doc: 'pad',
       id,
-      value: { ...PAD_DEFAULTS, kitId: 'kit-0000', position, name: id, family: null },
+      value: { ...PAD_INITIAL, kitId: 'kit-0000', position, name: id, family: null },
     }) as const;
   const layer = (id: string, padId: string, hitId: string) =>
-    ({ op: 'create', doc: 'layer', id, value: { ...LAYER_DEFAULTS, padId, hitId, position: 0 } }) as const;
+    ({ op: 'create', doc: 'layer', id, value: { ...LAYER_INITIAL, padId, hitId, position: 0 } }) as const;
   await client.edit('a kit', [
     hitOf('hit-one-0001', recordingId),
     hitOf('hit-two-0001', recordingId),

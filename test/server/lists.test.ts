@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { HitView, ListPage, RecordingView } from '../../src/contract/views';
-import { HIT_DEFAULTS } from '../../src/core/hit/model';
-import { LAYER_DEFAULTS, PAD_DEFAULTS } from '../../src/core/kit/model';
+import { HIT_INITIAL } from '../../src/core/hit/model';
+import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
 import { type Db, openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { undoOrRedo } from '../../src/server/history/undo';
@@ -104,13 +104,13 @@ test('whatever changes a row is sent with it, and nothing else is sent again', (
               op: 'create',
               doc: 'pad',
               id: 'pad-0001',
-              value: { ...PAD_DEFAULTS, kitId: 'kit-0001', position: 0, name: 'P', family: null },
+              value: { ...PAD_INITIAL, kitId: 'kit-0001', position: 0, name: 'P', family: null },
             },
             {
               op: 'create',
               doc: 'layer',
               id: 'layer-0001',
-              value: { ...LAYER_DEFAULTS, padId: 'pad-0001', hitId: 'hit-000007-x', position: 0 },
+              value: { ...LAYER_INITIAL, padId: 'pad-0001', hitId: 'hit-000007-x', position: 0 },
             },
             {
               op: 'create',
@@ -154,7 +154,7 @@ test('whatever changes a row is sent with it, and nothing else is sent again', (
               doc: 'hit',
               id: 'hit-new-0001',
               value: {
-                ...HIT_DEFAULTS,
+                ...HIT_INITIAL,
                 name: 'New',
                 family: null,
                 recordingId: 'rec-000003-x',

@@ -2,10 +2,11 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ServerEvent } from '../../src/contract/edits';
+import type { HitView } from '../../src/contract/views';
 import { readWav, wavHeader, writeWav } from '../../src/core/format/wav';
-import { HIT_DEFAULTS } from '../../src/core/hit/model';
+import { HIT_INITIAL } from '../../src/core/hit/model';
 import type { BundleFile } from '../../src/core/kit/bundle';
-import { LAYER_DEFAULTS, PAD_DEFAULTS } from '../../src/core/kit/model';
+import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { ZipOfFiles } from '../../src/server/exporting/zip';
 import { soon } from '../harness';
@@ -27,20 +28,20 @@ async function kitOf(
       op: 'create',
       doc: 'hit',
       id: `hit-of-${name}`,
-      value: { ...HIT_DEFAULTS, name, family: null, recordingId, startFrame: 0, endFrame, sliceId: null },
+      value: { ...HIT_INITIAL, name, family: null, recordingId, startFrame: 0, endFrame, sliceId: null },
     },
     { op: 'create', doc: 'kit', id, value: { name } },
     {
       op: 'create',
       doc: 'pad',
       id: `pad-of-${name}`,
-      value: { ...PAD_DEFAULTS, fadeOutMs: 0, kitId: id, position: 0, name, family: null, ...pad },
+      value: { ...PAD_INITIAL, fadeOutMs: 0, kitId: id, position: 0, name, family: null, ...pad },
     },
     {
       op: 'create',
       doc: 'layer',
       id: `layer-of-${name}`,
-      value: { ...LAYER_DEFAULTS, padId: `pad-of-${name}`, hitId: `hit-of-${name}`, position: 0 },
+      value: { ...LAYER_INITIAL, padId: `pad-of-${name}`, hitId: `hit-of-${name}`, position: 0 },
     },
   ]);
   return id;
@@ -149,7 +150,7 @@ test('two hundred hits are prepared as one edit while others edit; left in the m
       doc: 'hit',
       id,
       value: {
-        ...HIT_DEFAULTS,
+        ...HIT_INITIAL,
         name: id,
         family: null,
         recordingId,
@@ -171,9 +172,7 @@ test('two hundred hits are prepared as one edit while others edit; left in the m
       }
   })();
   const gains = async () =>
-    (await at.client.get<{ id: string; gainDb: number }[]>('/api/hits')).filter(
-      (h) => ids.includes(h.id) && h.gainDb !== 0,
-    ).length;
+    (await at.client.get<HitView[]>('/api/hits')).filter((h) => ids.includes(h.id) && h.steps.length > 0).length;
   const abort = new AbortController();
   const left = fetch(`${at.server.address}/api/hits/prepare`, {
     method: 'POST',
@@ -201,15 +200,18 @@ test('floats that stand far off become a hit all the same, its offset taken off'
   const { body } = await at.client.ask('POST', `/api/recordings?name=${name}&as=hit&prepare=dc,peak`, {}, [wav]);
   const { recordingId } = body as { recordingId: string };
   await at.client.cut(recordingId);
-  const hits = await at.client.get<{ recordingId: string; dc: number[] }[]>('/api/hits');
-  expect(hits.find((h) => h.recordingId === recordingId)?.dc[0]).toBeCloseTo(1.5, 1);
+  const hits = await at.client.get<HitView[]>('/api/hits');
+  expect(hits.find((h) => h.recordingId === recordingId)?.steps).toMatchObject([
+    { processor: 'dc', offset1: expect.closeTo(1.5, 1) },
+    { processor: 'level', to: 'peak' },
+  ]);
   expect(readWav(wav).report.frames).toBe(8000);
 });
 
 test('an empty hit is refused in words', async () => {
   const [recording] = await at.client.recordings();
   const value = {
-    ...HIT_DEFAULTS,
+    ...HIT_INITIAL,
     name: 'None',
     family: null,
     recordingId: recording?.id,

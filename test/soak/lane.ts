@@ -1,6 +1,6 @@
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import { wavHeader } from '../../src/core/format/wav';
-import { HIT_DEFAULTS } from '../../src/core/hit/model';
+import { HIT_INITIAL } from '../../src/core/hit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { type Answer, Client, errorOf } from '../server/client';
 
@@ -142,7 +142,7 @@ export class Lane {
     } else if (dice < 0.6 && recordingId !== undefined) {
       const id = this.newId('hit');
       const value = {
-        ...HIT_DEFAULTS,
+        ...HIT_INITIAL,
         name: id,
         family: null,
         recordingId,

@@ -1,4 +1,4 @@
-import type { Family } from '../hit/model';
+import type { Family } from '../family';
 import { laidNetwork } from './laid-network';
 import { logistic, type Network, softmax } from './network';
 import { networkInputs } from './network-inputs';

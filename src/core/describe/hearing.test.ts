@@ -1,8 +1,8 @@
 import { demoRecordings } from '../../demo/scenario';
-import type { Family } from '../hit/model';
+import type { Family } from '../family';
 import { detectOnsets } from '../onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../onset/select';
-import { DEFAULT_SPLIT } from '../onset/split';
+import { SPLIT_INITIAL } from '../onset/split';
 import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { chancesOf } from './chances';
@@ -209,7 +209,7 @@ describe('listening together', () => {
   const candidates = detectOnsets(mono, sampleRate);
   const recording = { candidates, sampleRate };
   const describer = new Describer(sampleRate);
-  const slices = slicesFromOnsets(selectOnsets(candidates, DEFAULT_SPLIT, sampleRate), mono.length).map(
+  const slices = slicesFromOnsets(selectOnsets(candidates, SPLIT_INITIAL, sampleRate), mono.length).map(
     (region): ListenedSlice => {
       const figures = describer.describe(mono, region.startFrame, region.endFrame);
       return { ...region, figures, chances: chancesOf(figures), family: null, shelf: null };

@@ -1,4 +1,4 @@
-import type { Family } from '../hit/model';
+import type { Family } from '../family';
 import type { Candidate } from '../onset/detect';
 import { type Chances, type FamilyGuess, guessFamily, guessTogether, likelyDrum } from './family';
 import { groupManySounds } from './grouping';

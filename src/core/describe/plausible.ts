@@ -1,4 +1,4 @@
-import type { Family } from '../hit/model';
+import type { Family } from '../family';
 import type { Features } from './features';
 
 interface Bounds {

@@ -1,8 +1,8 @@
 import { loudestOf } from '../onset/energy';
+import { momentaryLufs } from '../signal/loudness';
 import { toDb } from '../signal/units';
 import { type EnvelopeFigures, envelopeOf } from './envelope';
 import { type Head, headOf, headReach } from './head';
-import { momentaryLufs } from './loudness';
 import type { Root } from './period';
 import { rootOf } from './root';
 import { BANDS, bandMiddles, type Sketch, Sketcher } from './sketch';

@@ -1,43 +1,55 @@
+import { UndercroftError } from '../errors';
 import { oneLine } from '../naming/safe-names';
 
-/** One playable sound of an instrument, in the terms SFZ shares with every sampler. */
+/**
+ * The opcodes that are written, with what each may be (rgc:audio, "SFZ format" version 1: sample playback, instrument
+ * settings, performance parameters).
+ */
+const OPCODES = {
+  key: [0, 127],
+  pitch_keycenter: [0, 127],
+  volume: [-144, 6],
+  pan: [-100, 100],
+  loop_mode: ['no_loop', 'one_shot'],
+  ampeg_release: [0, 100],
+  group: [0, 4294967296],
+  off_by: [0, 4294967296],
+  off_mode: ['fast', 'normal'],
+} as const;
+
+export const HIGHEST_VOLUME_DB = OPCODES.volume[1];
+
+export type Opcodes = { readonly [O in keyof typeof OPCODES]?: number | string };
+
+/** One playable sound of an instrument. */
 export interface SfzRegion {
   /** Path from the SFZ file's folder. */
   readonly sample: string;
-  readonly note: number;
-  readonly levelDb: number;
-  /** -1 left .. 1 right, equal power. */
-  readonly pan: number;
-  readonly held: boolean;
-  readonly chokeGroup: number;
   readonly label: string;
+  readonly opcodes: Opcodes;
 }
 
 /**
- * An SFZ version 1 file (rgc:audio "SFZ format" specification, opcodes sample, key, pitch_keycenter, volume, pan,
- * loop_mode, group, off_by, off_mode, ampeg_release). One region a pad. Velocity follows the format's default curve, the
- * square, which is the one this project plays. What level a centred pan has, SFZ leaves to the player.
+ * An SFZ version 1 file, one region a sound. Velocity follows the format's default curve, the square, which is the one this
+ * project plays. What level a centred pan has, SFZ leaves to the player. Throws `out-of-range` for what the format cannot say.
  */
 export function writeSfz(title: string, regions: readonly SfzRegion[]): string {
   const lines = [`// ${oneLine(title)}`, '<group>', 'amp_veltrack=100', ''];
-  for (const region of regions) {
-    lines.push(
-      '<region>',
-      `// ${oneLine(region.label)}`,
-      `sample=${region.sample}`,
-      `key=${region.note}`,
-      `pitch_keycenter=${region.note}`,
-    );
-    lines.push(`volume=${figure(region.levelDb)}`);
-    lines.push(`pan=${figure(region.pan * 100)}`);
-    lines.push(`loop_mode=${region.held ? 'no_loop' : 'one_shot'}`);
-    if (region.held) lines.push('ampeg_release=0.06');
-    if (region.chokeGroup > 0) lines.push(`group=${region.chokeGroup}`, `off_by=${region.chokeGroup}`, 'off_mode=fast');
+  for (const { sample, label, opcodes } of regions) {
+    lines.push('<region>', `// ${oneLine(label)}`, `sample=${sample}`);
+    for (const [name, value] of Object.entries(opcodes)) lines.push(`${name}=${said(name as keyof Opcodes, value)}`);
     lines.push('');
   }
   return lines.join('\n');
 }
 
-function figure(value: number): string {
-  return String(Math.round(value * 1000) / 1000);
+function said(name: keyof Opcodes, value: number | string): string {
+  const allowed: readonly (number | string)[] = OPCODES[name];
+  const [low, high] = allowed;
+  const right =
+    typeof value === 'number' && typeof low === 'number' && typeof high === 'number'
+      ? value >= low && value <= high
+      : allowed.includes(value);
+  if (!right) throw new UndercroftError('out-of-range', `SFZ knows no ${name} of ${value}.`, name);
+  return typeof value === 'number' ? String(Math.round(value * 1000) / 1000) : value;
 }

@@ -1,30 +1,10 @@
 import { z } from 'zod';
+import { Family } from '../family';
 import { Frame, Id, Name, Tags } from '../model';
-
-/** The kinds of drum sound, in the order of the pads' rows. */
-export const FAMILIES = [
-  'kick',
-  'tom',
-  'snare',
-  'rim',
-  'clap',
-  'closed hat',
-  'open hat',
-  'cymbal',
-  'percussion',
-  'tonal',
-  'voice',
-  'effect',
-] as const;
-export const Family = z.enum(FAMILIES);
-export type Family = z.infer<typeof Family>;
-
-/** Largest constant offset that is taken off, full scale at 1: what stands further off is no sound. */
-export const MOST_DC = 1000;
 
 /**
  * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording anew never
- * changes it. `sliceId` is lineage only.
+ * changes it. `sliceId` is lineage only. What is done to the sound stands in its steps.
  */
 export const Hit = z.object({
   id: Id,
@@ -34,26 +14,20 @@ export const Hit = z.object({
   startFrame: Frame,
   endFrame: Frame,
   sliceId: Id.nullable(),
-  /** What is added to its level before any pad's own. */
-  gainDb: z.number().min(-60).max(60).default(0),
-  /** What is taken off each channel of the recording, full scale at 1; none where empty. Floats may stand far off. */
-  dc: z.array(z.number().min(-MOST_DC).max(MOST_DC)).max(8).default([]),
   /** Fundamental in hertz where it has one and it was found or told. */
-  rootHz: z.number().min(8).max(20000).nullable().default(null),
-  tempoBpm: z.number().min(20).max(400).nullable().default(null),
-  tags: Tags.default([]),
+  rootHz: z.number().min(8).max(20000).nullable(),
+  tempoBpm: z.number().min(20).max(400).nullable(),
+  tags: Tags,
   /** What speaks against its name or family, a sentence; empty once a person has looked. */
-  doubt: z.string().max(500).default(''),
+  doubt: z.string().max(500),
   /** Starts of further strikes inside it, frames of the recording. */
-  strikes: z.array(Frame).max(64).default([]),
-  binnedAt: z.number().int().nullable().default(null),
+  strikes: z.array(Frame).max(64),
+  binnedAt: z.number().int().nullable(),
 });
 export type Hit = z.infer<typeof Hit>;
 
 /** A hit as it is taken from its recording when nothing has been done to it. */
-export const HIT_DEFAULTS = {
-  gainDb: 0,
-  dc: [],
+export const HIT_INITIAL = {
   rootHz: null,
   tempoBpm: null,
   tags: [],

@@ -1,10 +1,12 @@
-import { momentaryLufs } from '../describe/loudness';
 import { rootOf } from '../describe/root';
 import type { Audio } from '../signal/audio';
 import { peakOf, toMono } from '../signal/audio';
-import { fromDb, toDb } from '../signal/units';
-import { HIT_DEFAULTS, type Hit } from './model';
-import { prepareHit, soundingEnds, withoutDc } from './prepare';
+import { momentaryLufs } from '../signal/loudness';
+import { toDb } from '../signal/units';
+import type { Step } from '../treatment/step';
+import { HIT_INITIAL } from './model';
+import { prepareHit, soundingEnds, type Ticks } from './prepare';
+import { renderHit, type TreatedHit } from './render';
 
 const RATE = 48000;
 const DELAY = 4800;
@@ -18,8 +20,8 @@ function struck(level: number, dc = 0): Audio {
   return { sampleRate: RATE, channels: [samples] };
 }
 
-const hit: Hit = {
-  ...HIT_DEFAULTS,
+const hit: TreatedHit = {
+  ...HIT_INITIAL,
   id: 'hit-000001',
   name: 'x',
   family: null,
@@ -27,15 +29,32 @@ const hit: Hit = {
   startFrame: 1000,
   endFrame: 1000 + RATE,
   sliceId: null,
+  steps: [],
 };
+
+/** The hit's sound once it has been prepared, as it is played. */
+function heard(audio: Audio, ticks: Ticks, means = [0], of = hit): { peakDb: number; lufs: number } {
+  const { steps } = prepareHit(of, audio, ticks, means);
+  const done = steps.map(
+    ({ processor, position, values }): Step => ({
+      id: processor,
+      hitId: of.id,
+      processor,
+      position,
+      active: true,
+      ...values,
+    }),
+  );
+  const { audio: sound, gain } = renderHit({ ...of, steps: done }, audio);
+  return { peakDb: toDb(peakOf(sound.channels) * gain), lufs: momentaryLufs(sound) + toDb(gain) };
+}
 
 test('nothing asked, nothing changed', () => {
   expect(prepareHit(hit, struck(0.5), new Set(), [0])).toEqual({
     startFrame: 1000,
     endFrame: 1000 + RATE,
-    gainDb: 0,
-    dc: [],
     rootHz: null,
+    steps: [],
   });
 });
 
@@ -53,27 +72,39 @@ test('silence goes off the ends: the start within half a millisecond of the atta
 });
 
 test('a level by peak brings the peak to -1 dBFS, the offset taken off first', () => {
-  const audio = struck(0.25, 0.1);
-  const prepared = prepareHit(hit, audio, new Set(['dc', 'peak']), [0.1]);
-  expect(prepared.dc).toEqual([0.1]);
-  const heard = peakOf(withoutDc(audio, prepared.dc).channels) * fromDb(prepared.gainDb);
-  expect(Math.abs(toDb(heard) + 1)).toBeLessThan(0.01);
+  const { peakDb } = heard(struck(0.25, 0.1), new Set(['dc', 'peak']), [0.1]);
+  expect(Math.abs(peakDb + 1)).toBeLessThan(0.01);
 });
 
-test('an offset under a step of 16 bits is left alone', () => {
-  expect(prepareHit(hit, struck(0.5), new Set(['dc']), [1e-5]).dc).toEqual([]);
+test('an offset under a step of 16 bits is left alone, and silence is not levelled', () => {
+  expect(prepareHit(hit, struck(0.5), new Set(['dc']), [1e-5]).steps).toEqual([]);
+  expect(prepareHit(hit, struck(0), new Set(['peak']), [0]).steps).toEqual([]);
 });
 
 test('a level by loudness brings quiet and loud to one loudness, but no peak over -0.5 dBFS', () => {
-  for (const level of [0.4, 0.06]) {
-    const audio = struck(level);
-    const { gainDb } = prepareHit(hit, audio, new Set(['loudness']), [0]);
-    expect(Math.abs(momentaryLufs(audio) + gainDb + 18)).toBeLessThan(0.01);
-  }
+  for (const level of [0.4, 0.06])
+    expect(Math.abs(heard(struck(level), new Set(['loudness'])).lufs + 18)).toBeLessThan(0.01);
   const click = struck(0);
   (click.channels[0] as Float32Array)[DELAY] = 0.5;
-  const { gainDb } = prepareHit(hit, click, new Set(['loudness']), [0]);
-  expect(Math.abs(toDb(0.5) + gainDb + 0.5)).toBeLessThan(0.01);
+  expect(Math.abs(heard(click, new Set(['loudness'])).peakDb + 0.5)).toBeLessThan(0.01);
+});
+
+test('prepared again, a hit keeps its steps: the offset first, the level after all else', () => {
+  const { steps } = prepareHit(hit, struck(0.2, 0.1), new Set(['dc', 'peak']), [0.1]);
+  const done = steps.map(
+    ({ processor, position, values }, i): Step => ({
+      id: `step-${i}`,
+      hitId: hit.id,
+      processor,
+      position,
+      active: true,
+      ...values,
+    }),
+  );
+  expect(done.map(({ processor }) => processor)).toEqual(['dc', 'level']);
+  const again = prepareHit({ ...hit, steps: done }, struck(0.2, 0.1), new Set(['dc', 'loudness']), [0.1]);
+  expect(again.steps.map(({ id }) => id)).toEqual(['step-0', 'step-1']);
+  expect(again.steps[1]?.values).toEqual({ to: 'loudness' });
 });
 
 describe('roots', () => {

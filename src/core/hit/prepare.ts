@@ -1,61 +1,61 @@
-import { momentaryLufs } from '../describe/loudness';
 import { rootOf } from '../describe/root';
 import { type Audio, frameCount, peakOf, toMono } from '../signal/audio';
-import { toDb } from '../signal/units';
-import { type Hit, MOST_DC } from './model';
-
-/** Peak that levelling by peak brings a hit to, and the loudness that levelling by loudness does (project's choice). */
-export const PEAK_TARGET_DBFS = -1;
-export const LOUDNESS_TARGET_LUFS = -18;
-/** Levelling by loudness never lifts a peak above this. */
-const HIGHEST_PEAK_DBFS = -0.5;
-const MOST_GAIN_DB = 60;
+import { offsetValues, withoutDc } from '../treatment/dc';
+import type { ProcessorName } from '../treatment/processors';
+import type { Hit } from './model';
+import type { TreatedHit } from './render';
+import { applied } from './render';
 
 export type Ticks = ReadonlySet<'dc' | 'ends' | 'peak' | 'loudness' | 'root'>;
-export type Prepared = Pick<Hit, 'startFrame' | 'endFrame' | 'gainDb' | 'dc' | 'rootHz'>;
+
+/** A step that preparing asks for: a new one, or other values for one that is there. */
+export interface WantedStep {
+  readonly id: string | null;
+  readonly processor: ProcessorName;
+  readonly position: number;
+  readonly values: Readonly<Record<string, unknown>>;
+}
+
+export interface Prepared extends Pick<Hit, 'startFrame' | 'endFrame' | 'rootHz'> {
+  readonly steps: readonly WantedStep[];
+}
 
 /**
- * What preparing a hit would set: the recording's constant offset off, silence off its ends, a level, its root. Nothing
- * of the sound is changed; the figures are kept with the hit and can be set back. `audio` is the hit's own stretch,
- * unprepared; `channelMeans` are the recording's.
+ * What preparing a hit would set: silence off its ends, its root, and steps that take the recording's constant offset off and
+ * set a level. A hit that has such a step keeps it, with other values. `source` is the hit's own stretch, untreated;
+ * `channelMeans` are the recording's.
  */
-export function prepareHit(hit: Hit, audio: Audio, ticks: Ticks, channelMeans: readonly number[]): Prepared {
-  const dc = ticks.has('dc') ? significant(channelMeans) : hit.dc;
-  const clean = withoutDc(audio, dc);
-  const [from, to] = ticks.has('ends') ? soundingEnds(toMono(clean), audio.sampleRate) : [0, frameCount(audio)];
-  const kept = { sampleRate: audio.sampleRate, channels: clean.channels.map((c) => c.subarray(from, to)) };
+export function prepareHit(hit: TreatedHit, source: Audio, ticks: Ticks, channelMeans: readonly number[]): Prepared {
+  const steps: WantedStep[] = [];
+  const offsets = ticks.has('dc') ? offsetValues(channelMeans) : null;
+  if (offsets) steps.push(wantedStep(hit, 'dc', offsets));
+  const known = hit.steps.find((step) => step.processor === 'dc' && step.active);
+  const clean = offsets ? withoutDc(source, channelMeans) : known ? applied(known, source) : source;
+  const [from, to] = ticks.has('ends') ? soundingEnds(toMono(clean), source.sampleRate) : [0, frameCount(source)];
+  const level = ticks.has('loudness') ? 'loudness' : ticks.has('peak') ? 'peak' : null;
+  if (level && peakOf(clean.channels) > 0) steps.push(wantedStep(hit, 'level', { to: level }));
+  const mono = toMono({ ...clean, channels: clean.channels.map((channel) => channel.subarray(from, to)) });
   return {
     startFrame: hit.startFrame + from,
     endFrame: hit.startFrame + to,
-    dc,
-    gainDb: levelGain(kept, ticks) ?? hit.gainDb,
-    rootHz: ticks.has('root') ? (rootOf(toMono(kept), kept.sampleRate)?.hz ?? hit.rootHz) : hit.rootHz,
+    rootHz: ticks.has('root') ? (rootOf(mono, source.sampleRate)?.hz ?? hit.rootHz) : hit.rootHz,
+    steps,
   };
 }
 
-/** Offsets under a step of 16 bits are not worth taking off, those past all bounds are no offsets. */
-function significant(means: readonly number[]): number[] {
-  const largest = Math.max(0, ...means.map(Math.abs));
-  return largest > 1 / 32768 && largest <= MOST_DC ? [...means] : [];
-}
-
-/** Audio with a constant taken off each channel; itself where there is none. */
-export function withoutDc(audio: Audio, dc: readonly number[]): Audio {
-  if (dc.length === 0) return audio;
-  const channels = audio.channels.map((channel, c) => {
-    const offset = dc[c] ?? 0;
-    return channel.map((x) => x - offset);
-  });
-  return { sampleRate: audio.sampleRate, channels };
-}
-
-function levelGain(audio: Audio, ticks: Ticks): number | null {
-  const peakDb = toDb(peakOf(audio.channels));
-  if (!Number.isFinite(peakDb)) return null;
-  let gain: number | null = null;
-  if (ticks.has('peak')) gain = PEAK_TARGET_DBFS - peakDb;
-  if (ticks.has('loudness')) gain = Math.min(LOUDNESS_TARGET_LUFS - momentaryLufs(audio), HIGHEST_PEAK_DBFS - peakDb);
-  return gain === null ? null : Math.round(Math.max(-MOST_GAIN_DB, Math.min(MOST_GAIN_DB, gain)) * 100) / 100;
+/** An offset goes off before anything else is done, a level is set after it. */
+function wantedStep(
+  { steps }: TreatedHit,
+  processor: 'dc' | 'level',
+  values: Readonly<Record<string, unknown>>,
+): WantedStep {
+  const same = steps.filter((step) => step.processor === processor);
+  const known = processor === 'dc' ? same[0] : same.at(-1);
+  if (known) return { id: known.id, processor, position: known.position, values };
+  const places = steps.map(({ position }) => position);
+  const position =
+    processor === 'dc' ? Math.min(0, ...places.map((p) => p - 1)) : Math.max(1, ...places.map((p) => p + 1));
+  return { id: null, processor, position, values };
 }
 
 const STEP_S = 0.001;

@@ -1,13 +1,14 @@
 import { BYTES_PER_SAMPLE, encodeFrames, type SampleEncoding } from '../format/pcm';
-import { type SfzRegion, writeSfz } from '../format/sfz';
+import { HIGHEST_VOLUME_DB, type SfzRegion, writeSfz } from '../format/sfz';
 import { wavHeader } from '../format/wav';
 import { freeName, paddedNumber } from '../naming/names';
 import { safeFileName } from '../naming/safe-names';
+import { fromDb, toDb } from '../signal/units';
 import { type Credit, creditsSheet } from './credits';
-import { noteOf } from './layout';
 import type { Pad } from './model';
-import { type Printing, printing, type ReadHit } from './print';
-import { groupOf, type LayerWithHit } from './sound';
+import { type OpenHit, type Printing, printing } from './print';
+import type { LayerWithHit } from './sound';
+import { opcodesOf } from './told-in-sfz';
 
 export interface BundlePad {
   readonly pad: Pad;
@@ -37,16 +38,16 @@ const PRIVATE = [
 
 /**
  * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads' MIDI
- * notes, and the credits. Tuning, trim, fade and normalising are in the WAVs; level, pan, choke groups and play mode in
- * the SFZ. Files are made piece by piece as they are read, so that no length of sound has to be held.
+ * notes, and the credits. What is in the WAVs and what in the SFZ file stands in `told-in-sfz`. Files are made piece by piece
+ * as they are read, so that no length of sound has to be held; yields while the peaks of pads are looked for.
  */
-export function bundleFiles(
+export function* bundleFiles(
   kitName: string,
   pads: readonly BundlePad[],
   credits: readonly Credit[],
-  read: ReadHit,
+  open: OpenHit,
   { encoding = 's24', isPrivate = false, isNumbered = false }: BundleOptions = {},
-): BundleFile[] {
+): Generator<void, BundleFile[]> {
   const filled = pads.filter((p) => p.layers.length > 0).sort((a, b) => a.pad.position - b.pad.position);
   const taken = new Set<string>();
   const regions: SfzRegion[] = [];
@@ -56,15 +57,13 @@ export function bundleFiles(
     const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
     const file = `${freeName(wanted, taken)}.wav`;
     taken.add(file.slice(0, -4));
-    files.push(wavFile(`samples/${file}`, printing(pad, layers, read), encoding));
+    const print = printing(pad, layers, open);
+    const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
+    files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
     regions.push({
       sample: `samples/${file}`,
-      note: noteOf(pad),
-      levelDb: pad.levelDb,
-      pan: pad.pan,
-      held: pad.mode === 'held',
-      chokeGroup: groupOf(pad),
       label: pad.name,
+      opcodes: opcodesOf(pad, level.volumeDb),
     });
   }
   files.push(textFile(`${safeFileName(kitName)}.sfz`, writeSfz(kitName, regions)));
@@ -73,12 +72,45 @@ export function bundleFiles(
   return files;
 }
 
+/** The highest sample that is written in fixed point where a sound has to be taken down to fit. */
+const FITTED_PEAK = fromDb(-0.1);
+
+interface LevelParts {
+  /** Linear, in the WAV file. */
+  readonly gain: number;
+  /** In the SFZ file. */
+  readonly volumeDb: number;
+  readonly encoding: SampleEncoding;
+}
+
+/**
+ * A pad's level as it is shared between its WAV and its SFZ file, so that together they are what is played: fixed point
+ * cannot hold a sample over full scale, and the SFZ file cannot say more than 6 dB. What neither can hold is written as floats.
+ */
+export function levelParts(levelDb: number, peak: number, encoding: SampleEncoding): LevelParts {
+  const volumeDb = Math.min(levelDb, HIGHEST_VOLUME_DB);
+  const gain = fromDb(levelDb - volumeDb);
+  const isFixed = encoding !== 'f32' && encoding !== 'f64';
+  if (!isFixed || peak * gain <= 1) return { gain, volumeDb, encoding };
+  const fitted = FITTED_PEAK / peak;
+  const restDb = levelDb - toDb(fitted);
+  if (restDb <= HIGHEST_VOLUME_DB) return { gain: fitted, volumeDb: restDb, encoding };
+  return { gain, volumeDb, encoding: 'f32' };
+}
+
+/** What a generator comes to, all at once. */
+export function finished<T>(steps: Generator<unknown, T>): T {
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return step.value;
+}
+
 function textFile(path: string, text: string): BundleFile {
   const bytes = new TextEncoder().encode(text);
   return { path, bytes: bytes.length, pieces: () => [bytes] };
 }
 
-function wavFile(path: string, print: Printing, encoding: SampleEncoding): BundleFile {
+function wavFile(path: string, print: Printing, encoding: SampleEncoding, gain: number): BundleFile {
   const { sampleRate, channelCount, frames } = print;
   const header = wavHeader({ encoding, sampleRate, channelCount }, frames);
   const body = frames * channelCount * BYTES_PER_SAMPLE[encoding];
@@ -87,7 +119,7 @@ function wavFile(path: string, print: Printing, encoding: SampleEncoding): Bundl
     bytes: header.length + body + (body % 2),
     *pieces() {
       yield header;
-      for (const block of print.blocks()) yield encodeFrames(encoding, block);
+      for (const block of print.blocks(gain)) yield encodeFrames(encoding, block);
       // Chunks have an even length (Microsoft and IBM, "Multimedia Programming Interface", RIFF).
       if (body % 2 === 1) yield new Uint8Array(1);
     },

@@ -1,15 +1,19 @@
+import type { Family } from '../family';
 import { joinBytes } from '../format/bytes';
+import { writeSfz } from '../format/sfz';
 import { readWav } from '../format/wav';
-import type { Family, Hit } from '../hit/model';
-import { HIT_DEFAULTS } from '../hit/model';
+import type { Hit } from '../hit/model';
+import { HIT_INITIAL } from '../hit/model';
+import { soundOf, type TreatedHit } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
 import { VoiceEngine } from '../play/engine';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
-import { type BundleFile, type BundlePad, bundleFiles } from './bundle';
+import { fromDb } from '../signal/units';
+import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } from './bundle';
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
-import { LAYER_DEFAULTS, PAD_DEFAULTS, Pad } from './model';
+import { LAYER_INITIAL, PAD_INITIAL, Pad } from './model';
 import { printPad } from './print';
 import { rebuild } from './rebuild';
 import { poolHits, strikeOnce } from './render';
@@ -26,7 +30,8 @@ function noise(frames: number, channels: number, sampleRate = 44100): Audio {
 }
 
 const source = noise(4000, 2);
-const read = (_: Hit, start: number, end: number) => cut(source, start, end);
+const opener = (audio: Audio) => (hit: TreatedHit) => soundOf(hit, (_, start, end) => cut(audio, start, end));
+const open = opener(source);
 
 function padOf(
   position: number,
@@ -40,7 +45,7 @@ function padOf(
     position,
     name: `Hit ${position}`,
     family: null,
-    ...PAD_DEFAULTS,
+    ...PAD_INITIAL,
     fadeOutMs: 0,
     ...set,
   };
@@ -50,7 +55,7 @@ function padOf(
       padId: pad.id,
       hitId: `hit-${position}-${i}`,
       position: i,
-      ...LAYER_DEFAULTS,
+      ...LAYER_INITIAL,
       ...layerSet,
     },
     hit: {
@@ -61,7 +66,8 @@ function padOf(
       startFrame,
       endFrame,
       sliceId: null,
-      ...HIT_DEFAULTS,
+      ...HIT_INITIAL,
+      steps: [],
     },
   }));
   return { pad, layers };
@@ -121,7 +127,7 @@ describe('layout', () => {
 describe('printing a pad', () => {
   test('an untouched pad is its stretch, sample for sample', () => {
     const { pad, layers } = padOf(0);
-    expect(printPad(pad, layers, read)).toEqual(cut(source, 100, 1100));
+    expect(printPad(pad, layers, open)).toEqual(cut(source, 100, 1100));
   });
 
   test('layers are summed at their levels', () => {
@@ -134,7 +140,7 @@ describe('printing a pad', () => {
       ],
       { levelDb: -6 },
     );
-    const printed = printPad(pad, layers, read);
+    const printed = printPad(pad, layers, open);
     const g = 10 ** (-6 / 20);
     for (const i of [0, 150, 199]) {
       const want =
@@ -151,30 +157,29 @@ describe('printing a pad', () => {
         [0, 800],
         [900, 2000],
       ]);
-      expect(20 * Math.log10(peakOf(printPad(pad, layers, read).channels))).toBeCloseTo(-3, 4);
+      expect(20 * Math.log10(peakOf(printPad(pad, layers, open).channels))).toBeCloseTo(-3, 4);
     }
   });
 
   test('an octave up is half as long; mono stays mono', () => {
     const mono = noise(4000, 1);
     const { pad, layers } = padOf(0, { semitones: 12 });
-    const printed = printPad(pad, layers, (_, start, end) => cut(mono, start, end));
+    const printed = printPad(pad, layers, opener(mono));
     expect(printed.channels.map((c) => c.length)).toEqual([500]);
   });
 
   test('a pad printed in blocks is what the engine plays of it from memory, sample for sample', () => {
     const long = noise(400_000, 2, 48000);
-    const from = (_: Hit, start: number, end: number) => cut(long, start, end);
     for (const set of [{}, { semitones: 7, cents: 12 }, { semitones: -5 }, { semitones: 24 }]) {
       const { pad, layers } = padOf(0, { fadeOutMs: 900, ...set }, [
         [11, 390_001],
         [5000, 90_000],
       ]);
       const hits = layers.map((l) => l.hit);
-      const pool = poolHits(hits, (hit) => cut(long, hit.startFrame, hit.endFrame));
-      const sound = padSound(pad, layers, 48000, pool.sourceOf, 1);
+      const pool = poolHits(hits, (_, start, end) => cut(long, start, end));
+      const sound = padSound(pad, layers, 48000, pool.soundOf, 1);
       const played = strikeOnce(sound, pool.memory, 48000);
-      for (const [c, channel] of printPad(pad, layers, from).channels.entries())
+      for (const [c, channel] of printPad(pad, layers, opener(long)).channels.entries())
         expect(Buffer.from(channel.buffer).equals(Buffer.from((played[c] as Float32Array).buffer))).toBe(true);
     }
   });
@@ -182,7 +187,7 @@ describe('printing a pad', () => {
   test('silence is not normalised to anything', () => {
     const { pad, layers } = padOf(0, { normaliseDbfs: -1 });
     const silent = { sampleRate: 44100, channels: [new Float32Array(1000)] };
-    expect(peakOf(printPad(pad, layers, (_, start, end) => cut(silent, start, end)).channels)).toBe(0);
+    expect(peakOf(printPad(pad, layers, opener(silent)).channels)).toBe(0);
   });
 });
 
@@ -228,7 +233,13 @@ test('a pad of one voice chokes itself alone, live and in the SFZ file; a choke 
   expect(new Set([...own, 0, 1, 2, 3, 4, 5, 6, 7, 8]).size).toBe(11);
   expect(groupOf({ position: 3, oneVoice: true, chokeGroup: 2 })).toBe(2);
   const { pad, layers } = padOf(3, { oneVoice: true });
-  const sound = padSound(pad, layers, 44100, () => ({ left: 0, right: 0, firstFrame: 0, sampleRate: 44100 }), 1);
+  const sound = padSound(
+    pad,
+    layers,
+    44100,
+    () => ({ left: 0, right: 0, start: 0, end: 2000, sampleRate: 44100, gain: 1 }),
+    1,
+  );
   const engine = new VoiceEngine(44100, new Float32Array(2000).fill(0.5));
   engine.setPad(3, sound);
   const out = [new Float32Array(1000), new Float32Array(1000)] as const;
@@ -248,14 +259,8 @@ describe('bundle', () => {
     padOf(18, { name: 'hat', mode: 'held', chokeGroup: 1 }),
     { ...padOf(5), layers: [] },
   ];
-  const files = [
-    ...bundleFiles(
-      'My "kit"',
-      pads,
-      [{ title: 'Loop', rightsKind: 'unknown', owner: '', text: '', pads: ['Hat'] }],
-      read,
-    ),
-  ];
+  const credit = { title: 'Loop', rightsKind: 'unknown', owner: '', text: '', pads: ['Hat'] } as const;
+  const files = finished(bundleFiles('My "kit"', pads, [credit], open));
 
   test('a WAV a pad that has a sound, names safe and apart even where only case differs', () => {
     expect(files.map((f) => f.path)).toEqual([
@@ -271,7 +276,7 @@ describe('bundle', () => {
   });
 
   test('files are numbered in the order of the pads where that is wanted', () => {
-    const numbered = [...bundleFiles('Kit', pads, [], read, { isNumbered: true })].map(({ path }) => path);
+    const numbered = finished(bundleFiles('Kit', pads, [], open, { isNumbered: true })).map(({ path }) => path);
     expect(numbered.slice(0, 3)).toEqual(['samples/01 Kick-one.wav', 'samples/02 Hat.wav', 'samples/03 hat.wav']);
   });
 
@@ -283,6 +288,35 @@ describe('bundle', () => {
     );
     expect(regions[1]).toMatch(/pan=-50\nloop_mode=one_shot\ngroup=1\noff_by=1/);
     expect(regions[2]).toMatch(/loop_mode=no_loop/);
+  });
+
+  test('what sums over full scale is not clipped: the WAV is taken down and the SFZ says by how much, up to what it can', () => {
+    for (const levelDb of [-12, 4, 20]) {
+      const { pad, layers } = padOf(0, { levelDb }, [
+        [0, 2000],
+        [0, 2000],
+      ]);
+      const loud = { ...source, channels: source.channels.map((channel) => channel.map((x) => x * 1.9)) };
+      const [wav, sfz] = finished(bundleFiles('Loud', [{ pad, layers }], [], opener(loud)));
+      const { audio, report } = readWav(bytesOf(wav));
+      const volume = Number(/volume=(.*)/.exec(new TextDecoder().decode(bytesOf(sfz)))?.[1]);
+      expect(volume).toBeLessThanOrEqual(6);
+      if (report.format.encoding === 's24') expect(peakOf(audio.channels)).toBeLessThan(1);
+      const heard = fromDb(levelDb) * 2 * 1.9;
+      for (const i of [0, 700, 1500])
+        expect((audio.channels[0]?.[i] as number) * fromDb(volume)).toBeCloseTo(
+          heard * (source.channels[0]?.[i] as number),
+          3,
+        );
+    }
+    expect(levelParts(-12, 1.8, 's24')).toMatchObject({ encoding: 's24' });
+    expect(levelParts(20, 1.8, 's24')).toMatchObject({ encoding: 'f32', volumeDb: 6 });
+    expect(levelParts(3, 0.5, 's24')).toEqual({ encoding: 's24', volumeDb: 3, gain: 1 });
+  });
+
+  test('the SFZ file says nothing that its format does not know', () => {
+    expect(() => writeSfz('K', [{ sample: 'a.wav', label: 'a', opcodes: { volume: 7 } }])).toThrow(/volume of 7/);
+    expect(() => writeSfz('K', [{ sample: 'a.wav', label: 'a', opcodes: { loop_mode: 'for ever' } }])).toThrow();
   });
 
   test('credits say plainly what is not known and what must not be passed on', () => {

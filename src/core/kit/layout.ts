@@ -1,4 +1,4 @@
-import type { Family } from '../hit/model';
+import type { Family } from '../family';
 import { PAD_COUNT } from './model';
 
 /** A row of eight pads, lying as one row of the computer keyboard lies. */

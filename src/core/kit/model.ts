@@ -1,15 +1,91 @@
 import { z } from 'zod';
-import { Family } from '../hit/model';
+import { Family } from '../family';
 import { Id, Name } from '../model';
+import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
+import { initialValues, shapeOf } from '../parameter/values';
 
 export const PAD_COUNT = 32;
-export const CHOKE_GROUPS = 8;
+export const CHOKE_GROUPS = 32;
 
 export const Kit = z.object({ id: Id, name: Name });
 export type Kit = z.infer<typeof Kit>;
 
-/** How a pad plays: a one-shot sounds to its end, `held` only while the pad is down. */
-export const PlayMode = z.enum(['one-shot', 'held']);
+const LEVEL = { unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0 };
+const TUNE = { unit: 'st', low: -48, high: 48, step: 1, initial: 0, whole: true, bipolar: true, said: 'tuning' };
+const FINE = { unit: 'cents', low: -100, high: 100, step: 1, initial: 0, bipolar: true, said: 'fine tuning' };
+
+/** How a pad plays. */
+export const PAD_PARAMETERS = {
+  levelDb: number({ label: 'Level', ...LEVEL }),
+  /** Peak that the sum of the layers is brought to before the level; null leaves it as it is. */
+  normaliseDbfs: optional({
+    label: 'Normalise to',
+    unit: 'dBFS',
+    low: -60,
+    high: 0,
+    step: 0.5,
+    none: { label: 'as it is', first: -1 },
+    said: 'normalising',
+  }),
+  semitones: number({ label: 'Tune', ...TUNE }),
+  cents: number({ label: 'Fine tune', ...FINE }),
+  /** -1 left .. 1 right, equal power. */
+  pan: number({
+    label: 'Pan',
+    unit: '%',
+    low: -1,
+    high: 1,
+    step: 0.05,
+    fine: 0.01,
+    digits: 0,
+    initial: 0,
+    bipolar: true,
+    times: 100,
+    sides: ['% left', 'centre', '% right'],
+  }),
+  /** A one-shot sounds to its end, `held` only while the pad is down. */
+  mode: choice(
+    'Plays',
+    [
+      ['one-shot', 'one-shot'],
+      ['held', 'while held'],
+    ],
+    'one-shot',
+    'playing',
+  ),
+  chokeGroup: choice(
+    'Choke group',
+    [[0, 'none'], ...Array.from({ length: CHOKE_GROUPS }, (_, i) => [i + 1, String(i + 1)] as const)],
+    0,
+  ),
+  /** Fade before the end of the sound, so that a cut tail does not click. */
+  fadeOutMs: number({
+    label: 'Fade out',
+    unit: 'ms',
+    low: 0,
+    high: 60000,
+    step: 5,
+    fine: 1,
+    digits: 0,
+    initial: 2,
+    scale: 'log',
+    said: 'fade',
+  }),
+  /** MIDI note where it is not the place's own. */
+  note: optional({
+    label: 'MIDI note',
+    unit: '',
+    low: 0,
+    high: 127,
+    step: 1,
+    whole: true,
+    none: { label: 'its place’s', first: 36 },
+    said: 'note',
+  }),
+  /** A new strike fades out what the pad still sounds. */
+  oneVoice: toggle('Voices', ['overlap', 'one at a time'], false),
+} as const;
+export type PadValues = Values<typeof PAD_PARAMETERS>;
 
 /** One playable place in a kit. Positions count from the lowest row's left end; see `layout.ts`. */
 export const Pad = z.object({
@@ -22,35 +98,23 @@ export const Pad = z.object({
     .max(PAD_COUNT - 1),
   name: Name,
   family: Family.nullable(),
-  levelDb: z.number().min(-60).max(24),
-  /** Peak in dBFS that the sum of the layers is brought to before the level; null leaves it as it is. */
-  normaliseDbfs: z.number().min(-60).max(0).nullable(),
-  semitones: z.number().int().min(-24).max(24),
-  cents: z.number().min(-100).max(100),
-  pan: z.number().min(-1).max(1),
-  mode: PlayMode,
-  chokeGroup: z.number().int().min(0).max(CHOKE_GROUPS),
-  /** Fade before the end of the sound, so that a cut tail does not click. */
-  fadeOutMs: z.number().min(0).max(2000),
-  /** MIDI note where it is not the place's own. */
-  note: z.number().int().min(0).max(127).nullable().default(null),
-  /** A new strike fades out what the pad still sounds. */
-  oneVoice: z.boolean().default(false),
+  ...shapeOf(PAD_PARAMETERS),
 });
 export type Pad = z.infer<typeof Pad>;
 
-/** What a new pad gets from a plan besides its place, name and sound. */
-export const PadSettings = Pad.pick({
-  levelDb: true,
-  normaliseDbfs: true,
-  semitones: true,
-  cents: true,
-  pan: true,
-  mode: true,
-  chokeGroup: true,
-  fadeOutMs: true,
-}).partial();
+/** What a new pad can get from a plan besides its place, name and sound. */
+const { note: _ownToAPlace, ...PLANNED } = PAD_PARAMETERS;
+export const PLANNED_PARAMETERS = PLANNED;
+export const PadSettings = z.object(shapeOf(PLANNED_PARAMETERS)).partial();
 export type PadSettings = z.infer<typeof PadSettings>;
+
+/** How a layer sounds beside the others of its pad. */
+export const LAYER_PARAMETERS = {
+  levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
+  semitones: number({ label: 'Layer tune', ...TUNE }),
+  cents: number({ label: 'Layer fine', ...FINE }),
+} as const;
+export type LayerValues = Values<typeof LAYER_PARAMETERS>;
 
 /** One of the hits that sound together on a pad. */
 export const Layer = z.object({
@@ -59,9 +123,7 @@ export const Layer = z.object({
   hitId: Id,
   /** Order on the pad, lowest first. */
   position: z.number().int().min(0).max(1000),
-  levelDb: z.number().min(-60).max(24),
-  semitones: z.number().int().min(-24).max(24),
-  cents: z.number().min(-100).max(100),
+  ...shapeOf(LAYER_PARAMETERS),
 });
 export type Layer = z.infer<typeof Layer>;
 
@@ -75,18 +137,5 @@ export const Variation = z.object({
 });
 export type Variation = z.infer<typeof Variation>;
 
-/** What a pad plays as when nothing has been changed. */
-export const PAD_DEFAULTS = {
-  levelDb: 0,
-  normaliseDbfs: null,
-  semitones: 0,
-  cents: 0,
-  pan: 0,
-  mode: 'one-shot',
-  chokeGroup: 0,
-  fadeOutMs: 2,
-  note: null,
-  oneVoice: false,
-} as const satisfies Partial<Pad>;
-
-export const LAYER_DEFAULTS = { levelDb: 0, semitones: 0, cents: 0 } as const satisfies Partial<Layer>;
+export const PAD_INITIAL = initialValues(PAD_PARAMETERS);
+export const LAYER_INITIAL = initialValues(LAYER_PARAMETERS);

@@ -1,74 +1,96 @@
-import type { Hit } from '../hit/model';
-import { withoutDc } from '../hit/prepare';
+import type { HitSound, TreatedHit } from '../hit/render';
 import { CHUNK, samplesOf, threadInterpolation } from '../play/interpolation';
-import { type LayerSound, type PadSound, panGains } from '../play/sound';
+import type { LayerSound, PadSound } from '../play/sound';
 import { beginVoice, mixVoice, newVoice, type Voice } from '../play/voice';
 import { type Audio, peakOf, toStereo } from '../signal/audio';
-import { fromDb } from '../signal/units';
+import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
 import { padFrames } from './render';
 import { type LayerWithHit, padSound } from './sound';
 
-/** Gives frames [start, end) of a hit's recording, all channels, at the recording's rate. */
-export type ReadHit = (hit: Hit, start: number, end: number) => Audio;
+/** Gives the sound of a hit. */
+export type OpenHit = (hit: TreatedHit) => HitSound;
 
 /** A pad as it is printed to audio, made as it is asked for. */
 export interface Printing {
   readonly sampleRate: number;
   readonly channelCount: 1 | 2;
   readonly frames: number;
-  /** The sound, some seconds at a time; each block is the caller's. Blocks are empty while the pad's peak is looked for. */
-  blocks(): Generator<readonly Float32Array[]>;
+  /** The peak of what is printed; yields while it is looked for, where it is not clear that it is within full scale. */
+  peak(): Generator<void, number>;
+  /** The sound with a gain, some seconds at a time; each block is the caller's. Blocks are empty while a peak is looked for. */
+  blocks(gain?: number): Generator<readonly Float32Array[]>;
 }
 
 /** Frames that are printed at a time. */
 const BLOCK = 65536;
 
 /**
- * A pad printed to audio: layers summed, tuned and normalised, trimmed, its fade applied; level and pan left for the
- * player unless `withMix`. Rendered at its first layer's own rate; mono when every layer is mono and no pan is printed. The frames are
- * those that the engine plays; memory stays within a few blocks for any length. Where the pad is normalised, its peak is looked for by
- * printing it once before.
+ * A pad printed to audio: layers summed, tuned and normalised, trimmed, its fade applied; level and pan are left for the
+ * player. Rendered at its first layer's own rate; mono when every layer is mono. The frames are those that the engine plays;
+ * memory stays within a few blocks for any length.
  */
-export function printing(pad: Pad, layers: readonly LayerWithHit[], read: ReadHit, withMix = false): Printing {
-  const sources = layers.map(({ hit }) => sourceOf(hit, read));
-  const sampleRate = sources[0]?.sampleRate ?? 44100;
-  const soundOf = (level: Pad, gain: number) =>
-    padSound(
-      level,
-      layers,
-      sampleRate,
-      (hit) => {
-        const source = sources[layers.findIndex((l) => l.hit === hit)] as Source;
-        return { left: 0, right: source.isMono ? 0 : 1, firstFrame: hit.startFrame, sampleRate: source.sampleRate };
-      },
-      gain,
-    );
-  const printed = withMix ? pad : { ...pad, levelDb: 0, pan: 0 };
-  const { left, right } = panGains(printed.pan);
-  const isMono = left === right && sources.every((source) => source.isMono);
+export function printing(pad: Pad, layers: readonly LayerWithHit[], open: OpenHit): Printing {
+  const sounds = layers.map(({ hit }) => open(hit));
+  const sampleRate = sounds[0]?.sampleRate ?? 44100;
+  const isMono = sounds.every(({ channelCount }) => channelCount === 1);
+  const sound = padSound(
+    { ...pad, levelDb: 0, pan: 0 },
+    layers,
+    sampleRate,
+    (hit) => {
+      const of = sounds[layers.findIndex((l) => l.hit === hit)] as HitSound;
+      const right = of.channelCount === 1 ? 0 : 1;
+      return { left: 0, right, start: 0, end: of.frames, sampleRate: of.sampleRate, gain: of.gain };
+    },
+    1,
+  );
+  let summed: number | null = null;
+  /** The peak of the layers together, before anything is levelled. */
+  function* peakOfSum(): Generator<void, number> {
+    if (summed !== null) return summed;
+    let peak = 0;
+    for (const block of strike(sound, sounds)) {
+      peak = Math.max(peak, peakOf(block));
+      yield;
+    }
+    summed = peak;
+    return peak;
+  }
+  const normalisedGain = (peak: number) => (pad.normaliseDbfs === null ? 1 : gainToPeak(peak, pad.normaliseDbfs));
   return {
     sampleRate,
     channelCount: isMono ? 1 : 2,
-    frames: padFrames(soundOf(printed, 1)),
-    *blocks() {
-      let gain = 1;
+    frames: padFrames(sound),
+    *peak() {
+      if (pad.normaliseDbfs === null && cannotPass(1, sound, sounds)) return 1;
+      const peak = yield* peakOfSum();
+      return peak * normalisedGain(peak);
+    },
+    *blocks(gain = 1) {
+      let by = gain;
       if (pad.normaliseDbfs !== null) {
-        let peak = 0;
-        for (const block of strike(soundOf({ ...pad, levelDb: 0, pan: 0 }, 1), sources)) {
-          peak = Math.max(peak, peakOf(block));
+        const looking = peakOfSum();
+        let step = looking.next();
+        for (; !step.done; step = looking.next())
           yield Array.from({ length: isMono ? 1 : 2 }, () => new Float32Array(0));
-        }
-        if (peak > 0) gain = fromDb(pad.normaliseDbfs) / peak;
+        by *= normalisedGain(step.value);
       }
-      for (const block of strike(soundOf(printed, gain), sources)) yield isMono ? [block[0]] : block;
+      const printed = { ...sound, gainLeft: sound.gainLeft * by, gainRight: sound.gainRight * by };
+      for (const block of strike(printed, sounds)) yield isMono ? [block[0]] : block;
     },
   };
 }
 
+/** Whether layers that are copied sample by sample stay within a level even where all their peaks fall together. */
+function cannotPass(level: number, { layers }: PadSound, sounds: readonly HitSound[]): boolean {
+  if (layers.some(({ ratio }) => ratio !== 1)) return false;
+  return layers.reduce((sum, { gain }, i) => sum + gain * (sounds[i] as HitSound).loudest, 0) <= level;
+}
+
 /** The whole of a printing, in memory. */
-export function printPad(pad: Pad, layers: readonly LayerWithHit[], read: ReadHit, withMix = false): Audio {
-  const print = printing(pad, layers, read, withMix);
+export function printPad(pad: Pad, layers: readonly LayerWithHit[], open: OpenHit): Audio {
+  const print = printing(pad, layers, open);
   const channels = Array.from({ length: print.channelCount }, () => new Float32Array(print.frames));
   let at = 0;
   for (const block of print.blocks()) {
@@ -78,25 +100,8 @@ export function printPad(pad: Pad, layers: readonly LayerWithHit[], read: ReadHi
   return { sampleRate: print.sampleRate, channels };
 }
 
-interface Source {
-  readonly sampleRate: number;
-  readonly isMono: boolean;
-  /** Left and right of the hit's own frames [from, to), its constant offset taken off. */
-  read(from: number, to: number): readonly [Float32Array, Float32Array];
-}
-
-function sourceOf(hit: Hit, read: ReadHit): Source {
-  // An empty stretch tells rate and channels.
-  const { sampleRate, channels } = read(hit, hit.startFrame, hit.startFrame);
-  return {
-    sampleRate,
-    isMono: channels.length === 1,
-    read: (from, to) => toStereo(withoutDc(read(hit, hit.startFrame + from, hit.startFrame + to), hit.dc)),
-  };
-}
-
 /** One full strike of a pad, block by block: each layer's voice reads from a window of its source that moves along. */
-function* strike(sound: PadSound, sources: readonly Source[]): Generator<[Float32Array, Float32Array]> {
+function* strike(sound: PadSound, sounds: readonly HitSound[]): Generator<[Float32Array, Float32Array]> {
   const reader = threadInterpolation();
   const voices = sound.layers.map((layer): Voice => {
     const voice = newVoice();
@@ -115,7 +120,7 @@ function* strike(sound: PadSound, sources: readonly Source[]): Generator<[Float3
     const right = new Float32Array(count);
     for (const [i, voice] of voices.entries()) {
       if (!voice.active) continue;
-      const memory = windowOf(voice, sound.layers[i] as LayerSound, sources[i] as Source, count);
+      const memory = windowOf(voice, sound.layers[i] as LayerSound, sounds[i] as HitSound, count);
       mixVoice(voice, samplesOf(memory), reader, left, right, 0, count);
     }
     yield [left, right];
@@ -123,13 +128,13 @@ function* strike(sound: PadSound, sources: readonly Source[]): Generator<[Float3
 }
 
 /** Lays what a voice reads in its next `count` frames into memory of its own, and has the voice read from there. */
-function windowOf(voice: Voice, layer: LayerSound, source: Source, count: number): Float32Array {
+function windowOf(voice: Voice, layer: LayerSound, of: HitSound, count: number): Float32Array {
   const { reach } = threadInterpolation();
   const around = reach(voice.bank);
   const from = Math.max(layer.start, Math.floor(voice.position) - around);
   const to = Math.min(layer.end, Math.ceil(voice.position + (count + CHUNK) * voice.ratio) + around);
   const isMono = layer.left === layer.right;
-  const [left, right] = source.read(from, to);
+  const [left, right] = toStereo(of.read(from, to));
   const memory = new Float32Array(left.length * (isMono ? 1 : 2));
   memory.set(left);
   if (!isMono) memory.set(right, left.length);

@@ -1,39 +1,35 @@
-import type { Hit } from '../hit/model';
-import { withoutDc } from '../hit/prepare';
+import { type ReadStretch, renderHit, type TreatedHit } from '../hit/render';
 import { VoiceEngine } from '../play/engine';
 import type { PadSound } from '../play/sound';
-import { type Audio, frameCount, peakOf, toStereo } from '../signal/audio';
-import { fromDb } from '../signal/units';
+import { frameCount, peakOf, toStereo } from '../signal/audio';
+import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
-import { type LayerWithHit, type PooledSource, padSound } from './sound';
+import { type LayerWithHit, type PooledSound, padSound } from './sound';
 
-/** Gives the audio of a hit: its recording's stretch [startFrame, endFrame), all channels, at the recording's rate. */
-export type ReadHit = (hit: Hit) => Audio;
-
-/** Sample memory with the hits of some layers in it, and where each lies. */
+/** Sample memory with the sounds of some hits in it, and where each lies. */
 export interface SampleMemory {
   readonly memory: Float32Array;
-  readonly sourceOf: (hit: Hit) => PooledSource | null;
+  readonly soundOf: (hit: TreatedHit) => PooledSound | null;
 }
 
 /** Lays hits one after another in memory; mono once, all else as the listening pair. */
-export function poolHits(hits: readonly Hit[], read: ReadHit): SampleMemory {
+export function poolHits(hits: readonly TreatedHit[], read: ReadStretch): SampleMemory {
   const unique = [...new Map(hits.map((hit) => [hit.id, hit])).values()];
-  const placed = unique.map((hit) => ({ hit, audio: withoutDc(read(hit), hit.dc) }));
+  const placed = unique.map((hit) => ({ hit, ...renderHit(hit, read(hit, hit.startFrame, hit.endFrame)) }));
   const sides = placed.map(({ audio }) => (audio.channels.length === 1 ? 1 : 2));
   const total = placed.reduce((sum, { audio }, i) => sum + frameCount(audio) * (sides[i] as number), 0);
   const memory = new Float32Array(total);
-  const sources = new Map<string, PooledSource>();
+  const sounds = new Map<string, PooledSound>();
   let at = 0;
-  for (const { hit, audio } of placed) {
+  for (const { hit, audio, gain } of placed) {
     const [left, right] = toStereo(audio);
     memory.set(left, at);
     const rightAt = right === left ? at : at + left.length;
     if (right !== left) memory.set(right, rightAt);
-    sources.set(hit.id, { left: at, right: rightAt, firstFrame: hit.startFrame, sampleRate: audio.sampleRate });
+    sounds.set(hit.id, { left: at, right: rightAt, start: 0, end: left.length, sampleRate: audio.sampleRate, gain });
     at = rightAt + left.length;
   }
-  return { memory, sourceOf: (hit) => sources.get(hit.id) ?? null };
+  return { memory, soundOf: (hit) => sounds.get(hit.id) ?? null };
 }
 
 /** Frames at the engine's rate until every layer of a pad has ended. */
@@ -64,7 +60,7 @@ export function normaliseGain(
   sampleRate: number,
 ): number {
   if (pad.normaliseDbfs === null) return 1;
-  const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, sampleRate, pool.sourceOf, 1);
+  const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, sampleRate, pool.soundOf, 1);
   const peak = peakOf(strikeOnce(sound, pool.memory, sampleRate));
-  return peak === 0 ? 1 : fromDb(pad.normaliseDbfs) / peak;
+  return gainToPeak(peak, pad.normaliseDbfs);
 }

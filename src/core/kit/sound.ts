@@ -1,4 +1,4 @@
-import type { Hit } from '../hit/model';
+import type { TreatedHit } from '../hit/render';
 import { type LayerSound, type PadSound, panGains } from '../play/sound';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
 import { CHOKE_GROUPS, type Layer, type Pad } from './model';
@@ -6,15 +6,17 @@ import { CHOKE_GROUPS, type Layer, type Pad } from './model';
 /** A layer of a pad with its hit. */
 export interface LayerWithHit {
   readonly layer: Layer;
-  readonly hit: Hit;
+  readonly hit: TreatedHit;
 }
 
-/** Where a recording's stretch lies in sample memory: floats to the first frame of each side, and the frame it holds first. */
-export interface PooledSource {
+/** Where a hit's sound lies in sample memory: floats to frame 0 of each side, its first and last frames, and the gain it is played with. */
+export interface PooledSound {
   readonly left: number;
   readonly right: number;
-  readonly firstFrame: number;
+  readonly start: number;
+  readonly end: number;
   readonly sampleRate: number;
+  readonly gain: number;
 }
 
 /** The group in which a pad is choked: its choke group, or one of its own where it plays one voice at a time; 0 for none. */
@@ -24,30 +26,30 @@ export function groupOf({ chokeGroup, oneVoice, position }: Pick<Pad, 'chokeGrou
 }
 
 /**
- * A pad as the engine plays it at `engineRate`. `sourceOf` tells where each hit's audio lies; layers whose audio is not
+ * A pad as the engine plays it at `engineRate`. `soundOf` tells where each hit's sound lies; layers whose sound is not
  * there yet are left out. `normaliseGain` is what `normaliseGain()` of the same pad gives.
  */
 export function padSound(
   pad: Pad,
   layers: readonly LayerWithHit[],
   engineRate: number,
-  sourceOf: (hit: Hit) => PooledSource | null,
+  soundOf: (hit: TreatedHit) => PooledSound | null,
   normaliseGain: number,
 ): PadSound {
   const { left, right } = panGains(pad.pan);
   const level = fromDb(pad.levelDb) * normaliseGain;
   const sounds: LayerSound[] = [];
   for (const { layer, hit } of layers) {
-    const source = sourceOf(hit);
-    if (!source) continue;
+    const sound = soundOf(hit);
+    if (!sound) continue;
     const pitch = pitchRatio(pad.semitones + layer.semitones, pad.cents + layer.cents);
     sounds.push({
-      left: source.left,
-      right: source.right,
-      start: hit.startFrame - source.firstFrame,
-      end: hit.endFrame - source.firstFrame,
-      ratio: (source.sampleRate / engineRate) * pitch,
-      gain: fromDb(layer.levelDb) * fromDb(hit.gainDb),
+      left: sound.left,
+      right: sound.right,
+      start: sound.start,
+      end: sound.end,
+      ratio: (sound.sampleRate / engineRate) * pitch,
+      gain: fromDb(layer.levelDb) * sound.gain,
       delay: 0,
     });
   }

@@ -41,7 +41,7 @@ test('eighty emoji make a name of whole emoji within 200 bytes', () => {
 });
 
 test('what stands in a title or a label begins no line and no opcode of an SFZ file', () => {
-  const region = { note: 36, levelDb: 0, pan: 0, held: false, chokeGroup: 0 };
+  const region = { opcodes: { key: 36, volume: 0 } };
   const label = 'Kick\u2028key=60\rsample=x';
   const text = writeSfz('Kit\n<region>', [{ ...region, sample: `samples/${safeFileName(label)}.wav`, label }]);
   const opcodes = text.split(/[\r\n\u2028\u2029\u0085]+/).filter((line) => !line.startsWith('//'));

@@ -1,7 +1,7 @@
 import { seededRandom } from '../signal/random';
 import type { Candidate } from './detect';
 import { type ExactGrid, exactGrid, gridLines, gridRegions, quartersOf } from './grid';
-import { DEFAULT_SPLIT } from './split';
+import { SPLIT_INITIAL } from './split';
 import { estimateTempo, inOctaveOf } from './tempo';
 
 const RATE = 44100;
@@ -9,7 +9,7 @@ const stroke = (seconds: number, strength = 0.6): Candidate => {
   const frame = Math.round(seconds * RATE);
   return { frame, strength, decayEnd: frame + 4000, peak: 0.5, low: 0, mid: 0, high: 0, click: false };
 };
-const grid = (more: Partial<ExactGrid>): ExactGrid => ({ ...DEFAULT_SPLIT, tempoBpm: 120, downbeatFrame: 0, ...more });
+const grid = (more: Partial<ExactGrid>): ExactGrid => ({ ...SPLIT_INITIAL, tempoBpm: 120, downbeatFrame: 0, ...more });
 const linesOf = (g: ExactGrid, strokes: readonly Candidate[], seconds: number) =>
   gridLines(g, strokes, RATE, Math.round(seconds * RATE));
 
@@ -40,10 +40,10 @@ test.each([
 });
 
 test('nothing known of the tempo is no grid; what a person says goes before what was estimated', () => {
-  expect(exactGrid(DEFAULT_SPLIT, null)).toBeNull();
+  expect(exactGrid(SPLIT_INITIAL, null)).toBeNull();
   const guess = { bpm: 94, beatFrame: 100, confidence: 0.8 };
-  expect(exactGrid(DEFAULT_SPLIT, guess)).toMatchObject({ tempoBpm: 94, downbeatFrame: 100 });
-  expect(exactGrid({ ...DEFAULT_SPLIT, tempoBpm: 90, downbeatFrame: 5 }, guess)).toMatchObject({
+  expect(exactGrid(SPLIT_INITIAL, guess)).toMatchObject({ tempoBpm: 94, downbeatFrame: 100 });
+  expect(exactGrid({ ...SPLIT_INITIAL, tempoBpm: 90, downbeatFrame: 5 }, guess)).toMatchObject({
     tempoBpm: 90,
     downbeatFrame: 5,
   });

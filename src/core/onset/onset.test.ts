@@ -6,7 +6,7 @@ import { noveltyLayout } from './novelty';
 import { pickPeaks } from './pick';
 import { refineStart } from './refine';
 import { contiguousRegions, selectOnsets, slicesFromOnsets, strengthThreshold } from './select';
-import { DEFAULT_SPLIT } from './split';
+import { SPLIT_INITIAL } from './split';
 
 const RATE = 44100;
 
@@ -28,7 +28,7 @@ function bursts(seconds: number, at: readonly number[], tone = 0, rate = RATE): 
 }
 
 const found = (samples: Float32Array, rate = RATE) =>
-  selectOnsets(detectOnsets(samples, rate), DEFAULT_SPLIT, rate).map((c) => c.frame / rate);
+  selectOnsets(detectOnsets(samples, rate), SPLIT_INITIAL, rate).map((c) => c.frame / rate);
 
 describe('detection', () => {
   const times = [0.1, 0.42, 0.45, 0.9, 1.3];

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Candidate } from './detect';
 import { applyMarks, type Mark, NO_CHANGES } from './marks';
 import { type Heard, resplit, wantedRegions } from './resplit';
-import { DEFAULT_SPLIT, type Split } from './split';
+import { SPLIT_INITIAL, type Split } from './split';
 
 const TOTAL = 10000;
 const RATE = 44100;
@@ -36,7 +36,7 @@ const heard = (candidates: readonly Candidate[], more: Partial<Heard> = {}): Hea
 });
 const marks = [mark('a', 0, 1000), mark('b', 1000, 1800), mark('c', 3000, 4000)];
 const candidates = [stroke(0, 0.9), stroke(1000, 0.5), stroke(2000, 0.1), stroke(3000, 0.9)];
-const attack = (more: Partial<Split>): Split => ({ ...DEFAULT_SPLIT, spacingMs: 5, ...more });
+const attack = (more: Partial<Split>): Split => ({ ...SPLIT_INITIAL, spacingMs: 5, ...more });
 const make = (m: { startFrame: number; endFrame: number; origin: Mark['origin'] }, i: number) =>
   mark(`new${i}`, m.startFrame, m.endFrame, { origin: m.origin });
 

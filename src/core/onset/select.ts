@@ -1,6 +1,6 @@
 import { msToFrames } from '../signal/units';
 import type { Candidate } from './detect';
-import { type AttackSplit, type Band, DEFAULT_SPLIT, type Region } from './split';
+import { type AttackSplit, type Band, type Region, SPLIT_INITIAL } from './split';
 
 /** The least strength that a sensitivity lets through: 0.9 at 0, 0.0064 at 1, falling evenly in logarithm. */
 export function strengthThreshold(sensitivity: number): number {
@@ -23,9 +23,9 @@ export function selectOnsets(
   candidates: readonly Candidate[],
   wanted: Partial<AttackSplit>,
   sampleRate: number,
-  withClicks = (wanted.sensitivity ?? DEFAULT_SPLIT.sensitivity) >= CLICKS_FROM,
+  withClicks = (wanted.sensitivity ?? SPLIT_INITIAL.sensitivity) >= CLICKS_FROM,
 ): Candidate[] {
-  const split = { ...DEFAULT_SPLIT, ...wanted };
+  const split = { ...SPLIT_INITIAL, ...wanted };
   const threshold = strengthThreshold(split.sensitivity);
   const spacing = msToFrames(split.spacingMs, sampleRate);
   const strength = (c: Candidate) => strengthIn(c, split.band);

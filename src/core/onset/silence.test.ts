@@ -1,11 +1,11 @@
 import { seededRandom } from '../signal/random';
 import { energySteps } from './energy';
 import { levelByte, levelDb, packLevels, splitBySilence, suggestThreshold } from './silence';
-import { DEFAULT_SPLIT, type SilenceSplit } from './split';
+import { type SilenceSplit, SPLIT_INITIAL } from './split';
 
 const RATE = 48000;
 const split = (more: Partial<SilenceSplit> = {}): SilenceSplit => ({
-  ...DEFAULT_SPLIT,
+  ...SPLIT_INITIAL,
   leadInMs: 0,
   tailMs: 0,
   ...more,

@@ -1,86 +1,133 @@
 import { z } from 'zod';
-import { Frame } from '../model';
+import { choice, number, optional, type Values } from '../parameter/parameter';
+import { initialValues, shapeOf } from '../parameter/values';
 
 /** The ways in which a recording is split. `marks`: at the marks that its file came with. */
 export const SPLIT_METHODS = ['attack', 'silence', 'grid', 'marks'] as const;
-export const SplitMethod = z.enum(SPLIT_METHODS);
-export type SplitMethod = z.infer<typeof SplitMethod>;
-
-/** Which part of the spectrum an attack is looked for in. */
-export const BANDS = ['all', 'low', 'mid', 'high'] as const;
-export const Band = z.enum(BANDS);
-export type Band = z.infer<typeof Band>;
+export type SplitMethod = (typeof SPLIT_METHODS)[number];
 
 /** Lengths of the grid's steps: note values, T for triplets. */
 export const NOTE_VALUES = ['bar', '1/2', '1/4', '1/4T', '1/8', '1/8T', '1/16', '1/16T', '1/32'] as const;
-export const NoteValue = z.enum(NOTE_VALUES);
-export type NoteValue = z.infer<typeof NoteValue>;
+export type NoteValue = (typeof NOTE_VALUES)[number];
+
+const milliseconds = (label: string, low: number, high: number, initial: number) =>
+  number({ label, unit: 'ms', low, high, step: 5, initial, scale: 'log' });
+const share = (label: string, initial: number) =>
+  number({ label, unit: '%', low: 0, high: 1, step: 0.01, digits: 0, initial, times: 100 });
 
 /** By attack: which of the candidates become slices. Sensitivity 0 keeps only the surest, 1 every candidate. */
-export const AttackSplit = z.object({
-  sensitivity: z.number().min(0).max(1),
-  spacingMs: z.number().min(5).max(1000),
-  band: Band,
+const ATTACK = {
+  sensitivity: share('Sensitivity', 0.5),
+  spacingMs: milliseconds('Least spacing', 5, 1000, 20),
+  band: choice(
+    'Listen to',
+    [
+      ['all', 'all of it'],
+      ['low', 'lows, under 250 Hz'],
+      ['mid', 'mids'],
+      ['high', 'highs, over 3 kHz'],
+    ],
+    'all',
+  ),
   /** At most this many slices, whatever they are found by; null for all. Of attacks the strongest are kept. */
-  strongest: z.number().int().min(1).max(100000).nullable(),
+  strongest: optional({
+    label: 'At most',
+    unit: 'slices',
+    low: 1,
+    high: 100_000,
+    step: 1,
+    whole: true,
+    none: { label: 'all', first: 16 },
+  }),
   /** Every slice starts this much before its attack. */
-  preRollMs: z.number().min(0).max(500),
-});
-export type AttackSplit = z.infer<typeof AttackSplit>;
+  preRollMs: milliseconds('Start before the attack', 0, 500, 0),
+} as const;
 
 /** By silence: takes of single sounds with gaps between them. */
-export const SilenceSplit = z.object({
-  /** Level in dBFS over which there is sound; null for the one suggested by the room tone. */
-  thresholdDb: z.number().min(-120).max(0).nullable(),
-  shortestSoundMs: z.number().min(2).max(10000),
-  shortestGapMs: z.number().min(5).max(20000),
-  leadInMs: z.number().min(0).max(2000),
-  tailMs: z.number().min(0).max(10000),
-});
-export type SilenceSplit = z.infer<typeof SilenceSplit>;
+const SILENCE = {
+  /** Level over which there is sound; null for the one suggested by the room tone. */
+  thresholdDb: optional({
+    label: 'Silence under',
+    unit: 'dBFS',
+    low: -120,
+    high: 0,
+    step: 1,
+    fine: 0.5,
+    none: { label: 'by room tone', first: -60 },
+  }),
+  shortestSoundMs: milliseconds('Shortest sound', 2, 10_000, 20),
+  shortestGapMs: milliseconds('Shortest gap', 5, 20_000, 120),
+  leadInMs: milliseconds('Lead-in kept', 0, 2000, 2),
+  tailMs: milliseconds('Tail kept', 0, 10_000, 60),
+} as const;
 
-/** By grid: bars and beats. Tempo counts quarter notes. */
-export const GridSplit = z.object({
-  /** Quarter notes a minute; null for the one that was estimated. */
-  tempoBpm: z.number().min(20).max(400).nullable(),
-  beats: z.number().int().min(1).max(32),
-  beatUnit: z.union([z.literal(2), z.literal(4), z.literal(8), z.literal(16)]),
-  /** Where the first bar begins; null for the estimated one. */
-  downbeatFrame: Frame.nullable(),
-  noteValue: NoteValue,
+/** By grid: bars and beats. */
+const GRID = {
+  /** Quarter notes a minute; null for the tempo that was estimated. */
+  tempoBpm: optional({
+    label: 'Tempo',
+    unit: 'BPM',
+    low: 20,
+    high: 400,
+    step: 1,
+    digits: 2,
+    none: { label: 'estimated', first: 120 },
+  }),
+  beats: number({ label: 'Beats in a bar', unit: '', low: 1, high: 32, step: 1, initial: 4, whole: true }),
+  beatUnit: choice(
+    'A beat is a',
+    [
+      [2, '1/2'],
+      [4, '1/4'],
+      [8, '1/8'],
+      [16, '1/16'],
+    ],
+    4,
+  ),
+  /** Frame of the recording where the first bar begins; null for the estimated one. */
+  downbeatFrame: optional({
+    label: 'First bar',
+    unit: 'frames',
+    low: 0,
+    high: Number.MAX_SAFE_INTEGER,
+    step: 1,
+    whole: true,
+    none: { label: 'estimated', first: 0 },
+  }),
+  noteValue: choice(
+    'Note value',
+    NOTE_VALUES.map((value) => [value, value.replace('T', ' trip.')] as const),
+    '1/8',
+  ),
   /** 0: lines as a clock has them; 1: at the player's own strokes, as far as they are near. */
-  pull: z.number().min(0).max(1),
-});
-export type GridSplit = z.infer<typeof GridSplit>;
+  pull: share('Follow the player', 0),
+} as const;
 
 /** How a recording is split: the method, and the settings of every one of them, so that none is lost by looking at another. */
-export const Split = z.object({
-  method: SplitMethod,
-  ...AttackSplit.shape,
-  ...SilenceSplit.shape,
-  ...GridSplit.shape,
-});
-export type Split = z.infer<typeof Split>;
+export const SPLIT_PARAMETERS = {
+  method: choice(
+    'Split by',
+    [
+      ['attack', 'Attack'],
+      ['silence', 'Silence'],
+      ['grid', 'Grid'],
+      ['marks', 'File’s marks'],
+    ],
+    'attack',
+  ),
+  ...ATTACK,
+  ...SILENCE,
+  ...GRID,
+} as const;
 
-export const DEFAULT_SPLIT: Split = {
-  method: 'attack',
-  sensitivity: 0.5,
-  spacingMs: 20,
-  band: 'all',
-  strongest: null,
-  preRollMs: 0,
-  thresholdDb: null,
-  shortestSoundMs: 20,
-  shortestGapMs: 120,
-  leadInMs: 2,
-  tailMs: 60,
-  tempoBpm: null,
-  beats: 4,
-  beatUnit: 4,
-  downbeatFrame: null,
-  noteValue: '1/8',
-  pull: 0,
-};
+export const Split = z.object(shapeOf(SPLIT_PARAMETERS));
+export type Split = Values<typeof SPLIT_PARAMETERS>;
+export type Band = Split['band'];
+export type AttackSplit = Values<typeof ATTACK>;
+export type SilenceSplit = Values<typeof SILENCE>;
+export type GridSplit = Values<typeof GRID>;
+
+export const SPLIT_INITIAL: Split = initialValues(SPLIT_PARAMETERS);
 
 /** A stretch of a recording, half-open [startFrame, endFrame). */
 export interface Region {

@@ -4,7 +4,7 @@ import { demoRecordings } from '../../demo/scenario';
 import { isClick } from '../onset/clicks';
 import { detectOnsets } from '../onset/detect';
 import { selectOnsets } from '../onset/select';
-import { DEFAULT_SPLIT } from '../onset/split';
+import { SPLIT_INITIAL } from '../onset/split';
 import { peakOf, toMono } from '../signal/audio';
 import { overviewOf, STEP_SECONDS } from './overview';
 import { overviewLong, overviewStep, overviewSteps, spansOf } from './pack';
@@ -76,7 +76,7 @@ describe('the overview', () => {
   if (!waltz) throw new Error('no waltz');
   const samples = toMono(waltz.audio);
   const { sampleRate } = waltz.audio;
-  const marks = selectOnsets(detectOnsets(samples, sampleRate), DEFAULT_SPLIT, sampleRate, true);
+  const marks = selectOnsets(detectOnsets(samples, sampleRate), SPLIT_INITIAL, sampleRate, true);
   const peak = peakOf([samples]);
   const bar = (3 * 60) / 116;
 

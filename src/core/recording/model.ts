@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Family } from '../hit/model';
+import { Family } from '../family';
 import { PadSettings } from '../kit/model';
 import { Frame, Id, Name, Tags } from '../model';
 import { Split } from '../onset/split';
@@ -41,9 +41,11 @@ export const Recording = z.object({
   rightsText: z.string().max(2000),
   notes: z.string().max(10000),
   /** By what pattern hits taken from it are named; empty for the usual one. */
-  pattern: z.string().max(80).default(''),
+  pattern: z.string().max(80),
 });
 export type Recording = z.infer<typeof Recording>;
+
+export const RECORDING_INITIAL = { pattern: '' } satisfies Partial<Recording>;
 
 /** A place in a recording that was marked while listening. */
 export const Bookmark = z.object({
@@ -71,19 +73,19 @@ export const Slice = z
     origin: z.enum(['found', 'hand']),
     family: z.string().max(20).nullable(),
     /** Empty where nobody has named it. */
-    name: z.string().trim().max(120).default(''),
-    locked: z.boolean().default(false),
-    keepFrame: Frame.nullable().default(null),
+    name: z.string().trim().max(120),
+    locked: z.boolean(),
+    keepFrame: Frame.nullable(),
     /** The shelf of slices of one drum that a person put it on; null where it stands by what is heard. */
-    shelf: Id.nullable().default(null),
+    shelf: Id.nullable(),
     /** Other drums that are struck with it and that a person keeps in it on purpose. */
-    also: z.array(Family).max(8).default([]),
+    also: z.array(Family).max(8),
   })
   .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');
 export type Slice = z.infer<typeof Slice>;
 
 /** A slice as it is made when nothing else is said of it. */
-export const SLICE_DEFAULTS = {
+export const SLICE_INITIAL = {
   family: null,
   name: '',
   locked: false,

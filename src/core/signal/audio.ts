@@ -11,6 +11,11 @@ export function frameCount(audio: Audio): number {
   return audio.channels[0]?.length ?? 0;
 }
 
+/** Bytes that audio takes in memory. */
+export function byteLength(audio: Audio): number {
+  return audio.channels.reduce((sum, channel) => sum + channel.byteLength, 0);
+}
+
 export function silence(frames: number, channelCount: number, sampleRate: number): Audio {
   return { sampleRate, channels: Array.from({ length: channelCount }, () => new Float32Array(frames)) };
 }

@@ -4,11 +4,11 @@ import { energySteps } from '@/core/onset/energy';
 import { detectLong } from '@/core/onset/long';
 import { selectOnsets, slicesFromOnsets } from '@/core/onset/select';
 import { type Levels, packLevels } from '@/core/onset/silence';
-import { DEFAULT_SPLIT } from '@/core/onset/split';
+import { SPLIT_INITIAL } from '@/core/onset/split';
 import { overviewLong } from '@/core/overview/pack';
 import type { Db } from '../db/open';
 import { withRoom } from '../db/reserve';
-import { requireReady } from '../history/commit';
+import { requireReady } from '../history/rules';
 import { insertDoc, prepared, readDoc } from '../history/tables';
 import { MonoReader } from '../importing/pcm';
 import { droppedBytes } from '../rubbish';
@@ -32,8 +32,8 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
   };
   const listened = { readMono: read, totalFrames: frames, sampleRate, reference: peak };
   const candidates = detectLong(listened, (share) => progress(share * DETECTION_SHARE));
-  const marks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
-  const marksAndClicks = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate, true);
+  const marks = selectOnsets(candidates, SPLIT_INITIAL, sampleRate);
+  const marksAndClicks = selectOnsets(candidates, SPLIT_INITIAL, sampleRate, true);
   const overview = overviewLong(read, frames, sampleRate, marksAndClicks, peak, (share) =>
     progress(DETECTION_SHARE + share * (1 - DETECTION_SHARE)),
   );
@@ -56,7 +56,7 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
     );
     for (const hit of hits) takeOneShot(db, hit);
     if (readDoc(db, 'cut', recordingId)) return;
-    insertDoc(db, 'cut', { id: recordingId, ...DEFAULT_SPLIT, pad: {} }, 1);
+    insertDoc(db, 'cut', { id: recordingId, ...SPLIT_INITIAL, pad: {} }, 1);
     const insert = prepared(
       db,
       "INSERT INTO slice (id, recording_id, start_frame, end_frame, origin) VALUES (?, ?, ?, ?, 'found')",

@@ -4,16 +4,18 @@ import { featuresOf } from '@/core/describe/features';
 import { doubtOf } from '@/core/describe/plausible';
 import { rootOf } from '@/core/describe/root';
 import type { Said } from '@/core/format/said';
-import { Hit } from '@/core/hit/model';
+import { HIT_INITIAL, Hit } from '@/core/hit/model';
 import { prepareHit } from '@/core/hit/prepare';
+import type { TreatedHit } from '@/core/hit/render';
 import { readFileName } from '@/core/naming/file-names';
 import { freeName } from '@/core/naming/names';
 import type { Candidate } from '@/core/onset/detect';
 import { frameCount, toMono } from '@/core/signal/audio';
 import { centsBetween, noteToHz } from '@/core/signal/units';
+import { newStep } from '@/core/treatment/step';
 import type { Db } from '../db/open';
-import { type Fields, insertDoc, prepared } from '../history/tables';
-import { LONGEST_PREPARED_S } from '../hits/prepare';
+import { insertDoc, prepared } from '../history/tables';
+import { LONGEST_TREATED_S } from '../hits/treated';
 import { readAudio } from '../importing/pcm';
 
 /** Longest file that is taken for a single sound by itself, and the most strikes it may hold. */
@@ -40,7 +42,7 @@ interface Row {
  * The hit that a recording becomes when it came in as a single sound: named by its file, with family, root and tempo read
  * from the name or the file's own words and held against the sound. Empty where it is to stay a recording.
  */
-export function oneShotsOf(db: Db, recordingId: string, marks: readonly Candidate[]): Hit[] {
+export function oneShotsOf(db: Db, recordingId: string, marks: readonly Candidate[]): TreatedHit[] {
   const row = prepared(
     db,
     `SELECT title, file_name AS fileName, frames, sample_rate AS sampleRate, take_as AS takeAs, prepare, dc, said
@@ -67,11 +69,11 @@ export function separateStrikes(marks: readonly Candidate[], sampleRate: number)
   return strikes.map((s) => s.frame);
 }
 
-function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonly number[]): Hit {
+function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonly number[]): TreatedHit {
   const named = readFileName(row.fileName);
   const said = row.said === null ? null : (JSON.parse(row.said) as Said);
   // What is longer is hardly a single sound: its beginning tells what it is, and it stays as it came.
-  const longest = LONGEST_PREPARED_S * row.sampleRate;
+  const longest = LONGEST_TREATED_S * row.sampleRate;
   const isLong = row.frames > longest;
   const audio = readAudio(db, recordingId, 0, Math.min(row.frames, longest));
   const mono = toMono(audio);
@@ -87,7 +89,8 @@ function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonl
       doubts.push(`Told to be at ${toldHz.toFixed(1)} Hz, but heard at ${heard.hz.toFixed(1)} Hz.`);
   }
   const key = said?.key ?? named.key;
-  const hit = Hit.parse({
+  const parsed = Hit.parse({
+    ...HIT_INITIAL,
     id: randomUUID(),
     name: freeName(row.title, takenNames(db, row.title)),
     family: named.family,
@@ -101,12 +104,20 @@ function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonl
     doubt: doubts.filter((d) => d !== '').join(' '),
     strikes: strikes.slice(1, 65),
   });
+  const hit: TreatedHit = { ...parsed, steps: [] };
   const ticks = new Set(JSON.parse(row.prepare) as Preparation[]);
   if (ticks.size === 0 || frameCount(audio) === 0) return hit;
-  if (isLong) return { ...hit, doubt: `${hit.doubt} Longer than ${LONGEST_PREPARED_S} s: not prepared.`.trim() };
-  const ready = Hit.safeParse({ ...hit, ...prepareHit(hit, audio, ticks, JSON.parse(row.dc) as number[]) });
+  if (isLong) return { ...hit, doubt: `${hit.doubt} Longer than ${LONGEST_TREATED_S} s: not prepared.`.trim() };
+  const { steps, ...set } = prepareHit(hit, audio, ticks, JSON.parse(row.dc) as number[]);
+  const made = steps.map(({ processor, position, values }) => ({
+    ...newStep(hit.id, processor, position, values),
+    id: randomUUID(),
+  }));
+  const ready = Hit.safeParse({ ...hit, ...set });
   // A sound out of all bounds is a hit all the same.
-  return ready.success ? ready.data : { ...hit, doubt: `${hit.doubt} Its sound could not be prepared.`.trim() };
+  return ready.success
+    ? { ...ready.data, steps: made }
+    : { ...hit, doubt: `${hit.doubt} Its sound could not be prepared.`.trim() };
 }
 
 /** Names of hits that begin as the wanted one does: what a free name must stay clear of. */
@@ -117,8 +128,9 @@ function takenNames(db: Db, name: string): Set<string> {
 }
 
 /** Part of the analysis' transaction: the hit, and the recording marked as the single sound it is. */
-export function takeOneShot(db: Db, hit: Hit): void {
-  insertDoc(db, 'hit', hit as unknown as Fields, 1);
+export function takeOneShot(db: Db, { steps, ...hit }: TreatedHit): void {
+  insertDoc(db, 'hit', hit, 1);
+  for (const step of steps) insertDoc(db, 'step', step, 1);
   prepared(db, "UPDATE recording SET what = 'one-shot', rev = rev + 1 WHERE id = ? AND what IS NULL").run(
     hit.recordingId,
   );

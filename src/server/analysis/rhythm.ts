@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { hear } from '@/core/describe/hearing';
 import { DESCRIPTION_VERSION, unpackSound } from '@/core/describe/pack';
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import { DETECTION_VERSION } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
-import { DEFAULT_SPLIT } from '@/core/onset/split';
+import { SPLIT_INITIAL } from '@/core/onset/split';
 import { RHYTHM_VERSION, type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 import type { Db } from '../db/open';
@@ -62,7 +62,7 @@ export function keepRhythm(db: Db, recordingId: string): void {
   const hearing = hear(listened, () => recording);
   const rhythm = rhythmOf(
     strokesHeard(listened, hearing),
-    selectOnsets(candidates, DEFAULT_SPLIT, sampleRate),
+    selectOnsets(candidates, SPLIT_INITIAL, sampleRate),
     said,
     sampleRate,
     frames,

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { DOCUMENTS, type DocName } from '@/contract/documents';
+import { DOC_NAMES, schemaFor } from '@/contract/documents';
 import { BYTES_PER_SAMPLE, type SampleEncoding } from '@/core/format/pcm';
 import { DETECTION_VERSION } from '@/core/onset/detect';
 import type { Db } from '../db/open';
@@ -29,12 +29,13 @@ export function checkWorkspace(db: Db): Findings {
   for (const row of integrity) if (row.integrity_check !== 'ok') find(`database: ${row.integrity_check}`);
   checkReferences(db, find);
   const counts: Record<string, number> = {};
-  for (const doc of Object.keys(DOCUMENTS) as DocName[]) {
+  for (const doc of DOC_NAMES) {
     const where = doc === 'recording' ? "WHERE state = 'ready'" : '';
     const ids = db.prepare(`SELECT id FROM ${doc} ${where}`).all() as { id: string }[];
     counts[doc] = ids.length;
     for (const { id } of ids) {
-      const result = DOCUMENTS[doc].safeParse(readDoc(db, doc, id)?.value);
+      const value = readDoc(db, doc, id)?.value ?? {};
+      const result = schemaFor(doc, value).safeParse(value);
       if (!result.success)
         find(`${doc} ${id}: ${result.error.issues[0]?.path.join('.')}: ${result.error.issues[0]?.message}`);
     }

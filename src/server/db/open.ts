@@ -132,11 +132,22 @@ export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrati
       );
   }
   const insert = db.prepare('INSERT INTO migration (name, sha256, at) VALUES (?, ?, ?)');
-  for (const name of files.slice(applied.length)) {
-    db.transaction(() => {
-      db.exec(readFileSync(join(folder, name), 'utf8'));
-      insert.run(name, hashOf(join(folder, name)), Date.now());
-    }).immediate();
+  const wanted = files.slice(applied.length);
+  if (wanted.length === 0) return;
+  // A table that is made anew is dropped first: with foreign keys on, all that names its rows would go with it.
+  db.pragma('foreign_keys = OFF');
+  try {
+    for (const name of wanted) {
+      db.transaction(() => {
+        db.exec(readFileSync(join(folder, name), 'utf8'));
+        const [broken] = db.pragma('foreign_key_check') as { table: string }[];
+        if (broken)
+          throw new UndercroftError('unavailable', `The step "${name}" would break references in ${broken.table}.`);
+        insert.run(name, hashOf(join(folder, name)), Date.now());
+      }).immediate();
+    }
+  } finally {
+    db.pragma('foreign_keys = ON');
   }
 }
 

@@ -1,5 +1,5 @@
 import type { KitView } from '@/contract/views';
-import type { Hit } from '@/core/hit/model';
+import { recordingsOf, soundOf, type TreatedHit } from '@/core/hit/render';
 import { type BundleFile, type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
@@ -27,22 +27,25 @@ export function creditsOf(view: KitView): Credit[] {
     rightsKind: recording.rightsKind,
     owner: recording.rightsOwner,
     text: recording.rightsText,
-    pads: pads.filter((p) => p.layers.some((l) => l.hit.recordingId === recording.id)).map((p) => p.pad.name),
+    pads: pads.filter((p) => p.layers.some((l) => recordingsOf(l.hit).includes(recording.id))).map((p) => p.pad.name),
   }));
 }
 
 /**
- * The files of a stored kit's bundle, made as they are read. Throws `refused` where it is to be passed on and holds what may
- * not be.
+ * The files of a stored kit's bundle, made as they are read; yields while pads are measured. Throws `refused` where it is to
+ * be passed on and holds what may not be.
  */
-export function kitBundle(
+export function* kitBundle(
   db: Db,
   kitId: string,
   options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>,
-): { name: string; files: readonly BundleFile[] } {
+): Generator<void, { name: string; files: readonly BundleFile[] }> {
   const view = kitView(db, kitId);
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
-  const read = (hit: Hit, start: number, end: number) => readAudio(db, hit.recordingId, start, end);
-  return { name: view.kit.name, files: bundleFiles(view.kit.name, bundlePads(view), credits, read, options) };
+  const peaks = new Map(view.recordings.map(({ id, peak }) => [id, peak]));
+  const open = (hit: TreatedHit) =>
+    soundOf(hit, ({ recordingId }, start, end) => readAudio(db, recordingId, start, end), peaks.get(hit.recordingId));
+  const files = yield* bundleFiles(view.kit.name, bundlePads(view), credits, open, options);
+  return { name: view.kit.name, files };
 }

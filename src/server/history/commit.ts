@@ -1,21 +1,11 @@
-import type { DocName } from '@/contract/documents';
+import { type DocName, type Fields, kindOf } from '@/contract/documents';
 import type { Change, EditAnswer, EditRequest, Touched } from '@/contract/edits';
 import { UndercroftError } from '@/core/errors';
-import { freeName } from '@/core/naming/names';
 import type { Db } from '../db/open';
 import { withRoom } from '../db/reserve';
 import { ahead } from '../db/turns';
-import {
-  checkDoc,
-  childrenOf,
-  deleteDoc,
-  type Fields,
-  insertDoc,
-  prepared,
-  readDoc,
-  TABLES,
-  updateDoc,
-} from './tables';
+import { checkOwnRules, checkRules } from './rules';
+import { checkDoc, childrenOf, deleteDoc, insertDoc, isField, prepared, readDoc, scopeOf, updateDoc } from './tables';
 
 /** What was done to one document: fields before and after; null for "was not there" and "is no more". */
 export interface ChangeRecord {
@@ -123,10 +113,10 @@ export function record(
 function apply(db: Db, change: Change): ChangeRecord[] {
   const { doc, id } = change;
   if (change.op === 'create') {
-    if (TABLES[doc].lasting)
+    if (kindOf(doc).lasting)
       throw new UndercroftError('refused', `A ${doc} comes with its audio and cannot be made by an edit.`);
     const value = checkDoc(doc, { ...change.value, id });
-    checkStretch(doc, value);
+    checkOwnRules(doc, value);
     if (readDoc(db, doc, id)) throw new UndercroftError('refused', `There is a ${doc} with the id ${id} already.`);
     insertDoc(db, doc, value, 1);
     return [{ doc, id, before: null, after: value }];
@@ -140,11 +130,11 @@ function apply(db: Db, change: Change): ChangeRecord[] {
     );
   }
   if (change.op === 'remove') {
-    if (TABLES[doc].lasting) throw new UndercroftError('refused', `A ${doc} cannot be removed by an edit.`);
+    if (kindOf(doc).lasting) throw new UndercroftError('refused', `A ${doc} cannot be removed by an edit.`);
     return removeWithChildren(db, doc, id, now.value);
   }
   for (const field of Object.keys(change.set)) {
-    if (field === 'id' || !TABLES[doc].fields.includes(field)) {
+    if (!isField(doc, now.value, field)) {
       throw new UndercroftError(
         'out-of-range',
         `A ${doc} has no field "${field}" that can be changed.`,
@@ -153,11 +143,11 @@ function apply(db: Db, change: Change): ChangeRecord[] {
     }
   }
   const value = checkDoc(doc, { ...now.value, ...change.set });
-  checkStretch(doc, value);
+  checkOwnRules(doc, value);
   const names = Object.keys(change.set);
   if (names.length === 0) return [];
   const after = pick(value, names);
-  updateDoc(db, doc, id, after, now.rev + 1);
+  updateDoc(db, doc, value, names, now.rev + 1);
   return [{ doc, id, before: pick(now.value, names), after }];
 }
 
@@ -177,84 +167,10 @@ export function pick(value: Fields, names: readonly string[]): Fields {
 /** The revision a document now has, and the recording or kit whose view it belongs to. */
 export function touch(db: Db, { doc, id, before }: ChangeRecord): Touched {
   const now = readDoc(db, doc, id);
-  const value = now?.value ?? before ?? {};
-  let scope = String(value[TABLES[doc].scope] ?? id);
-  if (doc === 'layer' || doc === 'variation')
-    scope = (readDoc(db, 'pad', scope)?.value.kitId as string | undefined) ?? scope;
+  const scope = scopeOf(db, doc, id, now?.value ?? before ?? {});
   return { doc, id, rev: now?.rev ?? null, scope };
 }
 
 export function lastOfEach(touched: readonly Touched[]): Touched[] {
   return [...new Map(touched.map((t) => [`${t.doc} ${t.id}`, t])).values()];
-}
-
-/** Rules that hold between documents, checked after all changes of an edit: one pad a place, one kit a name, and so on. */
-export function checkRules(db: Db, records: readonly ChangeRecord[]): void {
-  const kits = new Set<string>();
-  const named = new Set<string>();
-  const recordings = new Set<string>();
-  for (const { doc, id } of records) {
-    const value = readDoc(db, doc, id)?.value;
-    if (!value) continue;
-    if (doc === 'pad') kits.add(value.kitId as string);
-    if (doc === 'cut' || doc === 'recording') recordings.add(id);
-    else if (typeof value.recordingId === 'string') recordings.add(value.recordingId);
-    if (doc === 'slice' || doc === 'hit') checkInside(db, doc, value);
-    if (doc === 'kit') named.add(id);
-  }
-  for (const id of recordings) requireReady(db, id);
-  if (named.size > 0) checkKitNames(db, named);
-  for (const kitId of kits) {
-    const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(
-      kitId,
-    );
-    if (twice)
-      throw new UndercroftError(
-        'refused',
-        'Two sounds cannot lie on one pad; lay the second beside the first as a layer.',
-      );
-  }
-}
-
-/** Nothing is made of a recording that is being removed, or was. */
-export function requireReady(db: Db, recordingId: string): void {
-  const { n } = prepared(db, "SELECT count(*) AS n FROM recording WHERE id = ? AND state = 'ready'").get(
-    recordingId,
-  ) as { n: number };
-  if (n === 0)
-    throw new UndercroftError('refused', 'The recording was removed for good; nothing can be made of it any more.');
-}
-
-function checkInside(db: Db, doc: DocName, value: Fields): void {
-  const recording = prepared(db, 'SELECT frames FROM recording WHERE id = ?').get(value.recordingId) as
-    | { frames: number }
-    | undefined;
-  if (!recording) throw new UndercroftError('not-found', `The recording of this ${doc} is not there.`);
-  if ((value.endFrame as number) > recording.frames) {
-    throw new UndercroftError(
-      'out-of-range',
-      `The recording ends at frame ${recording.frames}; the ${doc} would end at ${value.endFrame}.`,
-    );
-  }
-}
-
-/** A stretch holds a frame at least; checked before the database does, in words. */
-function checkStretch(doc: DocName, { startFrame, endFrame }: Fields): void {
-  if (typeof startFrame !== 'number' || typeof endFrame !== 'number' || endFrame > startFrame) return;
-  throw new UndercroftError(
-    'out-of-range',
-    `A ${doc} ends after it starts; it would run from ${startFrame} to ${endFrame}.`,
-    `${doc}.endFrame`,
-  );
-}
-
-function checkKitNames(db: Db, changed: ReadonlySet<string>): void {
-  const kits = prepared(db, 'SELECT id, name FROM kit').all() as { id: string; name: string }[];
-  const count = new Map<string, number>();
-  const fold = (name: string) => name.toLocaleLowerCase('en');
-  for (const { name } of kits) count.set(fold(name), (count.get(fold(name)) ?? 0) + 1);
-  const twice = kits.find(({ id, name }) => changed.has(id) && (count.get(fold(name)) as number) > 1);
-  if (!twice) return;
-  const free = freeName(twice.name, new Set(kits.filter((k) => k.id !== twice.id).map((k) => k.name)));
-  throw new UndercroftError('refused', `There is a kit named "${twice.name}" already. "${free}" is free.`, 'kit.name');
 }

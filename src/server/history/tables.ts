@@ -1,67 +1,89 @@
 import type Database from 'better-sqlite3';
-import { DOCUMENTS, type DocName } from '@/contract/documents';
+import { z } from 'zod';
+import {
+  childKinds,
+  DOC_NAMES,
+  type DocName,
+  type DocOf,
+  type Fields,
+  kindOf,
+  type Stored,
+  schemaFor,
+  whole,
+} from '@/contract/documents';
 import { UndercroftError } from '@/core/errors';
+import { filled, sparse } from '@/core/parameter/values';
 import type { Db } from '../db/open';
 
-export type Fields = Record<string, unknown>;
-
-interface DocTable {
+/**
+ * How documents lie in their tables, worked out from their schemas: the table is named as the kind, a field `startFrame` lies in
+ * a column `start_frame`, lists and records as JSON, true and false as 1 and 0. Parameters lie together in one JSON column,
+ * those alone that differ from their initial values: another parameter needs no other table.
+ */
+interface Table {
   readonly fields: readonly string[];
   readonly columns: Readonly<Record<string, string>>;
-  /** Field that names the recording or kit whose view shows the document. */
-  readonly scope: string;
-  /** Documents that cannot be without this one, and the field that names it. */
-  readonly children: readonly { doc: DocName; field: string }[];
-  /** Whether a person can make and remove it; the others come and go with their recording. */
-  readonly lasting: boolean;
+  readonly json: ReadonlySet<string>;
+  readonly booleans: ReadonlySet<string>;
+  readonly settings: boolean;
 }
 
-function table(doc: DocName, scope: string, lasting: boolean, children: DocTable['children'] = []): DocTable {
-  const schema = DOCUMENTS[doc];
-  const fields = Object.keys(schema.shape);
+const SETTINGS = 'settings';
+
+function tableOf(doc: DocName): Table {
+  const { schema, parameters } = kindOf(doc);
+  const own = new Set(Object.keys(parameters?.({}) ?? {}));
+  const fields = Object.keys(schema.shape).filter((field) => !own.has(field));
   const columns = Object.fromEntries(fields.map((f) => [f, f.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`)]));
-  return { fields, columns, scope, children, lasting };
+  const of = (...types: readonly string[]) => new Set(fields.filter((f) => types.includes(typeOf(schema.shape[f]))));
+  return { fields, columns, json: of('array', 'object'), booleans: of('boolean'), settings: parameters !== null };
 }
 
-/** How documents lie in their tables: a field `startFrame` in a column `start_frame`, the table named as the document. */
-export const TABLES: Readonly<Record<DocName, DocTable>> = {
-  recording: table('recording', 'id', true),
-  cut: table('cut', 'id', true),
-  slice: table('slice', 'recordingId', false),
-  bookmark: table('bookmark', 'recordingId', false),
-  hit: table('hit', 'id', false),
-  kit: table('kit', 'id', false, [{ doc: 'pad', field: 'kitId' }]),
-  pad: table('pad', 'kitId', false, [
-    { doc: 'layer', field: 'padId' },
-    { doc: 'variation', field: 'padId' },
-  ]),
-  layer: table('layer', 'padId', false),
-  variation: table('variation', 'padId', false),
-  plan: table('plan', 'id', false),
-};
+function typeOf(schema: unknown): string {
+  if (schema instanceof z.ZodNullable || schema instanceof z.ZodOptional) return typeOf(schema.unwrap());
+  return schema instanceof z.ZodType ? schema.def.type : '';
+}
 
-/** Fields that are lists or records and lie as JSON in their columns. */
-const AS_JSON: ReadonlySet<string> = new Set(['tags', 'dc', 'strikes', 'split', 'pad', 'also']);
-/** Fields that are true or false and lie as 1 or 0. */
-const BOOLEANS: ReadonlySet<string> = new Set(['locked', 'oneVoice']);
+const TABLES = Object.fromEntries(DOC_NAMES.map((doc) => [doc, tableOf(doc)])) as Readonly<Record<DocName, Table>>;
 
 /** The columns of a document as a view selects them, its revision included, from the table or alias `from`. */
 export function columnsOf(doc: DocName, from: string = doc): string {
-  const { fields, columns } = TABLES[doc];
-  return ['rev', ...fields].map((f) => `${from}.${columns[f] ?? f} AS "${f}"`).join(', ');
+  const { fields, columns, settings } = TABLES[doc];
+  const own = fields.map((f) => `${from}.${columns[f]} AS "${f}"`);
+  return [`${from}.rev`, ...own, ...(settings ? [`${from}.${SETTINGS}`] : [])].join(', ');
 }
 
 /** A row of `columnsOf` as the document it is; further columns stay as they are. */
-export function fromRow<T>(row: unknown): T {
+export function fromRow<D extends DocName>(doc: D, row: unknown): Stored<DocOf<D>> {
+  const { json, booleans, settings } = TABLES[doc];
   const value = { ...(row as Fields) };
-  for (const field of AS_JSON) if (typeof value[field] === 'string') value[field] = JSON.parse(value[field]);
-  for (const field of BOOLEANS) if (field in value) value[field] = value[field] === 1;
-  return value as T;
+  for (const field of json) if (typeof value[field] === 'string') value[field] = JSON.parse(value[field]);
+  for (const field of booleans) if (field in value) value[field] = value[field] === 1;
+  if (!settings) return value as unknown as Stored<DocOf<D>>;
+  const { [SETTINGS]: stored, ...rest } = value;
+  const parameters = kindOf(doc).parameters?.(rest) ?? {};
+  return { ...rest, ...filled(parameters, JSON.parse(stored as string) as Fields) } as unknown as Stored<DocOf<D>>;
 }
 
-function toColumn(field: string, value: unknown): unknown {
-  if (AS_JSON.has(field)) return JSON.stringify(value);
-  return typeof value === 'boolean' ? Number(value) : value;
+/** Documents of one kind, by what follows `SELECT columns FROM table`; the table goes by the kind's name. */
+export function select<D extends DocName>(db: Db, doc: D, tail: string, ...values: unknown[]): Stored<DocOf<D>>[] {
+  return prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} ${tail}`)
+    .all(...values)
+    .map((row) => fromRow(doc, row));
+}
+
+/** The columns and values that store some fields of a document; of parameters all are there. */
+function stored(doc: DocName, value: Readonly<Fields>, names: readonly string[]): [column: string, value: unknown][] {
+  const { columns, json, settings } = TABLES[doc];
+  const own = names.flatMap((name): [string, unknown][] => {
+    const column = columns[name];
+    const field = value[name];
+    if (!column) return [];
+    if (json.has(name)) return [[column, JSON.stringify(field)]];
+    return [[column, typeof field === 'boolean' ? Number(field) : field]];
+  });
+  if (!settings || own.length === names.length) return own;
+  return [...own, [SETTINGS, JSON.stringify(sparse(kindOf(doc).parameters?.(value) ?? {}, value))]];
 }
 
 export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {
@@ -69,29 +91,23 @@ export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value:
   const there = doc === 'recording' ? " AND state = 'ready'" : '';
   const row = prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} WHERE id = ?${there}`).get(id);
   if (!row) return null;
-  const { rev, ...value } = fromRow<Fields>(row);
+  const { rev, ...value } = fromRow(doc, row) as unknown as Fields;
   return { rev: rev as number, value };
 }
 
-export function insertDoc(db: Db, doc: DocName, value: Fields, rev: number): void {
-  const { fields, columns } = TABLES[doc];
-  const names = fields.map((f) => columns[f]).join(', ');
-  const marks = fields.map(() => '?').join(', ');
-  prepared(db, `INSERT INTO ${doc} (rev, ${names}) VALUES (?, ${marks})`).run(
-    rev,
-    ...fields.map((f) => toColumn(f, value[f])),
-  );
+/** Stores a whole document as it is new. */
+export function insertDoc(db: Db, doc: DocName, value: Readonly<Fields>, rev: number): void {
+  const cells = stored(doc, value, [...TABLES[doc].fields, ...(TABLES[doc].settings ? [SETTINGS] : [])]);
+  const names = cells.map(([column]) => column).join(', ');
+  const marks = cells.map(() => '?').join(', ');
+  prepared(db, `INSERT INTO ${doc} (rev, ${names}) VALUES (?, ${marks})`).run(rev, ...cells.map(([, cell]) => cell));
 }
 
-export function updateDoc(db: Db, doc: DocName, id: string, set: Fields, rev: number): void {
-  const { columns } = TABLES[doc];
-  const names = Object.keys(set);
-  const list = names.map((f) => `${columns[f]} = ?`).join(', ');
-  prepared(db, `UPDATE ${doc} SET rev = ?, ${list} WHERE id = ?`).run(
-    rev,
-    ...names.map((f) => toColumn(f, set[f])),
-    id,
-  );
+/** Stores the named fields of a document as they are in its whole value. */
+export function updateDoc(db: Db, doc: DocName, value: Readonly<Fields>, names: readonly string[], rev: number): void {
+  const cells = stored(doc, value, names);
+  const list = ['rev', ...cells.map(([column]) => column)].map((column) => `${column} = ?`).join(', ');
+  prepared(db, `UPDATE ${doc} SET ${list} WHERE id = ?`).run(rev, ...cells.map(([, cell]) => cell), value.id);
 }
 
 export function deleteDoc(db: Db, doc: DocName, id: string): void {
@@ -99,16 +115,34 @@ export function deleteDoc(db: Db, doc: DocName, id: string): void {
 }
 
 export function childrenOf(db: Db, doc: DocName, id: string): { doc: DocName; id: string }[] {
-  return TABLES[doc].children.flatMap(({ doc: child, field }) => {
+  return childKinds(doc).flatMap(({ doc: child, field }) => {
     const column = TABLES[child].columns[field];
     const rows = prepared(db, `SELECT id FROM ${child} WHERE ${column} = ?`).all(id) as { id: string }[];
     return rows.map((row) => ({ doc: child, id: row.id }));
   });
 }
 
-/** A whole document, checked against its schema; throws `out-of-range` with the field that is wrong. */
-export function checkDoc(doc: DocName, value: Fields): Fields {
-  const result = DOCUMENTS[doc].safeParse(value);
+/** Whether a field of a document can be changed by an edit. */
+export function isField(doc: DocName, value: Readonly<Fields>, field: string): boolean {
+  return field !== 'id' && field in schemaFor(doc, value).shape;
+}
+
+/** The recording, kit or hit whose view shows a document. */
+export function scopeOf(db: Db, doc: DocName, id: string, value: Readonly<Fields>): string {
+  const { parent, scope } = kindOf(doc);
+  if (!parent) return String(value[scope] ?? id);
+  const above = String(value[parent.field] ?? id);
+  const found = readDoc(db, parent.doc as DocName, above);
+  return found ? scopeOf(db, parent.doc as DocName, above, found.value) : above;
+}
+
+/**
+ * A document, whole and checked; throws `out-of-range` with the field that is wrong. Fields that were not known when it was
+ * made get their initial values.
+ */
+export function checkDoc(doc: DocName, value: Readonly<Fields>): Fields {
+  const complete = whole(doc, value);
+  const result = schemaFor(doc, complete).safeParse(complete);
   if (result.success) return wellFormed(result.data) as Fields;
   const issue = result.error.issues[0];
   const path = [doc, ...(issue?.path ?? [])].join('.');

@@ -1,21 +1,12 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
-import type { DocName } from '@/contract/documents';
+import type { DocName, Fields } from '@/contract/documents';
 import type { EditAnswer, HistoryAnswer, HistoryEntry, Skipped, UndoRequest } from '@/contract/edits';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
-import {
-  answered,
-  type ChangeRecord,
-  checkRules,
-  committing,
-  lastOfEach,
-  pick,
-  readChanges,
-  record,
-  touch,
-} from './commit';
-import { checkDoc, deleteDoc, type Fields, insertDoc, prepared, readDoc, updateDoc } from './tables';
+import { answered, type ChangeRecord, committing, lastOfEach, pick, readChanges, record, touch } from './commit';
+import { checkRules } from './rules';
+import { checkDoc, deleteDoc, insertDoc, prepared, readDoc, updateDoc } from './tables';
 
 type Undoing = Pick<z.infer<typeof UndoRequest>, 'browser' | 'direction' | 'key' | 'editId'>;
 
@@ -123,8 +114,8 @@ function replay(db: Db, { doc, id, before, after }: ChangeRecord): void {
     throw refuse(`The same ${doc} was changed elsewhere since.`);
   else if (after === null) deleteDoc(db, doc, id);
   else {
-    checkDoc(doc, { ...now.value, ...after });
-    updateDoc(db, doc, id, after, now.rev + 1);
+    const value = checkDoc(doc, { ...now.value, ...after });
+    updateDoc(db, doc, value, Object.keys(after), now.rev + 1);
   }
 }
 

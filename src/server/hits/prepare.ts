@@ -1,14 +1,14 @@
+import { randomUUID } from 'node:crypto';
 import type { Change } from '@/contract/edits';
 import type { PrepareRequest } from '@/contract/hits';
+import type { StoredHit } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
-import type { Hit } from '@/core/hit/model';
-import { type Prepared, prepareHit } from '@/core/hit/prepare';
+import { prepareHit, type WantedStep } from '@/core/hit/prepare';
+import { newStep } from '@/core/treatment/step';
 import type { Db } from '../db/open';
-import { prepared, readDoc } from '../history/tables';
+import { prepared } from '../history/tables';
 import { readAudio } from '../importing/pcm';
-
-/** Longest hit that is prepared: what is longer is hardly a single sound, and would be held whole in memory. */
-export const LONGEST_PREPARED_S = 120;
+import { LONGEST_TREATED_S, treatedHit } from './treated';
 
 /**
  * The changes that preparing hits as asked comes to, one hit a step; yields how much is done, 0..1. Throws where one of them is not there
@@ -18,22 +18,28 @@ export function* preparedChanges(db: Db, { ids, ticks }: PrepareRequest): Genera
   const wanted = new Set(ticks);
   const changes: Change[] = [];
   for (const [i, id] of ids.entries()) {
-    const found = readDoc(db, 'hit', id);
-    if (!found) throw new UndercroftError('not-found', 'One of the hits is not there (any more).');
-    const hit = found.value as unknown as Hit;
+    const hit = treatedHit(db, id);
+    if (!hit) throw new UndercroftError('not-found', 'One of the hits is not there (any more).');
     const { dc, sampleRate } = prepared(db, 'SELECT dc, sample_rate AS sampleRate FROM recording WHERE id = ?').get(
       hit.recordingId,
     ) as { dc: string; sampleRate: number };
-    if (hit.endFrame - hit.startFrame > LONGEST_PREPARED_S * sampleRate) {
+    if (hit.endFrame - hit.startFrame > LONGEST_TREATED_S * sampleRate) {
       throw new UndercroftError(
         'refused',
-        `"${hit.name}" is longer than ${LONGEST_PREPARED_S} s; hits up to that length can be prepared.`,
+        `"${hit.name}" is longer than ${LONGEST_TREATED_S} s; hits up to that length can be prepared.`,
       );
     }
     const audio = readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
-    const set: Prepared = prepareHit(hit, audio, wanted, JSON.parse(dc) as number[]);
-    changes.push({ op: 'update', doc: 'hit', id, rev: found.rev, set });
+    const { steps, ...set } = prepareHit(hit, audio, wanted, JSON.parse(dc) as number[]);
+    changes.push({ op: 'update', doc: 'hit', id, rev: hit.rev, set }, ...steps.map((step) => stepChange(hit, step)));
     yield (i + 1) / ids.length;
   }
   return changes;
+}
+
+function stepChange(hit: StoredHit, { id, processor, position, values }: WantedStep): Change {
+  const known = hit.steps.find((step) => step.id === id);
+  if (!known)
+    return { op: 'create', doc: 'step', id: randomUUID(), value: newStep(hit.id, processor, position, values) };
+  return { op: 'update', doc: 'step', id: known.id, rev: known.rev, set: { ...values, active: true } };
 }

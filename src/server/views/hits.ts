@@ -1,38 +1,34 @@
+import type { Stored } from '@/contract/documents';
 import type { HitView } from '@/contract/views';
+import type { Hit } from '@/core/hit/model';
 import type { Db } from '../db/open';
-import { columnsOf, fromRow, prepared } from '../history/tables';
+import { prepared, select } from '../history/tables';
+import { withSteps } from '../hits/treated';
 import type { Listed } from './listing';
+
+const IN_ORDER = 'ORDER BY name COLLATE NOCASE, id';
 
 /** Hits, those in the bin included, by name; each with which kits play it. */
 export const HITS: Listed<HitView> = {
   list: 'hits',
   page(db, after, limit) {
     const [name = '', id = ''] = after ?? [];
-    const rows = prepared(
-      db,
-      `SELECT ${columnsOf('hit')} FROM hit WHERE (name COLLATE NOCASE, id) > (?, ?) ORDER BY name COLLATE NOCASE, id LIMIT ?`,
-    ).all(name, id, limit);
+    const rows = select(db, 'hit', `WHERE (name COLLATE NOCASE, id) > (?, ?) ${IN_ORDER} LIMIT ?`, name, id, limit);
     const views = viewsOf(db, rows);
     const last = views.at(-1);
     return { rows: views, next: last && views.length === limit ? [last.name, last.id] : null };
   },
   byIds: (db, ids) =>
-    viewsOf(
-      db,
-      prepared(
-        db,
-        `SELECT ${columnsOf('hit')} FROM hit WHERE id IN (SELECT value FROM json_each(?)) ORDER BY name COLLATE NOCASE, id`,
-      ).all(JSON.stringify(ids)),
-    ),
+    viewsOf(db, select(db, 'hit', `WHERE id IN (SELECT value FROM json_each(?)) ${IN_ORDER}`, JSON.stringify(ids))),
 };
 
 /** All hits at once. */
 export function listHits(db: Db): HitView[] {
-  return viewsOf(db, prepared(db, `SELECT ${columnsOf('hit')} FROM hit ORDER BY name COLLATE NOCASE, id`).all());
+  return viewsOf(db, select(db, 'hit', IN_ORDER));
 }
 
-function viewsOf(db: Db, rows: readonly unknown[]): HitView[] {
-  const hits = rows.map((row) => fromRow<Omit<HitView, 'kits'>>(row));
+function viewsOf(db: Db, rows: readonly Stored<Hit>[]): HitView[] {
+  const hits = withSteps(db, rows);
   const kits = new Map<string, string[]>();
   const uses = prepared(
     db,

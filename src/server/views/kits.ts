@@ -1,7 +1,8 @@
 import type { KitListEntry, KitView } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
-import { columnsOf, fromRow, prepared } from '../history/tables';
+import { prepared, select } from '../history/tables';
+import { withSteps } from '../hits/treated';
 import { recordingsById } from './recordings';
 
 export function listKits(db: Db): KitListEntry[] {
@@ -13,27 +14,14 @@ export function listKits(db: Db): KitListEntry[] {
 
 /** A kit with its pads, their layers and other takes, the hits these play and the recordings they come from. */
 export function kitView(db: Db, kitId: string): KitView {
-  const kit = prepared(db, 'SELECT id, rev, name FROM kit WHERE id = ?').get(kitId) as KitView['kit'] | undefined;
+  const [kit] = select(db, 'kit', 'WHERE id = ?', kitId);
   if (!kit) throw new UndercroftError('not-found', 'The kit is not there.');
-  const pads = prepared(db, `SELECT ${columnsOf('pad')} FROM pad WHERE kit_id = ? ORDER BY position`)
-    .all(kitId)
-    .map((row) => fromRow<KitView['pads'][number]>(row));
-  const layers = prepared(
-    db,
-    `SELECT ${columnsOf('layer', 'l')} FROM layer l JOIN pad p ON p.id = l.pad_id WHERE p.kit_id = ? ORDER BY l.position, l.id`,
-  ).all(kitId) as KitView['layers'];
-  const variations = prepared(
-    db,
-    `SELECT ${columnsOf('variation', 'v')} FROM variation v JOIN pad p ON p.id = v.pad_id WHERE p.kit_id = ? ORDER BY v.position, v.id`,
-  ).all(kitId) as KitView['variations'];
-  const used = (table: string) =>
-    `SELECT u.hit_id FROM ${table} u JOIN pad p ON p.id = u.pad_id WHERE p.kit_id = @kitId`;
-  const hits = prepared(
-    db,
-    `SELECT ${columnsOf('hit')} FROM hit WHERE id IN (${used('layer')} UNION ${used('variation')})`,
-  )
-    .all({ kitId })
-    .map((row) => fromRow<KitView['hits'][number]>(row));
+  const pads = select(db, 'pad', 'WHERE kit_id = ? ORDER BY position', kitId);
+  const onPads = 'WHERE pad_id IN (SELECT id FROM pad WHERE kit_id = ?) ORDER BY position, id';
+  const layers = select(db, 'layer', onPads, kitId);
+  const variations = select(db, 'variation', onPads, kitId);
+  const used = [...new Set([...layers, ...variations].map(({ hitId }) => hitId))];
+  const hits = withSteps(db, select(db, 'hit', 'WHERE id IN (SELECT value FROM json_each(?))', JSON.stringify(used)));
   const recordings = recordingsById(db, [...new Set(hits.map((h) => h.recordingId))]);
   return { kit, pads, layers, variations, hits, recordings };
 }

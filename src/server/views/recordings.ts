@@ -3,7 +3,7 @@ import { UndercroftError } from '@/core/errors';
 import { DETECTION_VERSION } from '@/core/onset/detect';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
-import { columnsOf, fromRow, prepared } from '../history/tables';
+import { columnsOf, fromRow, prepared, select } from '../history/tables';
 import type { Listed } from './listing';
 
 const COLUMNS = `
@@ -30,7 +30,7 @@ type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits'
 
 function viewOf(row: Row, kits: readonly string[]): RecordingView {
   return {
-    ...fromRow<Row>(row),
+    ...(fromRow('recording', row) as unknown as Row),
     warnings: JSON.parse(row.warnings) as string[],
     channelMeans: JSON.parse(row.channelMeans) as number[],
     analysed: row.analysed === 1,
@@ -92,20 +92,15 @@ function viewsOf(db: Db, rows: readonly Row[]): RecordingView[] {
 export function cutView(db: Db, recordingId: string): CutView {
   const recording = recordingsById(db, [recordingId])[0];
   if (!recording) throw new UndercroftError('not-found', 'The recording is not there.');
-  const cut = prepared(db, `SELECT ${columnsOf('cut')} FROM cut WHERE id = ?`).get(recordingId);
-  const slices = prepared(
-    db,
-    `SELECT ${columnsOf('slice')} FROM slice WHERE recording_id = ? ORDER BY start_frame, end_frame`,
-  )
-    .all(recordingId)
-    .map((row) => fromRow<CutView['slices'][number]>(row));
+  const [cut = null] = select(db, 'cut', 'WHERE id = ?', recordingId);
+  const slices = select(db, 'slice', 'WHERE recording_id = ? ORDER BY start_frame, end_frame', recordingId);
   const found = prepared(db, 'SELECT candidates FROM analysis WHERE recording_id = ? AND version = ?').get(
     recordingId,
     DETECTION_VERSION,
   ) as { candidates: Buffer } | undefined;
   return {
     recording,
-    cut: cut ? fromRow<NonNullable<CutView['cut']>>(cut) : null,
+    cut,
     slices,
     candidates: found ? unpackCandidates(found.candidates) : [],
     story: storyView(db, recordingId),
@@ -120,10 +115,7 @@ export function storyView(db: Db, recordingId: string): StoryView {
      WHERE r.id = ? AND r.state = 'ready'`,
   ).get(recordingId) as { said: string | null; overview: Buffer | null } | undefined;
   if (!row) throw new UndercroftError('not-found', 'The recording is not there.');
-  const bookmarks = prepared(
-    db,
-    `SELECT ${columnsOf('bookmark')} FROM bookmark WHERE recording_id = ? ORDER BY frame, id`,
-  ).all(recordingId);
+  const bookmarks = select(db, 'bookmark', 'WHERE recording_id = ? ORDER BY frame, id', recordingId);
   const files = prepared(
     db,
     'SELECT file_name AS fileName, path FROM recording_file WHERE recording_id = ? ORDER BY arrived_at, file_name',

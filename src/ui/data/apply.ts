@@ -1,8 +1,6 @@
-import type { Stored } from '@/contract/documents';
+import { type Stored, whole } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
-import { HIT_DEFAULTS } from '@/core/hit/model';
-import { SLICE_DEFAULTS } from '@/core/recording/model';
+import type { CutView, HitView, KitView, RecordingView, StoredHit, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 
 type Row = { readonly id: string; readonly rev: number };
@@ -20,7 +18,7 @@ function applyTo<T extends Row>(
     if (change.op === 'remove') next.delete(change.id);
     else if (change.op === 'update' && row) next.set(change.id, { ...row, ...change.set, rev: row.rev + 1 });
     else if (change.op === 'create' && belongs(change.value))
-      next.set(change.id, { ...change.value, id: change.id, rev: 1 } as unknown as T);
+      next.set(change.id, { ...whole(change.doc, change.value), id: change.id, rev: 1 } as unknown as T);
   }
   return [...next.values()];
 }
@@ -35,8 +33,23 @@ export function applyToRecordings(
 }
 
 export function applyToHits(list: readonly HitView[], changes: readonly Change[]): readonly HitView[] {
-  const hits = applyTo(list, of(changes, 'hit'), () => true);
-  return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...HIT_DEFAULTS, ...hit, kits: [] }));
+  const hits = withSteps(
+    applyTo(list, of(changes, 'hit'), () => true),
+    changes,
+  );
+  return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...hit, kits: [] }));
+}
+
+/** Hits with their steps after changes; each hit that was made by them has some, if only none. */
+function withSteps<T extends StoredHit>(hits: readonly T[], changes: readonly Change[]): readonly T[] {
+  const ofSteps = of(changes, 'step');
+  const isNew = (hit: T) => hit.steps === undefined;
+  if (ofSteps.length === 0 && !hits.some(isNew)) return hits;
+  return hits.map((hit) => {
+    const steps = applyTo(hit.steps ?? [], ofSteps, (value) => value.hitId === hit.id);
+    if (steps === hit.steps) return hit;
+    return { ...hit, steps: [...steps].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)) };
+  });
 }
 
 export function applyToPlans(list: readonly Stored<Plan>[], changes: readonly Change[]): readonly Stored<Plan>[] {
@@ -52,10 +65,10 @@ export function applyToStory(story: StoryView, recordingId: string, changes: rea
 export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   const { id } = view.recording;
   const slices = applyTo(view.slices, of(changes, 'slice'), (value) => value.recordingId === id);
-  const whole =
-    slices === view.slices ? slices : slices.map((s) => (s.name === undefined ? { ...SLICE_DEFAULTS, ...s } : s));
   const inOrder =
-    slices === view.slices ? slices : [...whole].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
+    slices === view.slices
+      ? slices
+      : [...slices].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
   return {
     ...view,
     recording: applyTo([view.recording], of(changes, 'recording'), () => false)[0] ?? view.recording,
@@ -83,9 +96,10 @@ export function applyToKit(
   const used = new Set([...layers, ...variations].map(({ hitId }) => hitId));
   const own = new Set(view.hits.map((hit) => hit.id));
   const others = hits.filter((hit) => used.has(hit.id) && !own.has(hit.id));
-  const played = applyTo([...view.hits, ...others], of(changes, 'hit'), () => true)
-    .filter((hit) => used.has(hit.id))
-    .map((hit) => ({ ...HIT_DEFAULTS, ...hit }));
+  const played = withSteps(
+    applyTo<StoredHit>([...view.hits, ...others], of(changes, 'hit'), () => true).filter((hit) => used.has(hit.id)),
+    changes,
+  );
   const carried = applyTo(view.recordings, of(changes, 'recording'), () => false);
   // The kit's own come last: they have been changed above, the others may be older.
   const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));

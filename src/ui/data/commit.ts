@@ -1,6 +1,6 @@
-import { type QueryClient, useQueryClient } from '@tanstack/react-query';
+import { type QueryClient, type QueryKey, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { DocName, Stored } from '@/contract/documents';
+import { type DocName, kindOf, type ShownIn, type Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
@@ -19,17 +19,25 @@ export function refetchTouched(client: QueryClient, touched: readonly Touched[])
   const docs = new Set(touched.map((t) => t.doc));
   for (const scope of new Set(touched.map((t) => t.scope)))
     refetch(client, keys.cut(scope), keys.kit(scope), keys.story(scope));
-  if (docs.has('hit')) refetch(client, ['kit'], keys.hits);
-  refetchCounts(client, docs);
+  refetchLists(client, docs, true);
 }
 
-/** Lists count what belongs to their entries: slices of a recording, pads of a kit. */
-function refetchCounts(client: QueryClient, docs: ReadonlySet<DocName>): void {
-  if (docs.has('kit') || docs.has('pad')) refetch(client, keys.kits);
-  if (['recording', 'slice', 'hit', 'layer', 'variation'].some((doc) => docs.has(doc as DocName)))
-    refetch(client, keys.recordings);
-  if (docs.has('layer') || docs.has('variation') || docs.has('pad')) refetch(client, keys.hits);
-  if (docs.has('plan')) refetch(client, keys.plans);
+const LISTS: Readonly<Record<ShownIn, QueryKey>> = {
+  recordings: keys.recordings,
+  hits: keys.hits,
+  kits: keys.kits,
+  plans: keys.plans,
+  'every kit': ['kit'],
+};
+
+/** Lists count what belongs to their entries, as slices of a recording; `others` where documents are not shown changed yet. */
+function refetchLists(client: QueryClient, docs: ReadonlySet<DocName>, others: boolean): void {
+  const lists = new Set([...docs].flatMap((doc) => kindOf(doc).shownIn));
+  if (!others) {
+    // Hits are shown as they were changed; whole kits need not be fetched for that.
+    lists.delete('every kit');
+  }
+  for (const list of lists) refetch(client, LISTS[list]);
   refetch(client, keys.history);
 }
 
@@ -84,7 +92,7 @@ async function send(client: QueryClient, label: string, wanted: readonly Change[
     try {
       const answer = await persist('/api/edits', { label, changes });
       own.confirm(answer.touched);
-      refetchCounts(client, new Set(changes.map((c) => c.doc)));
+      refetchLists(client, new Set(changes.map((c) => c.doc)), false);
       refetchIncomplete(client);
       return answer;
     } catch (error) {

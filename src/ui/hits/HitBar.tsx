@@ -120,7 +120,7 @@ export function HitBar({
         onClick={() =>
           void commit(
             `set ${what} back`,
-            hits.map((h) => setBack(h, h.recording)),
+            hits.flatMap((h) => setBack(h, h.recording)),
           )
         }
       >

@@ -9,10 +9,11 @@ import { stretchOfHit } from '../pads/laying';
 import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length, minus } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
+import { HitMini } from '../parts/HitMini';
 import { ListHead } from '../parts/ListHead';
 import { type Listing, mannerOf } from '../parts/listing';
-import { MiniWave } from '../parts/MiniWave';
 import { RightsMark } from '../parts/RightsMark';
+import { levelText, stepsText } from '../parts/steps';
 import { TextField } from '../parts/TextField';
 import { VirtualRows } from '../parts/VirtualRows';
 import { setHits } from './edits';
@@ -122,20 +123,13 @@ const Row = memo(
             void commit(`${hit.name} is ${family ?? 'of no family'}`, setHits([hit], { family, doubt: '' }))
           }
         />
-        {recording ? (
-          <MiniWave recording={recording} start={hit.startFrame} end={hit.endFrame} height={28} />
-        ) : (
-          <span />
-        )}
+        {recording ? <HitMini hit={hit} recording={recording} height={28} /> : <span />}
         <span className="figure text-right text-[12px]">
           {recording && length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
         </span>
         <span className="figure text-right text-[12px]">{rootText(hit.rootHz)}</span>
-        <span
-          className="figure text-right text-[12px]"
-          title={hit.dc.length > 0 ? 'A constant offset is taken off' : ''}
-        >
-          {hit.gainDb === 0 ? '' : `${hit.gainDb > 0 ? '+' : ''}${decibels(hit.gainDb)}`}
+        <span className="figure truncate text-right text-[12px]" title={stepsText(hit)}>
+          {levelText(hit)}
         </span>
         <span className="flex min-w-0 items-center gap-1 text-[12px]">
           <RightsMark rights={recording} />

@@ -1,9 +1,9 @@
 'use client';
 
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { FAMILIES } from '@/core/hit/model';
+import { FAMILIES } from '@/core/family';
+import { plainGain } from '@/core/hit/render';
 import { heldBack } from '@/core/recording/rights';
-import { fromDb } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { useHits, useRecordings } from '../data/queries';
 import { useImports } from '../imports/use-imports';
@@ -27,7 +27,7 @@ const SORTERS: Sorters<HitRow> = {
   family: (h) => (h.family === null ? null : FAMILIES.indexOf(h.family)),
   length: (h) => (h.endFrame - h.startFrame) / (h.recording?.sampleRate ?? 44100),
   root: (h) => h.rootHz,
-  level: (h) => h.gainDb,
+  level: (h) => plainGain(h),
   source: (h) => h.recording?.title ?? null,
   kits: (h) => h.kits.length,
 };
@@ -60,9 +60,9 @@ export function HitsPage({ asked }: { asked: string | null }) {
 
   const hear = (h: HitRow, again = true) => {
     if (!h.recording) return;
-    const treated = { gain: fromDb(h.gainDb), dc: h.dc };
-    if (again) audition.toggle(h.recording, h.startFrame, h.endFrame, treated);
-    else audition.play(h.recording, h.startFrame, h.endFrame, treated);
+    const what = { recording: h.recording, startFrame: h.startFrame, endFrame: h.endFrame, hit: h };
+    if (again) audition.toggle(what);
+    else audition.play(what);
   };
   const bin = (gone: readonly HitRow[]) => {
     const out = show === 'bin';

@@ -1,8 +1,9 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { HitView, RecordingView } from '@/contract/views';
-import { HIT_DEFAULTS, type Hit } from '@/core/hit/model';
+import type { Hit } from '@/core/hit/model';
 import { freeName } from '@/core/naming/names';
+import type { Step } from '@/core/treatment/step';
 
 /** The fields of a hit that an edit may set, for a list of hits. */
 export function setHits(hits: readonly Stored<Hit>[], set: Partial<Hit>): Change[] {
@@ -29,33 +30,36 @@ export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: ()
   for (const [i, startFrame] of inside.entries()) {
     const name = freeName(hit.name, names);
     names.add(name);
-    const { family, recordingId, sliceId, gainDb, dc, rootHz, tempoBpm, tags } = hit;
-    changes.push({
-      op: 'create',
-      doc: 'hit',
-      id: newId(),
-      value: {
-        ...HIT_DEFAULTS,
-        name,
-        family,
-        recordingId,
-        sliceId,
-        startFrame,
-        endFrame: ends[i] ?? hit.endFrame,
-        gainDb,
-        dc,
-        rootHz,
-        tempoBpm,
-        tags,
-      },
-    });
+    const id = newId();
+    const { id: _id, rev: _rev, kits: _kits, steps, ...all } = hit;
+    const value = {
+      ...all,
+      name,
+      startFrame,
+      endFrame: ends[i] ?? hit.endFrame,
+      strikes: [],
+      doubt: '',
+      binnedAt: null,
+    };
+    changes.push({ op: 'create', doc: 'hit', id, value }, ...copiesOfSteps(steps, id, newId));
   }
   return changes;
 }
 
-/** Takes back what was prepared: level and offset as they came, and the whole file where it is one sound. */
-export function setBack(hit: HitView, recording: RecordingView | undefined): Change {
+/** A hit's steps as those of another hit. */
+export function copiesOfSteps(steps: readonly Stored<Step>[], hitId: string, newId: () => string): Change[] {
+  return steps.map((step) => {
+    const { id: _id, rev: _rev, ...value } = step;
+    return { op: 'create', doc: 'step', id: newId(), value: { ...value, hitId } };
+  });
+}
+
+/** Takes back what was done to a hit: its steps, and the whole file where it is one sound. */
+export function setBack(hit: HitView, recording: RecordingView | undefined): Change[] {
   const whole = recording?.what === 'one-shot' && hit.sliceId === null;
   const ends = whole && recording ? { startFrame: 0, endFrame: recording.frames } : {};
-  return { op: 'update', doc: 'hit', id: hit.id, rev: hit.rev, set: { gainDb: 0, dc: [], ...ends } };
+  return [
+    { op: 'update', doc: 'hit', id: hit.id, rev: hit.rev, set: ends },
+    ...hit.steps.map(({ id, rev }): Change => ({ op: 'remove', doc: 'step', id, rev })),
+  ];
 }

@@ -11,6 +11,7 @@ import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { PadGrid } from '../pads/PadGrid';
 import { useActions } from '../parts/actions';
+import { Choice } from '../parts/Choice';
 import { leaveControl } from '../parts/focus';
 import { tell } from '../parts/notice';
 import { TextField } from '../parts/TextField';
@@ -175,21 +176,14 @@ function KitTools({ view }: { view: KitView }) {
         <span className="@max-[1100px]:hidden">{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes</span>
       </span>
       <span className="ml-auto" />
-      <label className="flex items-center gap-2 text-soft">
-        <span className="@max-[1100px]:hidden">Open</span>
-        <select
-          aria-label="Open a kit"
-          className="quiet-button max-w-[190px]"
-          value={view.kit.id}
-          onChange={(event) => choose(event.target.value)}
-        >
-          {kits.data?.map((k) => (
-            <option key={k.id} value={k.id}>
-              {k.name} ({k.padCount})
-            </option>
-          ))}
-        </select>
-      </label>
+      <span className="@max-[1100px]:hidden text-soft">Open</span>
+      <Choice
+        label="Open a kit"
+        className="quiet-button max-w-[190px]"
+        value={view.kit.id}
+        options={(kits.data ?? []).map((k) => [k.id, `${k.name} (${k.padCount})`] as const)}
+        onChoose={choose}
+      />
       <button type="button" className="quiet-button" onClick={() => void createKit('Kit')}>
         New kit
       </button>

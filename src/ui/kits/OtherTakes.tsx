@@ -32,7 +32,7 @@ export function OtherTakes({ view, variations, onTake, onDrop }: OtherTakesProps
               type="button"
               className="min-w-0 truncate text-left hover:text-verdigris"
               title={`Hear ${hit.name}`}
-              onClick={() => audition.play(recording, hit.startFrame, hit.endFrame)}
+              onClick={() => audition.play({ recording, startFrame: hit.startFrame, endFrame: hit.endFrame, hit })}
             >
               {hit.name}
             </button>

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { memo } from 'react';
 import { PAD_COUNT } from '@/core/kit/model';
 import { useKits } from '../data/queries';
+import { Choice } from '../parts/Choice';
 import { useKitDesk } from './kit-context';
 import { PadGrid } from './PadGrid';
 
@@ -27,18 +28,13 @@ export const KitDock = memo(function KitDock() {
   return (
     <section aria-label="Kit" className="flex h-full flex-col pb-2">
       <header className="flex h-8 flex-none items-center gap-2 px-3">
-        <select
-          aria-label="Current kit"
-          className="max-w-[220px] truncate font-semibold"
-          value={view?.kit.id ?? ''}
-          onChange={(event) => choose(event.target.value)}
-        >
-          {kits.data?.map((k) => (
-            <option key={k.id} value={k.id}>
-              {k.name}
-            </option>
-          ))}
-        </select>
+        <Choice
+          label="Current kit"
+          className="max-w-[220px] font-semibold"
+          value={view?.kit.id}
+          options={(kits.data ?? []).map((k) => [k.id, k.name] as const)}
+          onChoose={choose}
+        />
         <span className="text-[12px] text-soft">
           kit · {view?.pads.length ?? 0} of {PAD_COUNT} pads
         </span>

@@ -6,6 +6,7 @@ import type { KitView } from '@/contract/views';
 import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
 import { PAD_COUNT } from '@/core/kit/model';
 import { noteName } from '@/core/signal/units';
+import { Choice } from '../parts/Choice';
 import { Glyph } from '../parts/Glyph';
 import { useKitDesk } from './kit-context';
 import { layMany, type Stretch, type Way } from './laying';
@@ -45,18 +46,15 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
             <input type="radio" name="way" checked={way !== 'role'} onChange={() => setWay({ from })} />
             from the pad
           </label>
-          <select
-            aria-label="From the pad"
+          <Choice
+            label="From the pad"
             className="figure"
             value={from}
-            onChange={(event) => setWay({ from: Number(event.target.value) })}
-          >
-            {placesByNote(view).map(({ position, note }) => (
-              <option key={position} value={position}>
-                {capOf(position)} · {note} {noteName(note)}
-              </option>
-            ))}
-          </select>
+            options={placesByNote(view).map(
+              ({ position, note }) => [position, `${capOf(position)} · ${note} ${noteName(note)}`] as const,
+            )}
+            onChoose={(position) => setWay({ from: position })}
+          />
           <span className="text-[12px] text-soft">on, by rising notes</span>
         </fieldset>
         <ul aria-label="Where each goes" className="min-h-0 flex-1 overflow-y-auto border-line border-t">

@@ -4,6 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { freeName } from '@/core/naming/names';
+import { MAX_LAYERS } from '@/core/play/sound';
 import { useCommands } from '../data/commit';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';
 import { tell } from '../parts/notice';
@@ -92,6 +93,11 @@ export function KitProvider({ children }: { children: ReactNode }) {
     (stretch: Stretch, position: number | null, manner: Manner) => {
       if (!view) {
         tell('Make a kit first: there is none to lay the sound in.');
+        return null;
+      }
+      const layers = view.layers.filter(({ padId }) => view.pads.find((p) => p.id === padId)?.position === position);
+      if (manner === 'beside' && layers.length >= MAX_LAYERS) {
+        tell(`A pad plays up to ${MAX_LAYERS} sounds at once; take one off first, or lay this one instead.`);
         return null;
       }
       const placed = position === null ? stretch : asPlaced(stretch, position);

@@ -1,9 +1,9 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import { noteOfPlace } from '@/core/kit/layout';
-import { PAD_DEFAULTS, type Pad } from '@/core/kit/model';
+import { PAD_INITIAL, type Pad } from '@/core/kit/model';
 import { applyToKit } from '../data/apply';
 import { takeInstead } from '../kits/edits';
 import { asPlaced, copyPad, layMany, layStretch, movePad, nameOfStretch, type Stretch } from './laying';
@@ -131,5 +131,5 @@ describe('pads', () => {
 });
 
 test('a pad made by an older version is one of many voices on the note of its place', () => {
-  expect(PAD_DEFAULTS).toMatchObject({ note: null, oneVoice: false });
+  expect(PAD_INITIAL).toMatchObject({ note: null, oneVoice: false });
 });

@@ -1,8 +1,10 @@
 import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
-import { type Family, HIT_DEFAULTS, type Hit } from '@/core/hit/model';
+import type { Family } from '@/core/family';
+import { HIT_INITIAL } from '@/core/hit/model';
+import type { TreatedHit } from '@/core/hit/render';
 import { capOf, familyOfPad, freePosition, noteOf, noteOfPlace } from '@/core/kit/layout';
-import { LAYER_DEFAULTS, PAD_COUNT, PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
+import { LAYER_INITIAL, PAD_COUNT, PAD_INITIAL, type PadSettings } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName, nameFromPattern, paddedNumber } from '@/core/naming/names';
 import { applyToKit } from '../data/apply';
 
@@ -21,7 +23,7 @@ export interface Stretch {
   /** Its number among the recording's slices, for its name. */
   readonly number: number;
   /** A hit that is there already and is laid as it is; without one a new hit is made. */
-  readonly hit?: Hit;
+  readonly hit?: TreatedHit;
   /** A name it has by itself, as a whole file or a named slice does; without one it is named by the pattern. */
   readonly title?: string;
   /** What a new pad gets that plays it, besides what all get. */
@@ -88,7 +90,7 @@ export function layStretch(
   const name = known?.name ?? nameOf(stretch, names);
   const hitId = known?.id ?? newId();
   const { startFrame, endFrame, sliceId, family } = stretch;
-  const hit = { name, family, recordingId: stretch.recording.id, startFrame, endFrame, sliceId, ...HIT_DEFAULTS };
+  const hit = { name, family, recordingId: stretch.recording.id, startFrame, endFrame, sliceId, ...HIT_INITIAL };
   const changes: Change[] = known ? [] : [{ op: 'create', doc: 'hit', id: hitId, value: hit }];
   const layers = view.layers.filter((l) => l.padId === pad?.id);
   const padId = pad?.id ?? newId();
@@ -97,7 +99,7 @@ export function layStretch(
       op: 'create',
       doc: 'pad',
       id: padId,
-      value: { kitId: view.kit.id, position, name, family, ...PAD_DEFAULTS, ...stretch.pad },
+      value: { kitId: view.kit.id, position, name, family, ...PAD_INITIAL, ...stretch.pad },
     });
   } else if (manner === 'instead') {
     for (const layer of layers) changes.push({ op: 'remove', doc: 'layer', id: layer.id, rev: layer.rev });
@@ -108,7 +110,7 @@ export function layStretch(
     op: 'create',
     doc: 'layer',
     id: newId(),
-    value: { padId, hitId, position: order, ...LAYER_DEFAULTS },
+    value: { padId, hitId, position: order, ...LAYER_INITIAL },
   });
   return { changes, name, position };
 }
@@ -221,7 +223,7 @@ export function keptTakes(view: KitView, drums: readonly OtherTakes[], newId: ()
       const { startFrame, endFrame, family } = take;
       const place = { recordingId: take.recording.id, startFrame, endFrame, sliceId: take.sliceId };
       return [
-        { op: 'create', doc: 'hit', id: hitId, value: { name, family, ...place, ...HIT_DEFAULTS } },
+        { op: 'create', doc: 'hit', id: hitId, value: { name, family, ...place, ...HIT_INITIAL } },
         { op: 'create', doc: 'variation', id: newId(), value: { padId, hitId, position } },
       ];
     });
@@ -229,7 +231,7 @@ export function keptTakes(view: KitView, drums: readonly OtherTakes[], newId: ()
 }
 
 /** A hit on its way to a pad. */
-export function stretchOfHit(hit: Hit, recording: RecordingView): Stretch {
+export function stretchOfHit(hit: TreatedHit, recording: RecordingView): Stretch {
   const { startFrame, endFrame, sliceId, family } = hit;
   return { recording, startFrame, endFrame, sliceId, family, number: 1, hit };
 }

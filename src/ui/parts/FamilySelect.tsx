@@ -1,7 +1,10 @@
-import { FAMILIES, type Family } from '@/core/hit/model';
+import { FAMILIES, type Family } from '@/core/family';
+import { Choice, type Options } from './Choice';
 import { sureness } from './figures';
 
-/** Chooses a family, or none. Dragging what it stands on does not begin in it. */
+const OPTIONS: Options<Family | null> = [[null, 'not named'], ...FAMILIES.map((family) => [family, family] as const)];
+
+/** Chooses a family, or none. */
 export function FamilySelect({
   label,
   value,
@@ -17,19 +20,13 @@ export function FamilySelect({
   onChoose: (family: Family | null) => void;
 }) {
   return (
-    <select
-      aria-label={label}
+    <Choice
+      label={label}
+      value={value as Family | null}
+      options={OPTIONS}
+      shown={value === null && guess ? `${guess.family}, ${sureness(guess.confidence)}` : undefined}
       className={`${className} ${value ? '' : 'text-soft'}`}
-      value={value ?? ''}
-      onChange={(event) => onChoose((event.target.value || null) as Family | null)}
-      onPointerDown={(event) => event.stopPropagation()}
-    >
-      <option value="">{guess ? `${guess.family}, ${sureness(guess.confidence)}` : 'not named'}</option>
-      {FAMILIES.map((family) => (
-        <option key={family} value={family}>
-          {family}
-        </option>
-      ))}
-    </select>
+      onChoose={onChoose}
+    />
   );
 }

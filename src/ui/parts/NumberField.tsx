@@ -1,49 +1,39 @@
 'use client';
 
 import { useState } from 'react';
+import { typedValue } from '@/core/parameter/values';
 import { minus } from './figures';
+import type { AnyNumber } from './Parameter';
 
 /** A number to type, with its unit; it counts when Enter is pressed or the field is left. Emptied, it is cleared where that may be. */
 export function NumberField({
-  label,
-  unit,
+  of,
   value,
-  low,
-  high,
-  digits = 1,
-  empty = '',
+  empty = of.none?.label ?? '',
   inline = false,
   onCommit,
   onClear,
 }: {
-  label: string;
-  unit: string;
+  of: AnyNumber;
   value: number | null;
-  low: number;
-  high: number;
-  /** Most decimals; none are shown that are nought. */
-  digits?: number;
   /** What stands there where there is no value. */
   empty?: string;
   inline?: boolean;
   onCommit: (value: number) => void;
   onClear?: () => void;
 }) {
+  const { label, unit, times } = of;
   const [typed, setTyped] = useState<string | null>(null);
-  const shown = value === null ? '' : minus(String(Number(value.toFixed(digits))));
+  const shown = value === null ? '' : minus(String(Number((value * times).toFixed(of.digits))));
   const finish = () => {
     if (typed === null) return;
     setTyped(null);
-    const text = typed.replace('−', '-').replace(',', '.').trim();
-    if (text === '') {
+    if (typed.trim() === '') {
       if (value !== null) onClear?.();
       return;
     }
-    const number = Number(text);
-    if (!Number.isFinite(number)) return;
-    const scale = 10 ** digits;
-    const wanted = Math.round(Math.min(high, Math.max(low, number)) * scale) / scale;
-    if (wanted !== value) onCommit(wanted);
+    const wanted = typedValue(of, typed);
+    if (wanted !== null && wanted !== value) onCommit(wanted);
   };
   return (
     <label className={`flex h-8 items-center gap-2 ${inline ? 'whitespace-nowrap' : ''}`}>
@@ -53,7 +43,7 @@ export function NumberField({
         className="figure w-[60px] rounded border border-line px-1 text-right"
         inputMode="decimal"
         placeholder={empty}
-        title={`${low} to ${high} ${unit}`}
+        title={`${minus(String(of.low * times))} to ${of.high * times} ${unit}`}
         value={typed ?? shown}
         onFocus={(event) => event.target.select()}
         onChange={(event) => setTyped(event.target.value)}

@@ -1,158 +1,244 @@
 'use client';
 
-import { type KeyboardEvent, type PointerEvent, useId, useRef, useState } from 'react';
+import { X } from 'lucide-react';
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useId, useRef, useState } from 'react';
+import type { NumberParameter } from '@/core/parameter/parameter';
+import { clip, shareOf, typedValue, unitOf, valueAt } from '@/core/parameter/values';
 import { minus } from './figures';
 
+export type AnyNumber = NumberParameter<never> | NumberParameter<null>;
+
 interface ParameterProps {
-  readonly label: string;
-  readonly value: number;
-  readonly unit: string;
-  readonly low: number;
-  readonly high: number;
-  readonly step: number;
-  /** Step with Shift held. */
-  readonly fine?: number;
-  readonly digits?: number;
-  readonly standard: number;
-  /** The bar grows from the middle (pan, tune) instead of from the left. */
-  readonly bipolar?: boolean;
-  /** While dragging: to be heard and seen, not stored. */
-  readonly onPreview?: (value: number | null) => void;
+  readonly of: AnyNumber;
+  readonly value: number | null;
+  readonly label?: string;
+  /** In place of the declared unit, where it tells more of the value. */
+  readonly unit?: string;
+  /** In place of the declared initial value, where that depends on something else. */
+  readonly initial?: number;
+  /** While dragging: to be heard and seen, not stored. Null when the drag is given up. */
+  readonly onPreview?: ((value: number | null) => void) | undefined;
   /** When the bar, an arrow key or Enter is let go: to be stored, once a gesture. */
-  readonly onCommit: (value: number) => void;
+  readonly onCommit: (value: number | null) => void;
 }
 
 /**
- * A parameter as a row: name, value with unit to type in, a thin bar. Drag the bar; arrow keys step, with Shift finely;
- * double click goes back to the standard value.
+ * A number as a row: name, value with unit to type in, a thin bar. Drag the bar; arrow keys step, with Shift finely;
+ * double click goes back to the initial value.
  */
 export function Parameter(props: ParameterProps) {
-  const {
-    label,
-    value,
-    unit,
-    low,
-    high,
-    step,
-    fine = step / 10,
-    digits = 1,
-    standard,
-    bipolar,
-    onPreview,
-    onCommit,
-  } = props;
-  const [dragged, setDragged] = useState<number | null>(null);
-  const [typed, setTyped] = useState<string | null>(null);
-  const bar = useRef<HTMLDivElement>(null);
+  const { of, value, label = of.label, unit, onCommit } = props;
+  if (value === null) return <Absent of={of} label={label} onSet={onCommit} />;
+  return (
+    <Row label={label}>
+      {(id) => (
+        <>
+          <Figure
+            id={id}
+            of={of}
+            value={value}
+            onCommit={onCommit}
+            preview={props.onPreview}
+            label={label}
+            unit={unit}
+            initial={props.initial}
+          />
+          {of.none && (
+            <button
+              type="button"
+              className="-ml-1 flex-none rounded text-soft hover:text-ink"
+              aria-label={`${label}: ${of.none.label}`}
+              title={`Back to “${of.none.label}”`}
+              onClick={() => onCommit(null)}
+            >
+              <X size={12} aria-hidden />
+            </button>
+          )}
+        </>
+      )}
+    </Row>
+  );
+}
+
+function Row({ label, children }: { label: string; children: (id: string) => ReactNode }) {
   const id = useId();
-  const shown = dragged ?? value;
-  const share = (shown - low) / (high - low);
-  const middle = bipolar ? (0 - low) / (high - low) : 0;
-
-  const clip = (v: number, grain: number) => {
-    const whole = Math.round(v / grain) * grain;
-    return Math.min(high, Math.max(low, Number(whole.toFixed(6))));
-  };
-  const at = (event: PointerEvent) => {
-    const box = (bar.current as HTMLDivElement).getBoundingClientRect();
-    return clip(low + ((event.clientX - box.left) / box.width) * (high - low), event.shiftKey ? fine : step);
-  };
-  const drag = (v: number | null) => {
-    setDragged(v);
-    onPreview?.(v);
-  };
-  const finish = (wanted: number) => {
-    drag(null);
-    if (wanted !== value) onCommit(wanted);
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    const grain = event.shiftKey ? fine : step;
-    const by = {
-      ArrowRight: grain,
-      ArrowUp: grain,
-      ArrowLeft: -grain,
-      ArrowDown: -grain,
-      PageUp: step * 10,
-      PageDown: -step * 10,
-    }[event.key];
-    if (by !== undefined) drag(clip(shown + by, grain));
-    else if (event.key === 'Home') drag(low);
-    else if (event.key === 'End') drag(high);
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
-  const finishTyping = () => {
-    const number = Number(
-      (typed ?? '')
-        .replace('−', '-')
-        .replace(',', '.')
-        .replace(/[^0-9.eE+-]/g, ''),
-    );
-    if (typed !== null && typed.trim() !== '' && Number.isFinite(number)) {
-      const wanted = clip(number, fine);
-      if (wanted !== value) onCommit(wanted);
-    }
-    setTyped(null);
-  };
-
   return (
     <div className="@container flex h-[26px] items-center gap-2 border-b border-line">
       <label htmlFor={id} className="w-[104px] flex-none truncate @max-[300px]:w-[76px]">
         {label}
       </label>
-      <input
-        id={id}
-        className="figure w-[52px] flex-none rounded-sm px-1 text-right"
-        inputMode="decimal"
-        value={typed ?? minus(shown.toFixed(digits))}
-        onFocus={(event) => event.target.select()}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={finishTyping}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') (event.target as HTMLInputElement).blur();
-          if (event.key === 'Escape') {
-            setTyped(null);
-            requestAnimationFrame(() => (event.target as HTMLInputElement).blur());
-          }
+      {children(id)}
+    </div>
+  );
+}
+
+/** A number that is absent: what that means, and a button that switches it on. */
+function Absent({ of, label, onSet }: { of: AnyNumber; label: string; onSet: (value: number) => void }) {
+  if (!of.none) return null;
+  const { label: none, first } = of.none;
+  return (
+    <Row label={label}>
+      {(id) => (
+        <>
+          <span className="figure w-[112px] px-1 text-soft">{none}</span>
+          <button
+            id={id}
+            type="button"
+            aria-label={`${label}: set`}
+            className="whitespace-nowrap rounded px-1 text-verdigris hover:underline"
+            title={`To ${minus(String(first * of.times))} ${of.unit}`}
+            onClick={() => onSet(first)}
+          >
+            Set
+          </button>
+        </>
+      )}
+    </Row>
+  );
+}
+
+interface FigureProps {
+  readonly id: string;
+  readonly of: AnyNumber;
+  readonly label: string;
+  readonly unit: string | undefined;
+  readonly value: number;
+  readonly initial: number | undefined;
+  readonly preview: ((value: number | null) => void) | undefined;
+  readonly onCommit: (value: number) => void;
+}
+
+/** The value to type in, its unit, and its bar. */
+function Figure({ id, of, label, unit, value, initial, preview, onCommit }: FigureProps) {
+  const [dragged, setDragged] = useState<number | null>(null);
+  const shown = dragged ?? value;
+  const drag = (v: number | null) => {
+    setDragged(v);
+    preview?.(v);
+  };
+  const finish = (wanted: number) => {
+    setDragged(null);
+    if (wanted !== value) onCommit(wanted);
+    else preview?.(null);
+  };
+  const text = (shown * of.times).toFixed(of.digits);
+  const unitText = unit ?? unitOf(of, shown);
+  return (
+    <>
+      <Typed id={id} of={of} text={text} onCommit={(wanted) => wanted !== value && onCommit(wanted)} />
+      <span className="figure -ml-1 w-[56px] flex-none text-soft">{unitText}</span>
+      <Bar
+        of={of}
+        label={label}
+        text={`${text} ${unitText}`}
+        shown={shown}
+        dragging={dragged !== null}
+        onDrag={drag}
+        onFinish={finish}
+        onReset={() => onCommit(initial ?? of.initial ?? of.low)}
+      />
+    </>
+  );
+}
+
+function Typed({ id, of, text, onCommit }: { id: string; of: AnyNumber; text: string; onCommit: (v: number) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const finish = () => {
+    const wanted = typed === null ? null : typedValue(of, typed);
+    if (wanted !== null) onCommit(wanted);
+    setTyped(null);
+  };
+  return (
+    <input
+      id={id}
+      className="figure w-[52px] flex-none rounded-sm px-1 text-right"
+      inputMode="decimal"
+      title={`${minus(String(of.low * of.times))} to ${of.high * of.times} ${of.unit}`}
+      value={typed ?? minus(text)}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={finish}
+      onKeyDown={(event) => {
+        const field = event.currentTarget;
+        if (event.key === 'Enter') field.blur();
+        if (event.key === 'Escape') {
+          setTyped(null);
+          requestAnimationFrame(() => field.blur());
+        }
+      }}
+    />
+  );
+}
+
+interface BarProps {
+  readonly of: AnyNumber;
+  readonly label: string;
+  readonly text: string;
+  readonly shown: number;
+  readonly dragging: boolean;
+  readonly onDrag: (value: number | null) => void;
+  readonly onFinish: (value: number) => void;
+  readonly onReset: () => void;
+}
+
+function Bar({ of, label, text, shown, dragging, onDrag, onFinish, onReset }: BarProps) {
+  const bar = useRef<HTMLDivElement>(null);
+  const share = shareOf(of, shown);
+  const middle = of.bipolar ? shareOf(of, 0) : 0;
+  const at = (event: PointerEvent) => {
+    const box = (bar.current as HTMLDivElement).getBoundingClientRect();
+    const place = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
+    return clip(of, valueAt(of, place), event.shiftKey ? of.fine : of.step);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const grain = event.shiftKey ? of.fine : of.step;
+    const by = {
+      ArrowRight: grain,
+      ArrowUp: grain,
+      ArrowLeft: -grain,
+      ArrowDown: -grain,
+      PageUp: of.step * 10,
+      PageDown: -of.step * 10,
+    }[event.key];
+    if (by !== undefined) onDrag(clip(of, shown + by, grain));
+    else if (event.key === 'Home') onDrag(of.low);
+    else if (event.key === 'End') onDrag(of.high);
+    else if (event.key === 'Escape' && dragging) onDrag(null);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return (
+    <div
+      ref={bar}
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuemin={of.low * of.times}
+      aria-valuemax={of.high * of.times}
+      aria-valuenow={shown * of.times}
+      aria-valuetext={text}
+      className="relative h-6 min-w-[30px] flex-1 cursor-ew-resize touch-none"
+      onKeyDown={onKeyDown}
+      onKeyUp={() => dragging && onFinish(shown)}
+      onBlur={() => dragging && onFinish(shown)}
+      onDoubleClick={onReset}
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        onDrag(at(event));
+      }}
+      onPointerMove={(event) => dragging && onDrag(at(event))}
+      onPointerUp={(event) => dragging && onFinish(at(event))}
+      onPointerCancel={() => onDrag(null)}
+    >
+      <div className="absolute top-[9px] h-[6px] w-full rounded-full bg-sunk" />
+      <div
+        className="absolute top-[9px] h-[6px] rounded-full bg-verdigris"
+        style={{
+          left: `${Math.min(share, middle) * 100}%`,
+          width: `${Math.max(0.012, Math.abs(share - middle)) * 100}%`,
         }}
       />
-      <span className="figure -ml-1 w-[56px] flex-none text-soft">{unit}</span>
-      <div
-        ref={bar}
-        role="slider"
-        tabIndex={0}
-        aria-label={label}
-        aria-valuemin={low}
-        aria-valuemax={high}
-        aria-valuenow={shown}
-        aria-valuetext={`${shown.toFixed(digits)} ${unit}`}
-        className="relative h-6 min-w-[30px] flex-1 cursor-ew-resize touch-none"
-        onKeyDown={onKeyDown}
-        onKeyUp={() => dragged !== null && finish(dragged)}
-        onBlur={() => dragged !== null && finish(dragged)}
-        onDoubleClick={() => onCommit(standard)}
-        onPointerDown={(event) => {
-          event.currentTarget.setPointerCapture(event.pointerId);
-          drag(at(event));
-        }}
-        onPointerMove={(event) => {
-          if (dragged !== null) drag(at(event));
-        }}
-        onPointerUp={(event) => {
-          if (dragged !== null) finish(at(event));
-        }}
-        onPointerCancel={() => drag(null)}
-      >
-        <div className="absolute top-[9px] h-[6px] w-full rounded-full bg-sunk" />
-        <div
-          className="absolute top-[9px] h-[6px] rounded-full bg-verdigris"
-          style={{
-            left: `${Math.min(share, middle) * 100}%`,
-            width: `${Math.max(0.012, Math.abs(share - middle)) * 100}%`,
-          }}
-        />
-      </div>
     </div>
   );
 }

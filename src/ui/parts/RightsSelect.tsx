@@ -1,4 +1,7 @@
 import { RIGHTS, RIGHTS_LABEL, type RightsKind } from '@/core/recording/model';
+import { Choice } from './Choice';
+
+const OPTIONS = RIGHTS.map((kind) => [kind, RIGHTS_LABEL[kind]] as const);
 
 /** Chooses what may be done with a recording; without a value it asks, for several at once. */
 export function RightsSelect(props: {
@@ -8,18 +11,11 @@ export function RightsSelect(props: {
   onChoose: (kind: RightsKind) => void;
 }) {
   return (
-    <select
-      aria-label={props.label}
-      className={props.className}
-      value={props.value ?? ''}
-      onChange={(event) => props.onChoose(event.target.value as RightsKind)}
-    >
-      {props.value === undefined && <option value="">rights …</option>}
-      {RIGHTS.map((kind) => (
-        <option key={kind} value={kind}>
-          {RIGHTS_LABEL[kind]}
-        </option>
-      ))}
-    </select>
+    <Choice
+      {...props}
+      value={props.value}
+      options={OPTIONS}
+      shown={props.value === undefined ? 'rights …' : undefined}
+    />
   );
 }

@@ -1,27 +1,30 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
+import { clip } from '@/core/parameter/values';
 import { minus } from './figures';
+import type { AnyNumber } from './Parameter';
 
 /** A slider with its figure: followed while it is held, and told when it is let go. */
 export function Slide({
-  label,
-  unit,
-  low,
-  high,
+  of,
   value,
+  low = of.low,
   onChange,
 }: {
-  label: string;
-  unit: string;
-  low: number;
-  high: number;
+  of: AnyNumber;
   value: number;
+  /** Where the slider begins, if not at the lowest value. */
+  low?: number;
   onChange: (value: number, done: boolean) => void;
 }) {
+  const { label, unit, times } = of;
+  const stored = (shown: string) => clip(of, Number(shown) / times);
   const [held, setHeld] = useState<number | null>(null);
   const latest = useRef(onChange);
   latest.current = onChange;
+  const fromShown = useRef(stored);
+  fromShown.current = stored;
   const input = useRef<HTMLInputElement>(null);
   // React's onChange follows every movement; the browser's own `change` event tells when the handle is let go.
   useEffect(() => {
@@ -29,12 +32,12 @@ export function Slide({
     if (!element) return;
     const done = () => {
       setHeld(null);
-      latest.current(Number(element.value), true);
+      latest.current(fromShown.current(element.value), true);
     };
     element.addEventListener('change', done);
     return () => element.removeEventListener('change', done);
   }, []);
-  const shown = held ?? value;
+  const shown = Number(((held ?? value) * times).toFixed(of.digits));
   return (
     <label className="flex items-center gap-2 whitespace-nowrap">
       {label}
@@ -42,12 +45,13 @@ export function Slide({
         ref={input}
         type="range"
         className="h-6 w-[72px] accent-verdigris"
-        min={low}
-        max={high}
+        min={low * times}
+        max={of.high * times}
+        step={of.step * times}
         value={shown}
         aria-valuetext={`${shown} ${unit}`}
         onInput={(event) => {
-          const next = Number(event.currentTarget.value);
+          const next = stored(event.currentTarget.value);
           setHeld(next);
           onChange(next, false);
         }}

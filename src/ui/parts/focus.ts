@@ -11,6 +11,8 @@ export function leaveControl(): void {
 export function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null;
   return (
-    element?.closest?.('input:not([type=checkbox]):not([type=range]), textarea, select, [contenteditable=true]') != null
+    element?.closest?.(
+      'input:not([type=checkbox]):not([type=range]), textarea, [role=listbox], [contenteditable=true]',
+    ) != null
   );
 }

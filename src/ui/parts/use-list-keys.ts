@@ -41,7 +41,7 @@ export function useListKeys<T extends { readonly id: string }>(
   useHotkeys('delete, backspace', () => onDelete(selected), on);
   useHotkeys('enter', () => chosen && onEnter(chosen), {
     ignoreEventWhen: (event) =>
-      (event.target as HTMLElement).closest('button, a, input, select, textarea, [role=dialog]') !== null,
+      (event.target as HTMLElement).closest('button, a, input, textarea, [role=dialog]') !== null,
   });
   return search;
 }

@@ -71,9 +71,9 @@ export function Picker() {
 
   const hear = (r: PickerRow, again: boolean) => {
     const { recording, startFrame, endFrame, hit } = stretchOfRow(r, heard);
-    const treated = hit ? { gain: fromDb(hit.gainDb), dc: hit.dc } : {};
-    if (again) audition.toggle(recording, startFrame, endFrame, treated);
-    else audition.play(recording, startFrame, endFrame, treated);
+    const what = { recording, startFrame, endFrame, hit };
+    if (again) audition.toggle(what);
+    else audition.play(what);
   };
   const choose = (r: PickerRow | undefined, how: 'alone' | 'through' | 'also' = 'alone') => {
     if (!r) return;

@@ -2,7 +2,8 @@ import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { parseTags } from '@/core/model';
 import { DEFAULT_PATTERN } from '@/core/naming/names';
-import { WHATS, type What } from '@/core/recording/model';
+import { WHATS } from '@/core/recording/model';
+import { Choice } from '../parts/Choice';
 import { RightsSelect } from '../parts/RightsSelect';
 import { useRecordingEdits } from './use-edits';
 
@@ -37,17 +38,14 @@ export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingV
           onChange={(event) => setTag(event.target.value)}
         />
       </form>
-      <select
-        aria-label="What those chosen are"
+      <Choice
+        label="What those chosen are"
         className="quiet-button"
-        value=""
-        onChange={(event) => edits.set(recordings, `said what ${many} are`, { what: event.target.value as What })}
-      >
-        <option value="">what they are …</option>
-        {WHATS.map((what) => (
-          <option key={what}>{what}</option>
-        ))}
-      </select>
+        value={undefined}
+        shown="what they are …"
+        options={WHATS.map((what) => [what, what] as const)}
+        onChoose={(what) => edits.set(recordings, `said what ${many} are`, { what })}
+      />
       <RightsSelect
         label="Rights of those chosen"
         className="quiet-button"

@@ -39,12 +39,12 @@ export function RecordingsPage() {
   const audition = useAudition();
   const edits = useRecordingEdits();
   const setBookmark = useBookmark();
-  const hear = (r: RecordingView) => audition.toggle(r, 0, r.frames);
+  const hear = (r: RecordingView) => audition.toggle(whole(r));
 
   useEffect(() => audition.stop, [audition.stop]);
   const on = { preventDefault: true } as const;
   const search = useListKeys(listing, {
-    onMove: (r) => audition.byItself && audition.play(r, 0, r.frames),
+    onMove: (r) => audition.byItself && audition.play(whole(r)),
     onSpace: hear,
     onEnter: (r) => router.push(`/slice/${r.id}`),
     onDelete: (gone) => (filter.bin ? edits.restore(gone) : edits.bin(gone)),
@@ -134,7 +134,11 @@ export function RecordingsPage() {
           {selected.length > 1 && <BulkBar recordings={selected} inBin={filter.bin} />}
         </div>
         {story && chosen && (
-          <Story key={chosen.id} recording={chosen} onHear={(frame) => audition.play(chosen, frame, chosen.frames)} />
+          <Story
+            key={chosen.id}
+            recording={chosen}
+            onHear={(startFrame) => audition.play({ ...whole(chosen), startFrame })}
+          />
         )}
       </div>
       <Bench />
@@ -166,4 +170,9 @@ function Empty({ onImport }: { onImport: () => void }) {
 function total(list: readonly RecordingView[]): string {
   const seconds = list.reduce((sum, r) => sum + r.frames / r.sampleRate, 0);
   return `${list.length} · ${length(seconds)}`;
+}
+
+/** All of a recording, to be heard. */
+function whole(recording: RecordingView) {
+  return { recording, startFrame: 0, endFrame: recording.frames };
 }

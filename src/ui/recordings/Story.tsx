@@ -6,6 +6,7 @@ import { parseTags } from '@/core/model';
 import { WHATS, type What } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 import { useStory } from '../data/queries';
+import { Choice, type Options } from '../parts/Choice';
 import { clock, formatOf } from '../parts/figures';
 import { RightsEditor } from '../parts/RightsEditor';
 import { TextArea, TextField } from '../parts/TextField';
@@ -13,6 +14,8 @@ import { Said } from './Said';
 import { useRecordingEdits } from './use-edits';
 
 const FIELD = 'w-full border-b border-line px-1 py-[2px]';
+
+const WHAT_OPTIONS: Options<What | null> = [[null, 'not said'], ...WHATS.map((what) => [what, what] as const)];
 
 /** A recording's story: what and whence it is, whose, and what its file says. */
 export function Story({ recording: r, onHear }: { recording: RecordingView; onHear: (frame: number) => void }) {
@@ -30,17 +33,13 @@ export function Story({ recording: r, onHear }: { recording: RecordingView; onHe
       <p className="figure text-[12px] text-soft">{formatOf(r)}</p>
       <div className="mt-2 grid grid-cols-[64px_1fr] items-center gap-x-2 gap-y-1">
         <Label>What</Label>
-        <select
-          aria-label="What it is"
+        <Choice
+          label="What it is"
           className={FIELD}
-          value={r.what ?? ''}
-          onChange={(event) => set(`said what ${r.title} is`, { what: (event.target.value || null) as What | null })}
-        >
-          <option value="">not said</option>
-          {WHATS.map((what) => (
-            <option key={what}>{what}</option>
-          ))}
-        </select>
+          value={r.what}
+          options={WHAT_OPTIONS}
+          onChoose={(what) => set(`said what ${r.title} is`, { what })}
+        />
         <Label>Place</Label>
         <TextField
           label="Place"

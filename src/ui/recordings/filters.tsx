@@ -1,5 +1,6 @@
 import type { RecordingView } from '@/contract/views';
 import { heldBack } from '@/core/recording/rights';
+import { Choice, type Options } from '../parts/Choice';
 
 /** Which recordings are shown, besides what is searched for. */
 export interface Filter {
@@ -9,6 +10,12 @@ export interface Filter {
   readonly rights: 'any' | 'free' | 'held';
   readonly bin: boolean;
 }
+
+const RIGHTS_FILTERS: Options<Filter['rights']> = [
+  ['any', 'any rights'],
+  ['free', 'may be shared'],
+  ['held', 'held back'],
+];
 
 export const ANY: Filter = { what: '', kind: '', tag: '', rights: 'any', bin: false };
 
@@ -35,18 +42,13 @@ export function Filters({
   const tags = [...new Set(rows.flatMap((r) => r.tags))].sort((a, b) => a.localeCompare(b));
   const set = (part: Partial<Filter>) => onChange({ ...filter, ...part });
   const choice = (label: string, key: 'what' | 'kind' | 'tag', options: readonly (readonly [string, string])[]) => (
-    <select
-      aria-label={label}
+    <Choice
+      label={label}
       className={`h-7 max-w-[110px] ${filter[key] === '' ? 'text-soft' : 'font-semibold text-verdigris'}`}
       value={filter[key]}
-      onChange={(event) => set({ [key]: event.target.value })}
-    >
-      {options.map(([value, name]) => (
-        <option key={value} value={value}>
-          {name}
-        </option>
-      ))}
-    </select>
+      options={options}
+      onChoose={(value) => set({ [key]: value })}
+    />
   );
   return (
     <>
@@ -61,16 +63,13 @@ export function Filters({
       ])}
       {kinds.length > 1 && choice('Show files', 'kind', [['', 'any file'], ...kinds.map((k) => [k, k] as const)])}
       {tags.length > 0 && choice('Show tag', 'tag', [['', 'any tag'], ...tags.map((t) => [t, t] as const)])}
-      <select
-        aria-label="Show rights"
+      <Choice
+        label="Show rights"
         className={`h-7 ${filter.rights === 'any' ? 'text-soft' : 'font-semibold text-verdigris'}`}
         value={filter.rights}
-        onChange={(event) => set({ rights: event.target.value as Filter['rights'] })}
-      >
-        <option value="any">any rights</option>
-        <option value="free">may be shared</option>
-        <option value="held">held back</option>
-      </select>
+        options={RIGHTS_FILTERS}
+        onChoose={(rights) => set({ rights })}
+      />
       {(binned > 0 || filter.bin) && (
         <button
           type="button"

@@ -3,12 +3,13 @@
 import { memo, useRef } from 'react';
 import { likelyDrum } from '@/core/describe/family';
 import { useCommands } from '../data/commit';
+import { Choice } from '../parts/Choice';
 import { FamilySelect } from '../parts/FamilySelect';
 import { sureness } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { useNear } from '../parts/use-near';
 import { CardStrip } from './CardStrip';
-import { nameShelf } from './shelving';
+import { nameShelf, shelfOptions } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface RowProps {
@@ -71,24 +72,14 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
             onToggle={() => props.onSolo(shelf)}
           />
           {shelves.length > 1 && (
-            <select
-              aria-label={`Put shelf ${number} together with`}
-              className="h-6 min-w-0 flex-1 text-soft"
-              value=""
-              onChange={(event) => {
-                const into = shelves[Number(event.target.value)];
-                if (into) props.onMerge(shelf, into);
-              }}
-            >
-              <option value="">join …</option>
-              {shelves.map((other, i) =>
-                other === shelf ? null : (
-                  <option key={other.key} value={i}>
-                    {i + 1}: {other.family}, {other.slices.length}
-                  </option>
-                ),
-              )}
-            </select>
+            <Choice
+              label={`Put shelf ${number} together with`}
+              className="h-6 flex-1 text-soft"
+              value={undefined}
+              shown="join …"
+              options={shelfOptions(shelves, shelf)}
+              onChoose={(into) => props.onMerge(shelf, shelves[into] as ShelfOfSlices)}
+            />
           )}
         </span>
       </header>

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { CutView } from '@/contract/views';
+import { fromDb } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
@@ -57,7 +58,8 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
     ({ recording: of, slice, levels }: ShelvedSlice) => {
       const wanted = MATCHED_LUFS - levels.lufs;
       const db = Math.min(wanted, -levels.peakDb - LEAST_HEADROOM_DB);
-      audition.play(of, slice.startFrame, slice.endFrame, Number.isFinite(db) ? { gain: 10 ** (db / 20) } : {});
+      const { startFrame, endFrame } = slice;
+      audition.play({ recording: of, startFrame, endFrame, gain: Number.isFinite(db) ? fromDb(db) : 1 });
     },
     [audition.play],
   );

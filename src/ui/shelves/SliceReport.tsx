@@ -1,12 +1,14 @@
 'use client';
 
 import { likelyDrum } from '@/core/describe/family';
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
+import { Choice } from '../parts/Choice';
 import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length, minus, sureness } from '../parts/figures';
 import { reasonOf, wholeness } from './reasons';
+import { shelfOptions } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface ReportProps {
@@ -82,24 +84,14 @@ export function SliceReport({
       <div className="flex h-8 flex-none items-center gap-2 border-line border-b bg-paper px-3">
         <span className="font-semibold">{count > 1 ? `${count} slices chosen` : `Slice ${number}`}</span>
         <span className="ml-auto" />
-        <select
-          aria-label="Move to shelf"
+        <Choice
+          label="Move to shelf"
           className="h-6"
-          value=""
-          onChange={(event) => {
-            const to = shelves[Number(event.target.value)];
-            if (to) onMove(to);
-          }}
-        >
-          <option value="">Move to shelf …</option>
-          {shelves.map((other, i) =>
-            other === shelf && count === 1 ? null : (
-              <option key={other.key} value={i}>
-                {i + 1}: {other.family}, {other.slices.length}
-              </option>
-            ),
-          )}
-        </select>
+          value={undefined}
+          shown="Move to shelf …"
+          options={shelfOptions(shelves, count === 1 ? shelf : null)}
+          onChoose={(to) => onMove(shelves[to] as ShelfOfSlices)}
+        />
         <label className="flex items-center gap-1" title="In the rebuilt rhythm it plays for every stroke of its shelf">
           <input
             type="checkbox"

@@ -1,4 +1,4 @@
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import { doubtsOf, moveTo, nameShelf, partFrom } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 

@@ -1,6 +1,6 @@
 import type { Change } from '@/contract/edits';
 import { likelyDrum } from '@/core/describe/family';
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import type { Slice } from '@/core/recording/model';
 import type { Stretch } from '../pads/laying';
 import { sureness } from '../parts/figures';
@@ -69,4 +69,11 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   );
   if (others.length > 0) doubts.push(`It may hold another sound as well: ${others.join(', ')}.`);
   return doubts;
+}
+
+/** Shelves to choose from, by their place on the page; without one of them. */
+export function shelfOptions(shelves: readonly ShelfOfSlices[], without: ShelfOfSlices | null) {
+  return shelves.flatMap((shelf, i) =>
+    shelf === without ? [] : [[i, `${i + 1}: ${shelf.family}, ${shelf.slices.length}`] as const],
+  );
 }

@@ -3,8 +3,8 @@ import * as Comlink from 'comlink';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { CutView, RecordingView } from '@/contract/views';
 import type { HeardSlice, Shelf } from '@/core/describe/hearing';
-import type { Family } from '@/core/hit/model';
-import { DEFAULT_SPLIT } from '@/core/onset/split';
+import type { Family } from '@/core/family';
+import { SPLIT_INITIAL } from '@/core/onset/split';
 import type { Rhythm } from '@/core/rhythm/rhythm';
 import type { Heard, HearingWorker, RecordingToHear, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
 import { keys, useSoundsOf } from '../data/queries';
@@ -148,7 +148,7 @@ function toHear({
   cut,
   candidates,
 }: CutView): RecordingToHear {
-  const { tempoBpm, downbeatFrame, beats, beatUnit } = cut ?? DEFAULT_SPLIT;
+  const { tempoBpm, downbeatFrame, beats, beatUnit } = cut ?? SPLIT_INITIAL;
   return { sampleRate, frames, candidates, said: { tempoBpm, downbeatFrame, beats, beatUnit, writtenBpm } };
 }
 

@@ -103,7 +103,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
 
   const choose = useStable((id: string | null, how: Manner = 'alone', order?: readonly string[]) => {
     if (hit && id === hit.id) {
-      hear(hit.startFrame, hit.endFrame);
+      hear(hit.startFrame, hit.endFrame, hit);
       return;
     }
     // Whoever chooses a slice is done with the hit.
@@ -175,7 +175,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     const sound = soundNow();
     if (sound?.playhead()) sound.stopAudition();
     else if (stretch) hear(stretch.start, stretch.end);
-    else if (subject) hear(subject.startFrame, subject.endFrame);
+    else if (subject) hear(subject.startFrame, subject.endFrame, shown ? hit : undefined);
     else hear(0, recording.frames);
   };
   const addAtPlayhead = () => {

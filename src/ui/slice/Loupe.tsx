@@ -6,6 +6,7 @@ import { SNAPS, type Snap } from '@/core/onset/snap';
 import type { Span } from '@/picture/span';
 import { place, type Time } from '@/picture/time';
 import type { WaveSource } from '@/picture/wave-source';
+import { Choice } from '../parts/Choice';
 import { useSize } from '../parts/canvas';
 import { minus } from '../parts/figures';
 import { type HeldEdges, useHeldSlice } from './use-held';
@@ -117,21 +118,16 @@ export function Loupe(props: LoupeProps) {
           />
         ))}
         {edge === 'start' ? (
-          <label className="ml-auto flex items-center gap-1 whitespace-nowrap">
+          <span className="ml-auto flex items-center gap-1 whitespace-nowrap">
             <span className="text-soft @max-[600px]:hidden">Drawn to</span>
-            <select
-              aria-label="Drawn to"
+            <Choice
+              label="Drawn to"
               className="@max-[600px]:w-[80px]"
               value={snap}
-              onChange={(event) => props.setSnap(event.target.value as Snap)}
-            >
-              {SNAPS.map((s) => (
-                <option key={s} value={s}>
-                  {SNAP[s]}
-                </option>
-              ))}
-            </select>
-          </label>
+              options={SNAPS.map((s) => [s, SNAP[s]] as const)}
+              onChoose={props.setSnap}
+            />
+          </span>
         ) : (
           <button
             type="button"

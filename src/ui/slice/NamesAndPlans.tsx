@@ -5,12 +5,15 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { CutView, RecordingView } from '@/contract/views';
-import { PAD_DEFAULTS, type PadSettings } from '@/core/kit/model';
+import { type PadSettings, PLANNED_PARAMETERS } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName } from '@/core/naming/names';
-import type { Split } from '@/core/onset/split';
+import { SPLIT_PARAMETERS, type Split } from '@/core/onset/split';
+import type { Parameter } from '@/core/parameter/parameter';
+import { filled, firstSet, sparse } from '@/core/parameter/values';
 import { carriedSplit, type Plan } from '@/core/recording/plan';
 import { useCommands } from '../data/commit';
 import { usePlans } from '../data/queries';
+import { ChoiceLine } from '../parts/ChoiceLine';
 import { NumberField } from '../parts/NumberField';
 import { TextField } from '../parts/TextField';
 
@@ -52,7 +55,7 @@ function Plans({ view, split, onSplit, close }: Props & { close: () => void }) {
     if (!cut || name.trim() === '') return;
     const free = freeName(name.trim(), new Set(plans.map((p) => p.name)));
     const { id: _id, rev: _rev, pad, ...settings } = { ...cut, ...split };
-    const value = { name: free, split: carriedSplit(settings), pad };
+    const value = { name: free, split: sparse(SPLIT_PARAMETERS, carriedSplit(settings)), pad };
     void commit(`kept the cutting plan ${free}`, [{ op: 'create', doc: 'plan', id: crypto.randomUUID(), value }]);
     setName('');
   };
@@ -61,7 +64,7 @@ function Plans({ view, split, onSplit, close }: Props & { close: () => void }) {
     await commit(`new pads as in the plan ${plan.name}`, [
       { op: 'update', doc: 'cut', id: cut.id, rev: cut.rev, set: { pad: plan.pad } },
     ]);
-    onSplit(plan.split, true);
+    onSplit(filled(SPLIT_PARAMETERS, plan.split), true);
     close();
   };
   return (
@@ -116,7 +119,8 @@ function Plans({ view, split, onSplit, close }: Props & { close: () => void }) {
 }
 
 /** A plan in a few words. */
-function summaryOf({ split, pad }: Plan): string {
+function summaryOf({ split: stored, pad }: Plan): string {
+  const split = filled(SPLIT_PARAMETERS, stored);
   const how = {
     attack: `attack, ${Math.round(split.sensitivity * 100)} %`,
     silence: split.thresholdDb === null ? 'silence by room tone' : `silence under ${split.thresholdDb} dBFS`,
@@ -126,26 +130,6 @@ function summaryOf({ split, pad }: Plan): string {
   const count = Object.keys(pad).length;
   return count === 0 ? how : `${how}; ${count} pad ${count === 1 ? 'parameter' : 'parameters'}`;
 }
-
-type NumberKey = Exclude<keyof PadSettings, 'mode'>;
-
-const NUMBERS: readonly {
-  key: NumberKey;
-  label: string;
-  unit: string;
-  low: number;
-  high: number;
-  digits: number;
-  first: number;
-}[] = [
-  { key: 'levelDb', label: 'Level', unit: 'dB', low: -60, high: 24, digits: 1, first: 0 },
-  { key: 'normaliseDbfs', label: 'Normalised to', unit: 'dBFS', low: -60, high: 0, digits: 1, first: -1 },
-  { key: 'semitones', label: 'Tune', unit: 'semitones', low: -24, high: 24, digits: 0, first: 0 },
-  { key: 'cents', label: 'Fine tune', unit: 'cents', low: -100, high: 100, digits: 0, first: 0 },
-  { key: 'pan', label: 'Pan', unit: '−1 to 1', low: -1, high: 1, digits: 2, first: 0 },
-  { key: 'chokeGroup', label: 'Choke group', unit: '', low: 0, high: 8, digits: 0, first: 1 },
-  { key: 'fadeOutMs', label: 'Fade at the end', unit: 'ms', low: 0, high: 2000, digits: 1, first: 2 },
-];
 
 /** What new pads get whose sound comes from this recording; what is not ticked is as for all pads. */
 function PadParameters({ view }: { view: CutView }) {
@@ -162,51 +146,53 @@ function PadParameters({ view }: { view: CutView }) {
   return (
     <fieldset className="mt-4">
       <legend className="font-head font-semibold text-[15px]">New pads from here get</legend>
-      {NUMBERS.map(({ key, label, unit, low, high, digits, first }) => {
-        const value = pad[key];
-        const on = key in pad;
-        return (
-          <div key={key} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              aria-label={`Set ${label.toLowerCase()} of new pads`}
-              checked={on}
-              onChange={() => (on ? without(key) : set({ ...pad, [key]: first }))}
-            />
-            <span className={`flex-1 ${on ? '' : 'text-soft'}`}>
-              <NumberField
-                label={label}
-                unit={unit}
-                value={value ?? null}
-                low={low}
-                high={high}
-                digits={digits}
-                empty={String(PAD_DEFAULTS[key] ?? '–')}
-                onCommit={(v) => set({ ...pad, [key]: v })}
-                onClear={() => without(key)}
-              />
-            </span>
-          </div>
-        );
-      })}
-      <div className="flex h-8 items-center gap-2">
-        <input
-          type="checkbox"
-          aria-label="Set how new pads play"
-          checked={pad.mode !== undefined}
-          onChange={() => (pad.mode === undefined ? set({ ...pad, mode: 'held' }) : without('mode'))}
+      {(Object.keys(PLANNED_PARAMETERS) as (keyof PadSettings)[]).map((key) => (
+        <Planned
+          key={key}
+          name={key}
+          value={pad[key]}
+          onSet={(value) => set({ ...pad, [key]: value })}
+          onTake={() => without(key)}
         />
-        <span className={`flex-1 ${pad.mode ? '' : 'text-soft'}`}>Plays</span>
-        <select
-          aria-label="How new pads play"
-          value={pad.mode ?? PAD_DEFAULTS.mode}
-          onChange={(event) => set({ ...pad, mode: event.target.value as PadSettings['mode'] })}
-        >
-          <option value="one-shot">to its end</option>
-          <option value="held">while held</option>
-        </select>
-      </div>
+      ))}
     </fieldset>
+  );
+}
+
+interface PlannedProps {
+  readonly name: keyof PadSettings;
+  /** Undefined where new pads are as all pads. */
+  readonly value: PadSettings[keyof PadSettings];
+  readonly onSet: (value: unknown) => void;
+  readonly onTake: () => void;
+}
+
+/** One parameter of new pads, ticked where it is set. */
+function Planned({ name, value, onSet, onTake }: PlannedProps) {
+  const p: Parameter = PLANNED_PARAMETERS[name];
+  const on = value !== undefined;
+  return (
+    <div className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        aria-label={`Set ${p.said} of new pads`}
+        checked={on}
+        onChange={() => (on ? onTake() : onSet(firstSet(p)))}
+      />
+      <span className={`flex-1 ${on ? '' : 'text-soft'}`}>
+        {p.kind === 'number' ? (
+          <NumberField
+            of={p}
+            value={(value as number | undefined) ?? null}
+            empty={p.none?.label ?? String(p.initial)}
+            onCommit={onSet}
+            onClear={onTake}
+          />
+        ) : (
+          <ChoiceLine of={p} value={(value ?? p.initial) as string} onChoose={onSet} />
+        )}
+      </span>
+    </div>
   );
 }
 

@@ -4,7 +4,7 @@ import { useDraggable } from '@dnd-kit/core';
 import { Lock, LockOpen } from 'lucide-react';
 import { memo, useMemo, useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
 import { paddedNumber } from '@/core/naming/names';
@@ -245,7 +245,7 @@ const Row = memo(function Row(props: RowProps) {
       {...listeners}
       onClick={(event) => {
         // Typing into a row's fields chooses nothing and stops no sound.
-        if (!(event.target as HTMLElement).closest('input, select, button')) onChoose(slice.id, mannerOf(event));
+        if (!(event.target as HTMLElement).closest('input, button')) onChoose(slice.id, mannerOf(event));
       }}
       data-testid="slice-row"
       data-chosen={chosen || undefined}

@@ -3,32 +3,19 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { SlidersHorizontal } from 'lucide-react';
 import { type ReactNode, useRef } from 'react';
-import {
-  BANDS,
-  type Band,
-  NOTE_VALUES,
-  type NoteValue,
-  SPLIT_METHODS,
-  type Split,
-  type SplitMethod,
-} from '@/core/onset/split';
+import { SPLIT_PARAMETERS as P, type Split, type SplitMethod } from '@/core/onset/split';
+import { Choice } from '../parts/Choice';
+import { ChoiceLine } from '../parts/ChoiceLine';
 import { sureness } from '../parts/figures';
 import { NumberField } from '../parts/NumberField';
 import { Slide } from '../parts/Slide';
 import type { SplitDesk } from './use-split';
 
-const METHOD: Readonly<Record<SplitMethod, { label: string; title: string }>> = {
-  attack: { label: 'Attack', title: 'A slice from each attack to the next, or until its sound has died away' },
-  silence: { label: 'Silence', title: 'A slice for each sound between two silences: for takes of single sounds' },
-  grid: { label: 'Grid', title: 'Slices of one length, by tempo, bars and beats' },
-  marks: { label: 'File’s marks', title: 'A slice at each cue point and region that the file came with' },
-};
-
-const BAND: Readonly<Record<Band, string>> = {
-  all: 'all of it',
-  low: 'lows, under 250 Hz',
-  mid: 'mids',
-  high: 'highs, over 3 kHz',
+const TITLE: Readonly<Record<SplitMethod, string>> = {
+  attack: 'A slice from each attack to the next, or until its sound has died away',
+  silence: 'A slice for each sound between two silences: for takes of single sounds',
+  grid: 'Slices of one length, by tempo, bars and beats',
+  marks: 'A slice at each cue point and region that the file came with',
 };
 
 type Change = (set: Partial<Split>, done: boolean) => void;
@@ -48,19 +35,21 @@ export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
     <div className="flex items-center gap-2">
       <fieldset className="flex items-center" aria-label={inStretch ? 'Split the stretch by' : 'Split by'}>
         {inStretch && <span className="mr-1 whitespace-nowrap text-soft">Stretch by</span>}
-        {SPLIT_METHODS.filter((m) => m !== 'marks' || markCount > 0).map((method) => (
-          <button
-            key={method}
-            type="button"
-            title={METHOD[method].title}
-            aria-pressed={split.method === method}
-            className={`h-7 border-b-2 px-2 ${split.method === method ? 'border-verdigris font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
-            onClick={() => onChange({ method }, true)}
-          >
-            {METHOD[method].label}
-            {method === 'marks' && ` ${markCount}`}
-          </button>
-        ))}
+        {P.method.options.map(([method, label]) =>
+          method === 'marks' && markCount === 0 ? null : (
+            <button
+              key={method}
+              type="button"
+              title={TITLE[method]}
+              aria-pressed={split.method === method}
+              className={`h-7 border-b-2 px-2 ${split.method === method ? 'border-verdigris font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
+              onClick={() => onChange({ method }, true)}
+            >
+              {label}
+              {method === 'marks' && ` ${markCount}`}
+            </button>
+          ),
+        )}
       </fieldset>
       {split.method === 'attack' && <AttackSettings split={split} onChange={onChange} />}
       {split.method === 'silence' && <SilenceSettings desk={desk} onChange={onChange} />}
@@ -75,31 +64,16 @@ export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
 }
 
 type DurationKey = 'spacingMs' | 'preRollMs' | 'shortestSoundMs' | 'shortestGapMs' | 'leadInMs' | 'tailMs';
-type Duration = readonly [key: DurationKey, label: string, low: number, high: number];
-
-const ATTACK_MS: readonly Duration[] = [
-  ['spacingMs', 'Least spacing', 5, 1000],
-  ['preRollMs', 'Start before the attack', 0, 500],
-];
-const SILENCE_MS: readonly Duration[] = [
-  ['shortestSoundMs', 'Shortest sound', 2, 10000],
-  ['shortestGapMs', 'Shortest gap', 5, 20000],
-  ['leadInMs', 'Lead-in kept', 0, 2000],
-  ['tailMs', 'Tail kept', 0, 10000],
-];
+const ATTACK_MS: readonly DurationKey[] = ['spacingMs', 'preRollMs'];
+const SILENCE_MS: readonly DurationKey[] = ['shortestSoundMs', 'shortestGapMs', 'leadInMs', 'tailMs'];
 
 /** The greatest number of slices, and which are kept where there are more. */
 function Most({ split, onChange, kept }: { split: Split; onChange: Change; kept: string }) {
   return (
     <>
       <NumberField
-        label="At most"
-        unit="slices"
+        of={P.strongest}
         value={split.strongest}
-        low={1}
-        high={100000}
-        digits={0}
-        empty="all"
         onCommit={(strongest) => onChange({ strongest }, true)}
         onClear={() => onChange({ strongest: null }, true)}
       />
@@ -109,17 +83,9 @@ function Most({ split, onChange, kept }: { split: Split; onChange: Change; kept:
 }
 
 /** Settings in milliseconds, one under the other. */
-function Durations({ of, split, onChange }: { of: readonly Duration[]; split: Split; onChange: Change }) {
-  return of.map(([key, label, low, high]) => (
-    <NumberField
-      key={key}
-      label={label}
-      unit="ms"
-      value={split[key]}
-      low={low}
-      high={high}
-      onCommit={(value) => onChange({ [key]: value }, true)}
-    />
+function Durations({ of, split, onChange }: { of: readonly DurationKey[]; split: Split; onChange: Change }) {
+  return of.map((key) => (
+    <NumberField key={key} of={P[key]} value={split[key]} onCommit={(value) => onChange({ [key]: value }, true)} />
   ));
 }
 
@@ -127,21 +93,13 @@ function AttackSettings({ split, onChange }: { split: Split; onChange: Change })
   return (
     <>
       <Slide
-        label="Sensitivity"
-        unit="%"
-        low={0}
-        high={100}
-        value={Math.round(split.sensitivity * 100)}
-        onChange={(v, done) => onChange({ sensitivity: v / 100 }, done)}
+        of={P.sensitivity}
+        value={split.sensitivity}
+        onChange={(sensitivity, done) => onChange({ sensitivity }, done)}
       />
       <More label="More settings of the split by attack">
         <Durations of={ATTACK_MS} split={split} onChange={onChange} />
-        <Choice
-          label="Listen to"
-          value={split.band}
-          options={BANDS.map((b) => [b, BAND[b]])}
-          onChoose={(band) => onChange({ band: band as Band }, true)}
-        />
+        <ChoiceLine of={P.band} value={split.band} onChoose={(band) => onChange({ band }, true)} />
         <Most split={split} onChange={onChange} kept="the strongest attacks" />
       </More>
     </>
@@ -153,11 +111,9 @@ function SilenceSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change
   return (
     <>
       <Slide
-        label="Silence under"
-        unit="dBFS"
+        of={P.thresholdDb}
         low={-100}
-        high={0}
-        value={Math.round(thresholdDb ?? -60)}
+        value={Math.round(thresholdDb ?? P.thresholdDb.none.first)}
         onChange={(v, done) => onChange({ thresholdDb: v }, done)}
       />
       <button
@@ -186,12 +142,8 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
   return (
     <>
       <NumberField
-        label="Tempo"
-        unit="BPM"
+        of={P.tempoBpm}
         value={bpm}
-        low={20}
-        high={400}
-        digits={2}
         empty="?"
         inline
         onCommit={(tempoBpm) => onChange({ tempoBpm }, true)}
@@ -220,42 +172,17 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
           Tap
         </button>
       </span>
-      <select
-        aria-label="Note value of the grid"
+      <Choice
+        label="Note value of the grid"
         className="figure w-[74px]"
         value={split.noteValue}
-        onChange={(event) => onChange({ noteValue: event.target.value as NoteValue }, true)}
-      >
-        {NOTE_VALUES.map((value) => (
-          <option key={value} value={value}>
-            {value.replace('T', ' trip.')}
-          </option>
-        ))}
-      </select>
-      <Slide
-        label="Follow the player"
-        unit="%"
-        low={0}
-        high={100}
-        value={Math.round(split.pull * 100)}
-        onChange={(v, done) => onChange({ pull: v / 100 }, done)}
+        options={P.noteValue.options}
+        onChoose={(noteValue) => onChange({ noteValue }, true)}
       />
+      <Slide of={P.pull} value={split.pull} onChange={(pull, done) => onChange({ pull }, done)} />
       <More label="More settings of the grid">
-        <NumberField
-          label="Beats in a bar"
-          unit=""
-          value={split.beats}
-          low={1}
-          high={32}
-          digits={0}
-          onCommit={(beats) => onChange({ beats }, true)}
-        />
-        <Choice
-          label="A beat is a"
-          value={String(split.beatUnit)}
-          options={['2', '4', '8', '16'].map((u) => [u, `1/${u}`])}
-          onChoose={(unit) => onChange({ beatUnit: Number(unit) as Split['beatUnit'] }, true)}
-        />
+        <NumberField of={P.beats} value={split.beats} onCommit={(beats) => onChange({ beats }, true)} />
+        <ChoiceLine of={P.beatUnit} value={split.beatUnit} onChoose={(beatUnit) => onChange({ beatUnit }, true)} />
         <Most split={split} onChange={onChange} kept="the first steps" />
         <p className="mt-2 text-[12px] text-soft">
           {heard.tempo
@@ -274,31 +201,6 @@ function GridSettings({ desk, onChange }: { desk: SplitDesk; onChange: Change })
         </button>
       </More>
     </>
-  );
-}
-
-function Choice({
-  label,
-  value,
-  options,
-  onChoose,
-}: {
-  label: string;
-  value: string;
-  options: readonly (readonly [string, string])[];
-  onChoose: (value: string) => void;
-}) {
-  return (
-    <label className="flex h-8 items-center gap-2">
-      <span className="flex-1">{label}</span>
-      <select value={value} onChange={(event) => onChoose(event.target.value)}>
-        {options.map(([v, text]) => (
-          <option key={v} value={v}>
-            {text}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }
 

@@ -2,6 +2,7 @@
 
 import { memo } from 'react';
 import { TIME_UNITS, type TimeUnit } from '@/picture/time';
+import { Choice } from '../parts/Choice';
 
 export type ZoomTo = 'in' | 'out' | 'fit' | 'slice';
 
@@ -43,32 +44,22 @@ export const ViewTools = memo(function ViewTools({
       <button type="button" className={button} title="Zoom to the slice or stretch ([)" onClick={() => onZoom('slice')}>
         To slice
       </button>
-      <select
-        aria-label="View gain"
+      <Choice
+        label="View gain"
         title="View gain: changes the picture, never the sound"
         className="figure h-6 w-[58px] text-[12px]"
         value={gain}
-        onChange={(event) => setGain(Number(event.target.value))}
-      >
-        {VIEW_GAINS.map((g) => (
-          <option key={g} value={g}>
-            {g === 0 ? 'auto' : `×${g}`}
-          </option>
-        ))}
-      </select>
-      <select
-        aria-label="Time in"
+        options={VIEW_GAINS.map((g) => [g, g === 0 ? 'auto' : `×${g}`] as const)}
+        onChoose={setGain}
+      />
+      <Choice
+        label="Time in"
         title="Time in seconds, samples or bars"
         className="figure ml-1 h-6 w-[84px] text-[12px]"
         value={unit}
-        onChange={(event) => setUnit(event.target.value as TimeUnit)}
-      >
-        {TIME_UNITS.map((u) => (
-          <option key={u} value={u}>
-            {UNIT[u]}
-          </option>
-        ))}
-      </select>
+        options={TIME_UNITS.map((u) => [u, UNIT[u]] as const)}
+        onChoose={setUnit}
+      />
       <button
         type="button"
         className={button}

@@ -1,7 +1,7 @@
 import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
 import { likelyDrum } from '@/core/describe/family';
-import type { Family } from '@/core/hit/model';
+import type { Family } from '@/core/family';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
 import type { MarkedStretch } from '@/picture/span';

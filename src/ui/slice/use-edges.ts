@@ -3,7 +3,7 @@ import type { HitView, RecordingView } from '@/contract/views';
 import type { Candidate } from '@/core/onset/detect';
 import { changesNothing, LEAST_FRAMES, type MarkChanges, moveEnd, moveStart, NO_CHANGES } from '@/core/onset/marks';
 import { nearestAttack, nearestZero, type Snap } from '@/core/onset/snap';
-import { SLICE_DEFAULTS } from '@/core/recording/model';
+import { SLICE_INITIAL } from '@/core/recording/model';
 import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
 import { type HeldEdges, holdUntil } from './use-held';
@@ -51,7 +51,7 @@ export function snapped(
 /** A hit as if it were the one slice of its recording: so its own edges are shown and moved. */
 export function hitAsSlice(hit: HitView): StoredSlice {
   const { id, rev, recordingId, startFrame, endFrame, family, name } = hit;
-  return { ...SLICE_DEFAULTS, id, rev, recordingId, startFrame, endFrame, family, name, origin: 'hand' };
+  return { ...SLICE_INITIAL, id, rev, recordingId, startFrame, endFrame, family, name, origin: 'hand' };
 }
 
 /** Moves the edges of slices: shown while they are in hand, stored when they are let go. */

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
+import type { TreatedHit } from '@/core/hit/render';
 import { complain } from '../parts/notice';
 import { openSound, soundNow } from '../sound/sound';
 
@@ -7,8 +8,8 @@ import { openSound, soundNow } from '../sound/sound';
 const KEEP_WHOLE_SECONDS = 60;
 
 export interface Hearing {
-  /** Sounds a stretch, again and again where looping is on. */
-  readonly hear: (from: number, to: number) => void;
+  /** Sounds a stretch, as a hit of that stretch where one is given; again and again where looping is on. */
+  readonly hear: (from: number, to: number, hit?: TreatedHit) => void;
   readonly loop: boolean;
   readonly setLoop: (loop: boolean) => void;
 }
@@ -19,7 +20,8 @@ export function useHearing(recording: RecordingView): Hearing {
   useEffect(() => {
     if (recording.frames <= KEEP_WHOLE_SECONDS * recording.sampleRate) {
       openSound()
-        .then((sound) => sound.ensure(recording, 0, recording.frames))
+        .then((sound) => sound.samples.stretch(recording, 0, recording.frames))
+        .then((lease) => lease.release())
         .catch(() => {
           // Said when something is to be heard.
         });
@@ -27,8 +29,12 @@ export function useHearing(recording: RecordingView): Hearing {
     return () => soundNow()?.stopAudition();
   }, [recording]);
   const hear = useCallback(
-    (from: number, to: number) => {
-      const play = async () => (soundNow() ?? (await openSound())).audition(recording, from, to, { loop });
+    (startFrame: number, endFrame: number, hit?: TreatedHit) => {
+      const play = async () =>
+        (soundNow() ?? (await openSound())).audition(
+          { recording, startFrame, endFrame, hit: hit && { ...hit, startFrame, endFrame } },
+          loop,
+        );
       play().catch((e: Error) => complain(e.message));
     },
     [recording, loop],

@@ -3,7 +3,7 @@ import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { CutView } from '@/contract/views';
 import { applyMarks, type MarkChanges } from '@/core/onset/marks';
-import { SLICE_DEFAULTS, type Slice } from '@/core/recording/model';
+import { SLICE_INITIAL, type Slice } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 
 export type StoredSlice = Stored<Slice>;
@@ -31,7 +31,7 @@ export function useMarks(view: CutView): Marks {
     return applyMarks(
       view.slices,
       preview,
-      (mark, i): StoredSlice => ({ ...SLICE_DEFAULTS, ...mark, id: `preview-${i}`, recordingId, rev: 0 }),
+      (mark, i): StoredSlice => ({ ...SLICE_INITIAL, ...mark, id: `preview-${i}`, recordingId, rev: 0 }),
     );
   }, [view.slices, preview, recordingId]);
 
@@ -50,7 +50,7 @@ export function useMarks(view: CutView): Marks {
             op: 'create',
             doc: 'slice',
             id: created[i] as string,
-            value: { ...SLICE_DEFAULTS, ...mark, recordingId },
+            value: { ...SLICE_INITIAL, ...mark, recordingId },
           }),
         ),
         ...more,

@@ -6,7 +6,7 @@ import { changesNothing, type MarkChanges } from '@/core/onset/marks';
 import { type Heard, resplit } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { type Levels, suggestThreshold } from '@/core/onset/silence';
-import { DEFAULT_SPLIT, type Region, type Split } from '@/core/onset/split';
+import { type Region, SPLIT_INITIAL, type Split } from '@/core/onset/split';
 import { estimateTempo, inOctaveOf } from '@/core/onset/tempo';
 import { getLevels } from '../data/api';
 import { keys } from '../data/queries';
@@ -39,7 +39,7 @@ export function useSplit(
   const fileMarks = view.story.said?.marks;
   const heard = useMemo((): Heard => {
     const { sampleRate, frames } = recording;
-    const strokes = selectOnsets(candidates, DEFAULT_SPLIT, sampleRate);
+    const strokes = selectOnsets(candidates, SPLIT_INITIAL, sampleRate);
     const guess = estimateTempo(strokes, sampleRate, frames);
     // Strokes alone do not tell a tempo from its double: what is written with the recording does, or what its drums play.
     const knownBpm = recording.tempoBpm ?? heardBpm;
@@ -52,7 +52,7 @@ export function useSplit(
       fileMarks: fileMarks ?? [],
     };
   }, [recording, candidates, levels, fileMarks, heardBpm]);
-  const split = held ?? cut ?? DEFAULT_SPLIT;
+  const split = held ?? cut ?? SPLIT_INITIAL;
   const suggested = useMemo(() => levels && suggestThreshold(levels), [levels]);
   const lines = useMemo(() => {
     const grid = split.method === 'grid' ? exactGrid(split, heard.tempo) : null;

@@ -1,12 +1,12 @@
 import * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
-import type { Hit } from '@/core/hit/model';
+import { plainGain, type TreatedHit } from '@/core/hit/render';
 import type { Pad } from '@/core/kit/model';
-import { type LayerWithHit, type PooledSource, padSound } from '@/core/kit/sound';
+import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/sound';
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
-import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { PoolWorker } from '@/worker/pool.worker';
 import { createStore } from '../parts/store';
+import { type Lease, type PooledHit, Samples } from './samples';
 
 /** Engine pads beyond the kit's 32: one for auditioning, two that take turns in playing long stretches, and some for rhythms. */
 const AUDITION = 40;
@@ -46,31 +46,30 @@ export interface Playhead {
   readonly waitS: number;
 }
 
-export interface AuditionOptions {
+/** What is auditioned: a stretch of a recording, or a hit with what is done to it. */
+export interface Auditioned {
+  readonly recording: RecordingView;
+  readonly startFrame: number;
+  readonly endFrame: number;
+  readonly hit?: TreatedHit | undefined;
+  /** Linear, besides what the hit has of its own. */
   readonly gain?: number;
-  readonly dc?: readonly number[];
-  /** Again and again, without a gap, until something else is heard or it is stopped. */
-  readonly loop?: boolean;
-}
-
-/** Sample memory holds a recording as it is, or with a constant taken off: those are different sounds. */
-function sourceKey(recording: RecordingView, dc: readonly number[]): string {
-  return dc.length === 0 ? recording.id : `${recording.id} less ${dc.join(' ')}`;
 }
 
 /** The page's sound: engine, sample memory and its worker. One a page, made on first use. */
 export class Sound {
   /** What is being auditioned; for those who follow it. */
   readonly nowPlaying = createStore<Playing | null>(null);
-  private readonly pool = new SamplePool(MEMORY_FLOATS);
-  private readonly loading = new Map<string, Promise<PoolEntry>>();
-  private readonly pinned = new Map<number, string[]>();
+  private readonly pinned = new Map<number, readonly Lease[]>();
+  /** What is being auditioned stays in memory until something else is. */
+  private auditioned: Lease[] = [];
   private turn = 0;
   /** Pads of the kit that a rhythm has struck, strikes still to come among them. */
   private readonly played = new Set<number>();
 
   private constructor(
     readonly engine: EngineClient,
+    readonly samples: Samples,
     private readonly worker: Comlink.Remote<PoolWorker>,
   ) {}
 
@@ -78,51 +77,7 @@ export class Sound {
     const engine = await EngineClient.open();
     const worker = Comlink.wrap<PoolWorker>(new Worker(new URL('../../worker/pool.worker.ts', import.meta.url)));
     await worker.open(engine.shared.memory);
-    return new Sound(engine, worker);
-  }
-
-  /** Brings [start, end) of a recording into memory; what is there already is used. */
-  async ensure(recording: RecordingView, start: number, end: number, dc: readonly number[] = []): Promise<PoolEntry> {
-    const source = sourceKey(recording, dc);
-    const found = this.pool.find(source, start, end);
-    if (found) return found;
-    const key = `${source}:${start}:${end}`;
-    const underWay = this.loading.get(key);
-    if (underWay) return underWay;
-    const load = this.load(key, recording, start, end, dc).finally(() => this.loading.delete(key));
-    this.loading.set(key, load);
-    return load;
-  }
-
-  private async load(
-    key: string,
-    recording: RecordingView,
-    start: number,
-    end: number,
-    dc: readonly number[],
-  ): Promise<PoolEntry> {
-    const entry = this.pool.place(key, sourceKey(recording, dc), start, end, recording.channelCount === 1 ? 1 : 2);
-    if (!entry)
-      throw new Error('There is no room in sample memory for this sound; shorten the longest pads of the kit.');
-    try {
-      const { encoding, channelCount, sampleRate } = recording;
-      await this.worker.load({
-        recordingId: recording.id,
-        encoding,
-        channelCount,
-        sampleRate,
-        start,
-        end,
-        left: entry.left,
-        right: entry.right,
-        dc,
-      });
-      entry.ready = true;
-      return entry;
-    } catch (error) {
-      this.pool.remove(key);
-      throw error;
-    }
+    return new Sound(engine, new Samples(MEMORY_FLOATS, worker), worker);
   }
 
   /** Sets a kit's pad up in the engine. Settles when it can be struck; throws when its sound cannot be had. */
@@ -132,68 +87,66 @@ export class Sound {
     recordings: ReadonlyMap<string, RecordingView>,
     current: () => boolean,
   ): Promise<void> {
-    const sources = new Map<string, PooledSource>();
-    const entries: PoolEntry[] = [];
-    for (const { hit } of layers) {
-      const recording = recordings.get(hit.recordingId);
-      if (!recording) throw new Error('The recording of this sound is not there.');
-      const entry = await this.ensure(recording, hit.startFrame, hit.endFrame, hit.dc);
-      entries.push(entry);
-      sources.set(hit.id, {
-        left: entry.left,
-        right: entry.right,
-        firstFrame: entry.start,
-        sampleRate: recording.sampleRate,
-      });
+    const leases: Lease[] = [];
+    try {
+      const sounds = new Map<string, PooledSound>();
+      for (const { hit } of layers) {
+        const recording = recordings.get(hit.recordingId);
+        if (!recording) throw new Error('The recording of this sound is not there.');
+        const { lease, sound } = await this.samples.hit(hit, recording);
+        leases.push(lease);
+        sounds.set(hit.id, sound);
+      }
+      const first = layers[0];
+      const rate = (first && sounds.get(first.hit.id)?.sampleRate) ?? this.engine.sampleRate;
+      const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sounds], rate);
+      if (!current()) return;
+      this.engine.setPad(
+        pad.position,
+        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain),
+      );
+      this.repin(pad.position, leases.splice(0));
+    } finally {
+      release(leases);
     }
-    const first = layers[0];
-    const rate = (first && sources.get(first.hit.id)?.sampleRate) ?? this.engine.sampleRate;
-    const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sources], rate);
-    if (!current()) return;
-    this.repin(pad.position, entries);
-    this.engine.setPad(
-      pad.position,
-      padSound(pad, layers, this.engine.sampleRate, (hit: Hit) => sources.get(hit.id) ?? null, gain),
-    );
   }
 
   clearPad(position: number): void {
-    this.repin(position, []);
     this.engine.setPad(position, SILENT);
+    this.repin(position, []);
   }
 
-  private repin(position: number, entries: readonly PoolEntry[]): void {
-    for (const key of this.pinned.get(position) ?? []) {
-      const entry = this.pool.get(key);
-      if (entry) entry.pins--;
-    }
-    for (const entry of entries) entry.pins++;
-    this.pinned.set(
-      position,
-      entries.map((e) => e.key),
-    );
+  private repin(position: number, leases: readonly Lease[]): void {
+    release(this.pinned.get(position) ?? []);
+    this.pinned.set(position, leases);
   }
 
-  /** Sounds a stretch of a recording; what was being auditioned stops. */
-  async audition(
-    recording: RecordingView,
-    start: number,
-    end: number,
-    { gain = 1, dc = [], loop = false }: AuditionOptions = {},
-  ): Promise<void> {
+  /** Sounds a stretch of a recording or a hit, `loop` again and again; what was being auditioned stops. */
+  async audition({ recording, startFrame, endFrame, hit, gain = 1 }: Auditioned, loop = false): Promise<void> {
     this.stopAudition();
     this.engine.resume();
     const turn = this.turn;
-    const frames = PART_SECONDS * recording.sampleRate;
-    const ready = this.pool.find(sourceKey(recording, dc), start, end);
-    const entry = ready ?? (end - start <= frames ? await this.ensure(recording, start, end, dc) : null);
-    if (turn !== this.turn) return;
-    if (entry && loop) await this.playLoop(recording, entry, start, end, turn, gain);
-    else if (entry) this.strikeStretch(AUDITION, recording, entry, start, end, -1, gain);
-    else {
-      do await this.playLong(recording, start, end, turn);
+    const ready = hit ? null : this.samples.find(recording, startFrame, endFrame);
+    const isLong = endFrame - startFrame > PART_SECONDS * recording.sampleRate;
+    // A long stretch is played in parts; a hit that is treated is played whole, however long it is.
+    const level = hit ? plainGain(hit) : 1;
+    if (!ready && isLong && level !== null) {
+      do await this.playLong(recording, startFrame, endFrame, turn, gain * level);
       while (loop && turn === this.turn);
+      return;
     }
+    const { lease, sound } = hit
+      ? await this.samples.hit(hit, recording)
+      : within(ready ?? (await this.samples.stretch(recording, startFrame, endFrame)), recording, startFrame, endFrame);
+    if (turn !== this.turn) {
+      lease.release();
+      return;
+    }
+    this.auditioned.push(lease);
+    const levelled = { ...sound, gain: sound.gain * gain };
+    const where = { recordingId: recording.id, startFrame, endFrame };
+    if (loop) await this.playLoop(where, levelled, turn);
+    else this.strikeSound(AUDITION, levelled, -1, where);
   }
 
   stopAudition(): void {
@@ -202,6 +155,8 @@ export class Sound {
     for (const pad of [AUDITION, ...LONG, ...RHYTHM]) this.engine.stop(pad);
     for (const pad of this.played) this.engine.stop(pad);
     this.played.clear();
+    release(this.auditioned);
+    this.auditioned = [];
   }
 
   /** Silences everything: what is auditioned, rhythms, loops and every pad. */
@@ -210,73 +165,41 @@ export class Sound {
     this.engine.stop();
   }
 
-  private strikeStretch(
-    pad: number,
-    recording: RecordingView,
-    entry: PoolEntry,
-    start: number,
-    end: number,
-    at: number,
-    gain = 1,
-  ): void {
+  /** Strikes a sound at an engine frame, or at once (-1), when it is told that it plays. */
+  private strikeSound(pad: number, { sampleRate, ...sound }: PooledSound, at: number, where?: Where): void {
     const { engine } = this;
-    const ratio = recording.sampleRate / engine.sampleRate;
-    const layer = {
-      left: entry.left,
-      right: entry.right,
-      start: start - entry.start,
-      end: end - entry.start,
-      ratio,
-      gain,
-      delay: 0,
-    };
+    const ratio = sampleRate / engine.sampleRate;
     engine.setPad(pad, {
       ...SILENT,
       fadeOutFrames: at < 0 ? Math.round(engine.sampleRate * 0.002) : 0,
-      layers: [layer],
+      layers: [{ ...sound, ratio, delay: 0 }],
     });
     engine.strike(pad, 127, at);
-    if (at < 0)
-      this.nowPlaying.set({
-        recordingId: recording.id,
-        startFrame: start,
-        endFrame: end,
-        engineFrame: engine.frame,
-        ratio,
-        loops: false,
-      });
+    if (where) this.nowPlaying.set({ ...where, engineFrame: engine.frame, ratio, loops: false });
   }
 
-  /** Strikes a stretch anew at the exact frame at which it ends, a little ahead of time, as long as its turn lasts. */
-  private async playLoop(
-    recording: RecordingView,
-    entry: PoolEntry,
-    start: number,
-    end: number,
-    turn: number,
-    gain: number,
-  ): Promise<void> {
+  /** Strikes a sound anew at the exact frame at which it ends, a little ahead of time, as long as its turn lasts. */
+  private async playLoop(where: Where, sound: PooledSound, turn: number): Promise<void> {
     const { engine } = this;
-    const ratio = recording.sampleRate / engine.sampleRate;
-    const lap = Math.max(LEAST_LAP_S * engine.sampleRate, (end - start) / ratio);
+    const ratio = sound.sampleRate / engine.sampleRate;
+    const lap = Math.max(LEAST_LAP_S * engine.sampleRate, (sound.end - sound.start) / ratio);
     const first = engine.frame + Math.round(0.02 * engine.sampleRate);
-    this.nowPlaying.set({
-      recordingId: recording.id,
-      startFrame: start,
-      endFrame: end,
-      engineFrame: first,
-      ratio,
-      loops: true,
-    });
+    this.nowPlaying.set({ ...where, engineFrame: first, ratio, loops: true });
     for (let n = 0; turn === this.turn; n++) {
-      this.strikeStretch(AUDITION, recording, entry, start, end, Math.round(first + n * lap), gain);
+      this.strikeSound(AUDITION, sound, Math.round(first + n * lap));
       while (turn === this.turn && engine.frame < first + n * lap - 0.05 * engine.sampleRate)
         await new Promise((r) => setTimeout(r, 10));
     }
   }
 
   /** Parts follow one another at exact engine frames, on two pads in turn. */
-  private async playLong(recording: RecordingView, start: number, end: number, turn: number): Promise<void> {
+  private async playLong(
+    recording: RecordingView,
+    start: number,
+    end: number,
+    turn: number,
+    gain: number,
+  ): Promise<void> {
     const { engine } = this;
     const ratio = recording.sampleRate / engine.sampleRate;
     const engineFrames = PART_SECONDS * engine.sampleRate;
@@ -285,8 +208,14 @@ export class Sound {
       const from = start + Math.round(part * engineFrames * ratio);
       if (from >= end) return;
       const to = Math.min(end, start + Math.round((part + 1) * engineFrames * ratio));
-      const entry = await this.ensure(recording, from, to);
-      if (turn !== this.turn) return;
+      const lease = await this.samples.stretch(recording, from, to);
+      if (turn !== this.turn) {
+        lease.release();
+        return;
+      }
+      this.auditioned.push(lease);
+      // Two parts at most are heard or to come.
+      if (this.auditioned.length > 2) release(this.auditioned.splice(0, 1));
       if (at < 0) {
         at = engine.frame + Math.round(engine.sampleRate * 0.05);
         this.nowPlaying.set({
@@ -298,9 +227,14 @@ export class Sound {
           loops: false,
         });
       }
-      this.strikeStretch(LONG[part % 2] as number, recording, entry, from, to, at + part * engineFrames);
+      const { sound } = within(lease, recording, from, to);
+      this.strikeSound(LONG[part % 2] as number, { ...sound, gain }, at + part * engineFrames);
       const next = Math.min(end, to + engineFrames * ratio);
-      if (next > to) void this.ensure(recording, to, Math.round(next)).catch(() => {});
+      if (next > to)
+        void this.samples.stretch(recording, to, Math.round(next)).then(
+          (ahead) => ahead.release(),
+          () => {},
+        );
       // The last part is waited for to its end, so that who asked knows when all has been heard.
       const until = to >= end ? (to - start) / ratio : (part + 0.5) * engineFrames;
       while (turn === this.turn && engine.frame < at + until) await new Promise((r) => setTimeout(r, 100));
@@ -322,8 +256,12 @@ export class Sound {
     const { engine } = this;
     engine.resume();
     const turn = this.turn;
-    const entry = await this.ensure(recording, 0, recording.frames);
-    if (turn !== this.turn) return;
+    const lease = await this.samples.stretch(recording, 0, recording.frames);
+    if (turn !== this.turn) {
+      lease.release();
+      return;
+    }
+    this.auditioned.push(lease);
     const ratio = recording.sampleRate / engine.sampleRate;
     const first = engine.frame + Math.round(2 * AHEAD_S * engine.sampleRate);
     this.nowPlaying.set({
@@ -348,7 +286,8 @@ export class Sound {
         engine.strike(sounding.pad, sounding.velocity, at);
       } else {
         const { startFrame, endFrame } = sounding;
-        this.strikeStretch(RHYTHM[n % RHYTHM.length] as number, recording, entry, startFrame, endFrame, at);
+        const { sound } = within(lease, recording, startFrame, endFrame);
+        this.strikeSound(RHYTHM[n % RHYTHM.length] as number, sound, at);
       }
     }
   }
@@ -369,6 +308,18 @@ export class Sound {
     const { recordingId, endFrame } = playing;
     return { recordingId, frame, endFrame, waitS: early / this.engine.sampleRate };
   }
+}
+
+type Where = Pick<Playing, 'recordingId' | 'startFrame' | 'endFrame'>;
+
+function release(leases: readonly Lease[]): void {
+  for (const lease of leases) lease.release();
+}
+
+/** A stretch of a recording that lies in a longer one. */
+function within(lease: Lease, { sampleRate }: RecordingView, startFrame: number, endFrame: number): PooledHit {
+  const { left, right, start } = lease.entry;
+  return { lease, sound: { left, right, start: startFrame - start, end: endFrame - start, sampleRate, gain: 1 } };
 }
 
 const SILENT = { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 0, layers: [] } as const;

@@ -1,14 +1,8 @@
 import { useCallback, useEffect, useState } from 'react';
-import type { RecordingView } from '@/contract/views';
 import { complain } from '../parts/notice';
-import { openSound, soundNow } from './sound';
+import { type Auditioned, openSound, soundNow } from './sound';
 
 const BY_ITSELF = 'undercroft.arrows-sound';
-
-interface Treated {
-  readonly gain?: number;
-  readonly dc?: readonly number[];
-}
 
 /** Hearing things in lists: one at a time, by key, button, or by the arrows as they choose. */
 export function useAudition() {
@@ -20,15 +14,16 @@ export function useAudition() {
     return () => clearInterval(timer);
   }, []);
   const stop = useCallback(() => soundNow()?.stopAudition(), []);
-  const play = useCallback((recording: RecordingView, start: number, end: number, treated: Treated = {}) => {
-    const begin = async () => (soundNow() ?? (await openSound())).audition(recording, start, end, treated);
+  const play = useCallback((what: Auditioned) => {
+    const begin = async () => (soundNow() ?? (await openSound())).audition(what);
     begin().catch((error: Error) => complain(error.message));
   }, []);
   const toggle = useCallback(
-    (recording: RecordingView, start: number, end: number, treated: Treated = {}) => {
+    (what: Auditioned) => {
       const now = soundNow()?.nowPlaying.get();
-      if (now && now.recordingId === recording.id && now.startFrame === start && soundNow()?.playhead()) stop();
-      else play(recording, start, end, treated);
+      const same = now && now.recordingId === what.recording.id && now.startFrame === what.startFrame;
+      if (same && soundNow()?.playhead()) stop();
+      else play(what);
     },
     [play, stop],
   );

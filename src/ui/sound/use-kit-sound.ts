@@ -1,6 +1,9 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
+import { contentKey } from '@/core/hit/render';
 import { positionOfKey } from '@/core/kit/layout';
+import type { Layer } from '@/core/kit/model';
 import type { LayerWithHit } from '@/core/kit/sound';
 import { isTyping } from '../parts/focus';
 import { complain } from '../parts/notice';
@@ -115,16 +118,10 @@ function wantedPads(view: KitView) {
       const { name: _name, rev: _rev, ...audible } = pad;
       const signature = JSON.stringify([
         audible,
-        layers.map(({ layer, hit }) => [
-          layer.levelDb,
-          layer.semitones,
-          layer.cents,
-          hit.recordingId,
-          hit.startFrame,
-          hit.endFrame,
-          hit.gainDb,
-          hit.dc,
-        ]),
+        layers.map(({ layer, hit }) => {
+          const { id: _id, rev: _layerRev, padId: _pad, ...mixed } = layer as Stored<Layer>;
+          return [mixed, contentKey(hit)];
+        }),
       ]);
       return [pad.position, { pad, layers, signature }] as const;
     }),

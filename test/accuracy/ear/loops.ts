@@ -1,6 +1,6 @@
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
-import { type AttackSplit, DEFAULT_SPLIT, type Region } from '../../../src/core/onset/split';
+import { type AttackSplit, type Region, SPLIT_INITIAL } from '../../../src/core/onset/split';
 import { RATE } from '../fluid';
 import { DRUMS, type Group, type Note, pattern } from '../patterns';
 import { cached, type Kit, renderKit } from './percussion';
@@ -54,7 +54,7 @@ export function makeLoop(kit: Kit, group: Group, seed: number, folder: string, s
   const samples = new Float32Array(Math.round(seconds * RATE));
   for (const stem of stems.values())
     for (let i = 0; i < samples.length; i++) samples[i] = (samples[i] as number) + (stem[i] as number);
-  const found = selectOnsets(detectOnsets(samples, RATE), { ...DEFAULT_SPLIT, ...split }, RATE);
+  const found = selectOnsets(detectOnsets(samples, RATE), { ...SPLIT_INITIAL, ...split }, RATE);
   const slices = slicesFromOnsets(found, samples.length).flatMap((region) =>
     trueSlice(region, stemOf, stems, secondsPerTick),
   );

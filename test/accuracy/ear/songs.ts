@@ -3,7 +3,7 @@ import { hear } from '../../../src/core/describe/hearing';
 import { Describer } from '../../../src/core/describe/sound';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
-import { DEFAULT_SPLIT, type Region } from '../../../src/core/onset/split';
+import { type Region, SPLIT_INITIAL } from '../../../src/core/onset/split';
 import { RATE, renderNotes } from '../fluid';
 import { DRUMS, type Note, PROGRAMS, pattern } from '../patterns';
 import { stemsOf, trueSlice } from './loops';
@@ -82,7 +82,7 @@ export function makeSong(kit: Kit, font: string, seed: number, folder: string): 
   const samples = Float32Array.from(music, (x, i) =>
     [...stems.values()].reduce((sum, stem) => sum + (stem[i] as number), x),
   );
-  const onsets = selectOnsets(detectOnsets(samples, RATE), DEFAULT_SPLIT, RATE);
+  const onsets = selectOnsets(detectOnsets(samples, RATE), SPLIT_INITIAL, RATE);
   const slices = slicesFromOnsets(onsets, samples.length).map((region) => ({
     ...region,
     keys: trueSlice(region, stemOf, stems, secondsPerTick)[0]?.keys ?? [],

@@ -1,6 +1,6 @@
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../../src/core/onset/split';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { normalNumbers } from '../learning';
@@ -42,7 +42,7 @@ export function strokeLoop(kit: Kit, group: Group, seed: number, strength: numbe
   const samples = new Float32Array(length);
   for (const stem of stems.values())
     for (let i = 0; i < length; i++) samples[i] = (samples[i] as number) + (stem[i] as number);
-  const found = selectOnsets(detectOnsets(samples, RATE), DEFAULT_SPLIT, RATE);
+  const found = selectOnsets(detectOnsets(samples, RATE), SPLIT_INITIAL, RATE);
   const slices = slicesFromOnsets(found, length).flatMap((region) => trueSlice(region, stemOf, stems, secondsPerTick));
   return {
     name: `${kit.name} ${group} ${seed} x${strength}`,

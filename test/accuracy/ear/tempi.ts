@@ -3,7 +3,7 @@ import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
 import { Describer } from '../../../src/core/describe/sound';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
-import { DEFAULT_SPLIT } from '../../../src/core/onset/split';
+import { SPLIT_INITIAL } from '../../../src/core/onset/split';
 import { type Rhythm, rhythmOf } from '../../../src/core/rhythm/rhythm';
 import type { Stroke } from '../../../src/core/rhythm/stroke';
 import { RATE } from '../fluid';
@@ -69,7 +69,7 @@ function countBar(loop: Loop, beat: number, bars: { of: number; right: number; p
 
 function rhythmOfLoop(samples: Float32Array, tempoBpm: number | null): Rhythm {
   const describer = new Describer(RATE);
-  const onsets = selectOnsets(detectOnsets(samples, RATE), DEFAULT_SPLIT, RATE);
+  const onsets = selectOnsets(detectOnsets(samples, RATE), SPLIT_INITIAL, RATE);
   const strokes = slicesFromOnsets(onsets, samples.length).map(({ startFrame, endFrame }): Stroke => {
     const figures = describer.describe(samples, startFrame, endFrame);
     const families = familyChances(figures, FAMILY_NETWORK).main;

@@ -8,50 +8,60 @@ import type { RoleOf, Stage } from './role';
 /** Makes bundles piece by piece as they are read, and prepares hits some at a time in between. */
 export function making({ db, say, beat, quiet }: Stage): RoleOf {
   const zips = new Map<number, ZipOfFiles>();
-  const preparing = new Map<number, ReturnType<typeof preparedChanges>>();
+  /** Work that is done a step at a time; each step tells whether there is another. */
+  const working = new Map<number, () => boolean>();
 
   const failing = (key: number, work: () => void) => {
     try {
       work();
     } catch (error) {
       zips.delete(key);
-      preparing.delete(key);
+      working.delete(key);
       say({ type: 'make-failed', key, error: carried(error) });
     }
   };
 
   const settleDown = () => {
-    if (zips.size === 0 && preparing.size === 0) quiet();
+    if (zips.size === 0 && working.size === 0) quiet();
   };
 
-  /** Prepares the next hit of a request, then lets other work have its turn. */
-  const prepareNext = (key: number) => {
-    const steps = preparing.get(key);
-    if (!steps) return;
+  /** Does the next step of what was asked for, then lets other work have its turn. */
+  const stepOn = (key: number) => {
+    const work = working.get(key);
+    if (!work) return;
     failing(key, () => {
-      const step = steps.next();
       beat();
-      if (step.done) {
-        preparing.delete(key);
-        say({ type: 'prepared', key, changes: step.value });
-      } else {
-        say({ type: 'preparing', key, share: step.value });
-        setImmediate(() => prepareNext(key));
-      }
+      if (work()) setImmediate(() => stepOn(key));
+      else working.delete(key);
     });
     settleDown();
+  };
+
+  /** Runs a generator step by step; `done` gets what it comes to. */
+  const run = <S, T>(key: number, steps: Generator<S, T>, step: (value: S) => void, done: (value: T) => void) => {
+    working.set(key, () => {
+      const next = steps.next();
+      if (next.done) done(next.value);
+      else step(next.value);
+      return !next.done;
+    });
+    stepOn(key);
   };
 
   const hear = (message: ToWorker) => {
     switch (message.type) {
       case 'bundle': {
         const { key, kitId, options } = message;
-        failing(key, () => {
-          const { name, files } = kitBundle(db, kitId, options);
-          const zip = new ZipOfFiles(files);
-          zips.set(key, zip);
-          say({ type: 'bundle-begun', key, name, bytes: zip.bytes });
-        });
+        run(
+          key,
+          kitBundle(db, kitId, options),
+          () => {},
+          ({ name, files }) => {
+            const zip = new ZipOfFiles(files);
+            zips.set(key, zip);
+            say({ type: 'bundle-begun', key, name, bytes: zip.bytes });
+          },
+        );
         break;
       }
       case 'bundle-more': {
@@ -65,13 +75,19 @@ export function making({ db, say, beat, quiet }: Stage): RoleOf {
         });
         break;
       }
-      case 'prepare':
-        preparing.set(message.key, preparedChanges(db, message.request));
-        prepareNext(message.key);
+      case 'prepare': {
+        const { key, request } = message;
+        run(
+          key,
+          preparedChanges(db, request),
+          (share) => say({ type: 'preparing', key, share }),
+          (changes) => say({ type: 'prepared', key, changes }),
+        );
         break;
+      }
       case 'make-cancel':
         zips.delete(message.key);
-        preparing.delete(message.key);
+        working.delete(message.key);
         break;
       default:
         break;

@@ -1,4 +1,4 @@
-import { requireReady } from '@/server/history/commit';
+import { requireReady } from '@/server/history/rules';
 import { guard } from '@/server/http/guard';
 import { queueJob } from '@/server/jobs/lease';
 import { workspace } from '@/server/workspace';

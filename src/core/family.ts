@@ -1,0 +1,19 @@
+import { z } from 'zod';
+
+/** The kinds of drum sound, in the order of the pads' rows. */
+export const FAMILIES = [
+  'kick',
+  'tom',
+  'snare',
+  'rim',
+  'clap',
+  'closed hat',
+  'open hat',
+  'cymbal',
+  'percussion',
+  'tonal',
+  'voice',
+  'effect',
+] as const;
+export const Family = z.enum(FAMILIES);
+export type Family = z.infer<typeof Family>;

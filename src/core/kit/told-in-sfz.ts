@@ -1,0 +1,34 @@
+import type { Opcodes } from '../format/sfz';
+import { noteOf } from './layout';
+import type { Pad, PadValues } from './model';
+import { groupOf } from './sound';
+
+/** `printed` into the WAV file, said `with` another parameter, or said in opcodes of its own. */
+type Told = 'printed' | { readonly with: keyof PadValues } | ((pad: Pad, volumeDb: number) => Opcodes);
+
+/** A held pad's release, as the engine has it. */
+const RELEASE_S = 0.06;
+
+/** How each parameter of a pad leaves in an SFZ file; the compiler asks for every one. */
+const TOLD = {
+  note: (pad) => ({ key: noteOf(pad), pitch_keycenter: noteOf(pad) }),
+  levelDb: (_, volumeDb) => ({ volume: volumeDb }),
+  pan: ({ pan }) => ({ pan: pan * 100 }),
+  mode: ({ mode }) =>
+    mode === 'held' ? { loop_mode: 'no_loop', ampeg_release: RELEASE_S } : { loop_mode: 'one_shot' },
+  chokeGroup: (pad) => {
+    const group = groupOf(pad);
+    return group > 0 ? { group, off_by: group, off_mode: 'fast' } : {};
+  },
+  oneVoice: { with: 'chokeGroup' },
+  normaliseDbfs: 'printed',
+  semitones: 'printed',
+  cents: 'printed',
+  fadeOutMs: 'printed',
+} satisfies Record<keyof PadValues, Told>;
+
+/** The opcodes of a pad; `volumeDb` is the part of its level that is not in its WAV file. */
+export function opcodesOf(pad: Pad, volumeDb: number): Opcodes {
+  const told: readonly Told[] = Object.values(TOLD);
+  return Object.assign({}, ...told.map((t) => (typeof t === 'function' ? t(pad, volumeDb) : {})));
+}

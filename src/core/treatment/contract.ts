@@ -1,0 +1,80 @@
+import { z } from 'zod';
+import type { Parameter } from '../parameter/parameter';
+import { initialValues, optionsOf, shapeOf } from '../parameter/values';
+import type { Audio } from '../signal/audio';
+import { seededRandom } from '../signal/random';
+import { type ProcessorName, processorOf } from './processors';
+
+const RATES = [8000, 44100, 192000];
+const FRAMES = 700;
+
+/** What every processor must hold, whatever it does: to be called in a test file, once a processor. */
+export function processorContract(name: ProcessorName): void {
+  const { parameters, process, gain } = processorOf(name);
+  const settings = [initialValues(parameters), ...extremes(parameters)];
+  const run = (audio: Audio, values: object) => process(audio, values as never);
+
+  describe(`${name} as a processor`, () => {
+    test('mono and stereo, 8 to 192 kHz, extreme settings: finite, the same again, the input unchanged', () => {
+      for (const sampleRate of RATES)
+        for (const channels of [1, 2])
+          for (const values of settings) {
+            const audio = noise(channels, sampleRate);
+            const before = { ...audio, channels: audio.channels.map((channel) => channel.slice()) };
+            const out = run(audio, values);
+            expect(audio).toEqual(before);
+            expect(out.sampleRate).toBe(sampleRate);
+            expect(out.channels.length).toBeGreaterThan(0);
+            expect(new Set(out.channels.map((c) => c.length)).size).toBe(1);
+            expect(out.channels.every((channel) => channel.every(Number.isFinite))).toBe(true);
+            expect(run(before, values)).toEqual(out);
+          }
+    });
+
+    test('silence stays silence, and nothing stays nothing', () => {
+      const silent: Audio = { sampleRate: 44100, channels: [new Float32Array(FRAMES), new Float32Array(FRAMES)] };
+      for (const values of name === 'dc' ? settings.slice(0, 1) : settings) {
+        expect(run(silent, values).channels.every((channel) => channel.every((x) => x === 0))).toBe(true);
+        expect(run({ sampleRate: 44100, channels: [new Float32Array(0)] }, values).channels[0]).toHaveLength(0);
+      }
+    });
+
+    test('values out of bounds are refused', () => {
+      const schema = z.object(shapeOf(parameters)).partial();
+      for (const [key, p] of Object.entries(parameters)) {
+        const wrong = p.kind === 'number' ? [p.low - 1e-3, p.high + 1e-3, Number.NaN] : ['no such value'];
+        for (const value of wrong) expect(schema.safeParse({ [key]: value }).success).toBe(false);
+      }
+    });
+
+    test('a processor that only multiplies says by how much', () => {
+      if (!gain) return;
+      const audio = noise(2, 44100);
+      for (const values of settings) {
+        const by = gain(() => audio, values as never);
+        const out = run(audio, values);
+        for (const [c, channel] of out.channels.entries())
+          for (const [i, x] of channel.entries()) expect(x).toBeCloseTo((audio.channels[c]?.[i] as number) * by, 2);
+      }
+    });
+  });
+}
+
+/** Each parameter at each of its ends, or at each of its choices, all else as it is initially; and all at once. */
+function extremes(parameters: Readonly<Record<string, Parameter>>): object[] {
+  const initial = initialValues(parameters);
+  const ends = (p: Parameter) => (p.kind === 'number' ? [p.low, p.high] : optionsOf(p).map(([value]) => value));
+  const single = Object.entries(parameters).flatMap(([key, p]) =>
+    ends(p).map((value) => ({ ...initial, [key]: value })),
+  );
+  const all = (at: 0 | -1) => Object.fromEntries(Object.entries(parameters).map(([key, p]) => [key, ends(p).at(at)]));
+  return [...single, all(0), all(-1)];
+}
+
+function noise(channelCount: number, sampleRate: number): Audio {
+  const random = seededRandom(channelCount * sampleRate);
+  const channels = Array.from({ length: channelCount }, () =>
+    Float32Array.from({ length: FRAMES }, () => 2 * random() - 1),
+  );
+  return { sampleRate, channels };
+}

@@ -1,0 +1,60 @@
+import { type NumberParameter, number } from '../parameter/parameter';
+import type { Audio } from '../signal/audio';
+import { processor } from './processor';
+
+/** Recordings have as many channels at most. */
+const MOST_CHANNELS = 8;
+/** Largest offset that is taken off, full scale at 1: what stands further off is no sound. */
+export const MOST_DC = 1000;
+
+type OffsetName = `offset${1 | 2 | 3 | 4 | 5 | 6 | 7 | 8}`;
+
+/** Names of the offsets, by channel. */
+export const OFFSETS = Array.from({ length: MOST_CHANNELS }, (_, c) => `offset${c + 1}` as OffsetName);
+
+const parameters = Object.fromEntries(
+  OFFSETS.map((name, c) => [
+    name,
+    number({
+      label: `Offset of channel ${c + 1}`,
+      unit: '',
+      low: -MOST_DC,
+      high: MOST_DC,
+      step: 0.001,
+      digits: 5,
+      initial: 0,
+      bipolar: true,
+    }),
+  ]),
+) as Record<OffsetName, NumberParameter>;
+
+/** Takes a constant off each channel: the offset that a cheap converter adds, which clicks at every cut. */
+export const dc = processor({
+  label: 'Offset removed',
+  version: 1,
+  parameters,
+  process: (audio, values) =>
+    withoutDc(
+      audio,
+      OFFSETS.map((name) => values[name]),
+    ),
+});
+
+/** Audio with a constant taken off each channel; itself where there is none. */
+export function withoutDc(audio: Audio, offsets: readonly number[]): Audio {
+  if (audio.channels.every((_, c) => (offsets[c] ?? 0) === 0)) return audio;
+  const channels = audio.channels.map((channel, c) => {
+    const offset = offsets[c] ?? 0;
+    return offset === 0 ? channel : channel.map((x) => x - offset);
+  });
+  return { ...audio, channels };
+}
+
+/** The offsets of channels as the values of a step; offsets under a step of 16 bits are not worth taking off, those past all bounds are none. */
+export function offsetValues(means: readonly number[]): Partial<Record<OffsetName, number>> | null {
+  const largest = Math.max(0, ...means.map(Math.abs));
+  if (!(largest > 1 / 32768 && largest <= MOST_DC)) return null;
+  return Object.fromEntries(
+    means.slice(0, MOST_CHANNELS).flatMap((mean, c) => (mean === 0 ? [] : [[OFFSETS[c], mean]])),
+  );
+}

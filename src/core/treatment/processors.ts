@@ -1,0 +1,17 @@
+import type { Parameters } from '../parameter/parameter';
+import { channels } from './channels';
+import { dc } from './dc';
+import { fades } from './fades';
+import { level } from './level';
+import type { Processor } from './processor';
+import { reverse } from './reverse';
+
+/** Every processor by the name under which steps are stored, in the order in which they are offered. */
+export const PROCESSORS = { level, fades, dc, channels, reverse } as const;
+export type ProcessorName = keyof typeof PROCESSORS;
+export const PROCESSOR_NAMES = Object.keys(PROCESSORS) as [ProcessorName, ...ProcessorName[]];
+
+/** A processor whatever its parameters are: its values have been checked by its own declarations. */
+export function processorOf(name: ProcessorName): Processor<Parameters> {
+  return PROCESSORS[name] as unknown as Processor<Parameters>;
+}

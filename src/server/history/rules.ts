@@ -1,0 +1,128 @@
+import type { DocName, Fields } from '@/contract/documents';
+import { UndercroftError } from '@/core/errors';
+import { freeName } from '@/core/naming/names';
+import { MAX_LAYERS } from '@/core/play/sound';
+import type { Db } from '../db/open';
+import { LONGEST_TREATED_S } from '../hits/treated';
+import { prepared, readDoc } from './tables';
+
+/** Documents of one kind that an edit has changed, as they are now; those that it has removed are not among them. */
+type Changed = readonly Fields[];
+type Rule = (db: Db, changed: Changed) => void;
+
+/** What must hold between documents once all changes of an edit are done. Throws `refused`, `not-found` or `out-of-range`. */
+const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
+  recording: [readyRecordings('id')],
+  cut: [readyRecordings('id')],
+  slice: [readyRecordings('recordingId'), insideRecording('slice')],
+  bookmark: [readyRecordings('recordingId')],
+  hit: [readyRecordings('recordingId'), insideRecording('hit'), treatable('id')],
+  step: [treatable('hitId')],
+  kit: [oneKitAName],
+  pad: [onePadAPlace],
+  layer: [layersOfPad],
+  variation: [],
+  plan: [],
+};
+
+/** Rules of one document by itself, checked before it is stored. */
+export function checkOwnRules(doc: DocName, { startFrame, endFrame }: Readonly<Fields>): void {
+  if (typeof startFrame !== 'number' || typeof endFrame !== 'number' || endFrame > startFrame) return;
+  throw new UndercroftError(
+    'out-of-range',
+    `A ${doc} ends after it starts; it would run from ${startFrame} to ${endFrame}.`,
+    `${doc}.endFrame`,
+  );
+}
+
+/** Checks the rules between documents; `records` tell what an edit has changed. */
+export function checkRules(db: Db, records: readonly { readonly doc: DocName; readonly id: string }[]): void {
+  const changed = new Map<DocName, Map<string, Fields>>();
+  for (const { doc, id } of records) {
+    const value = readDoc(db, doc, id)?.value;
+    if (value) changed.set(doc, (changed.get(doc) ?? new Map()).set(id, value));
+  }
+  for (const [doc, values] of changed) for (const rule of RULES[doc]) rule(db, [...values.values()]);
+}
+
+/** Nothing is made of a recording that is being removed, or was. */
+export function requireReady(db: Db, recordingId: string): void {
+  const { n } = prepared(db, "SELECT count(*) AS n FROM recording WHERE id = ? AND state = 'ready'").get(
+    recordingId,
+  ) as { n: number };
+  if (n === 0)
+    throw new UndercroftError('refused', 'The recording was removed for good; nothing can be made of it any more.');
+}
+
+function readyRecordings(field: 'id' | 'recordingId'): Rule {
+  return (db, changed) => {
+    for (const id of new Set(changed.map((value) => value[field] as string))) requireReady(db, id);
+  };
+}
+
+function insideRecording(doc: 'slice' | 'hit'): Rule {
+  return (db, changed) => {
+    const find = prepared(db, 'SELECT frames FROM recording WHERE id = ?');
+    for (const { recordingId, endFrame } of changed) {
+      const recording = find.get(recordingId) as { frames: number } | undefined;
+      if (!recording) throw new UndercroftError('not-found', `The recording of this ${doc} is not there.`);
+      if ((endFrame as number) > recording.frames) {
+        throw new UndercroftError(
+          'out-of-range',
+          `The recording ends at frame ${recording.frames}; the ${doc} would end at ${endFrame}.`,
+        );
+      }
+    }
+  };
+}
+
+/** A treated sound is rendered whole, in memory: it has a limit that a single sound never meets. */
+function treatable(field: 'id' | 'hitId'): Rule {
+  return (db, changed) => {
+    const ids = [...new Set(changed.map((value) => value[field] as string))];
+    const long = prepared(
+      db,
+      `SELECT h.name FROM hit h JOIN recording r ON r.id = h.recording_id
+       WHERE h.id IN (SELECT value FROM json_each(?)) AND h.end_frame - h.start_frame > ${LONGEST_TREATED_S} * r.sample_rate
+         AND EXISTS (SELECT 1 FROM step s WHERE s.hit_id = h.id)`,
+    ).get(JSON.stringify(ids)) as { name: string } | undefined;
+    if (long)
+      throw new UndercroftError(
+        'refused',
+        `"${long.name}" is longer than ${LONGEST_TREATED_S} s; hits up to that length can be treated. Shorten it first.`,
+      );
+  };
+}
+
+function onePadAPlace(db: Db, changed: Changed): void {
+  for (const kitId of new Set(changed.map((pad) => pad.kitId))) {
+    const twice = prepared(db, 'SELECT position FROM pad WHERE kit_id = ? GROUP BY position HAVING count(*) > 1').get(
+      kitId,
+    );
+    if (twice)
+      throw new UndercroftError(
+        'refused',
+        'Two sounds cannot lie on one pad; lay the second beside the first as a layer.',
+      );
+  }
+}
+
+function layersOfPad(db: Db, changed: Changed): void {
+  const count = prepared(db, 'SELECT count(*) AS n FROM layer WHERE pad_id = ?');
+  for (const padId of new Set(changed.map((layer) => layer.padId))) {
+    if ((count.get(padId) as { n: number }).n <= MAX_LAYERS) continue;
+    throw new UndercroftError('refused', `A pad plays up to ${MAX_LAYERS} sounds at once; take one off first.`);
+  }
+}
+
+function oneKitAName(db: Db, changed: Changed): void {
+  const ids = new Set(changed.map((kit) => kit.id));
+  const kits = prepared(db, 'SELECT id, name FROM kit').all() as { id: string; name: string }[];
+  const count = new Map<string, number>();
+  const fold = (name: string) => name.toLocaleLowerCase('en');
+  for (const { name } of kits) count.set(fold(name), (count.get(fold(name)) ?? 0) + 1);
+  const twice = kits.find(({ id, name }) => ids.has(id) && (count.get(fold(name)) as number) > 1);
+  if (!twice) return;
+  const free = freeName(twice.name, new Set(kits.filter((k) => k.id !== twice.id).map((k) => k.name)));
+  throw new UndercroftError('refused', `There is a kit named "${twice.name}" already. "${free}" is free.`, 'kit.name');
+}

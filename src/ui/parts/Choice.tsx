@@ -1,0 +1,57 @@
+'use client';
+
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
+import { ChevronDown } from 'lucide-react';
+
+export type Options<V> = readonly (readonly [value: V, label: string])[];
+
+export interface ChoiceProps<V extends string | number | boolean | null> {
+  readonly label: string;
+  readonly value: V | undefined;
+  readonly options: Options<V>;
+  /** What stands there while nothing is chosen, or in place of the chosen option's own label. */
+  readonly shown?: string | undefined;
+  readonly title?: string;
+  readonly className?: string;
+  readonly onChoose: (value: V) => void;
+}
+
+/** Chooses one of several values from a list that opens. Dragging what it stands on does not begin in it. */
+export function Choice<V extends string | number | boolean | null>(props: ChoiceProps<V>) {
+  const { label, value, options, onChoose, title, className = '' } = props;
+  const shown = props.shown ?? options.find(([v]) => v === value)?.[1] ?? '';
+  return (
+    // Listbox takes undefined for "not controlled"; no option is equal to this.
+    <Listbox value={value === undefined ? NOTHING : value} onChange={(v) => v !== NOTHING && onChoose(v as V)}>
+      <ListboxButton
+        aria-label={`${label}: ${shown}`}
+        data-choice={label}
+        title={title}
+        className={`inline-flex min-w-0 items-center gap-1 rounded px-1 text-left ${className}`}
+        onPointerDown={(event) => event.stopPropagation()}
+      >
+        <span className="min-w-0 flex-1 truncate">{shown}</span>
+        <ChevronDown size={12} aria-hidden className="flex-none text-soft" />
+      </ListboxButton>
+      <ListboxOptions
+        anchor={{ to: 'bottom start', gap: 2, padding: 8 }}
+        className="z-50 min-w-[var(--button-width)] rounded-md border border-edge bg-sheet py-1 shadow-lg outline-none [--anchor-max-height:420px]"
+        // Keys belong to the open list, not to the page's shortcuts.
+        onKeyDown={(event) => event.stopPropagation()}
+      >
+        {options.map(([v, text]) => (
+          <ListboxOption
+            key={String(v)}
+            value={v}
+            data-value={String(v)}
+            className="cursor-pointer whitespace-nowrap px-3 py-[3px] data-focus:bg-selection data-selected:font-semibold"
+          >
+            {text}
+          </ListboxOption>
+        ))}
+      </ListboxOptions>
+    </Listbox>
+  );
+}
+
+const NOTHING = Symbol('nothing chosen');

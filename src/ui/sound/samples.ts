@@ -1,0 +1,138 @@
+import type * as Comlink from 'comlink';
+import type { RecordingView } from '@/contract/views';
+import { plainGain, type TreatedHit } from '@/core/hit/render';
+import type { PooledSound } from '@/core/kit/sound';
+import { type PoolEntry, SamplePool } from '@/engine/pool';
+import type { PoolWorker } from '@/worker/pool.worker';
+
+/** A stretch of sample memory that stays until it is released. */
+export interface Lease {
+  readonly entry: PoolEntry;
+  release(): void;
+}
+
+/** A hit in sample memory, ready to be played. */
+export interface PooledHit {
+  readonly lease: Lease;
+  readonly sound: PooledSound;
+}
+
+interface Wanted {
+  readonly key: string;
+  readonly source: string;
+  readonly start: number;
+  readonly end: number;
+  readonly sides: 1 | 2;
+  readonly fill: (entry: PoolEntry) => Promise<void>;
+}
+
+/** Brings recordings and hits into the memory that the audio thread plays from. */
+export class Samples {
+  private readonly pool: SamplePool;
+  private readonly loading = new Map<string, { readonly entry: PoolEntry; readonly done: Promise<void> }>();
+
+  constructor(
+    floats: number,
+    private readonly worker: Comlink.Remote<PoolWorker>,
+  ) {
+    this.pool = new SamplePool(floats);
+  }
+
+  /** A stretch of a recording that is in memory already, or null. */
+  find(recording: RecordingView, start: number, end: number): Lease | null {
+    const entry = this.pool.find(recording.id, start, end);
+    return entry && pinned(entry);
+  }
+
+  /** [start, end) of a recording as it is. */
+  stretch(recording: RecordingView, start: number, end: number): Promise<Lease> {
+    return this.acquire({
+      key: `${recording.id} ${start} ${end}`,
+      source: recording.id,
+      start,
+      end,
+      sides: recording.channelCount === 1 ? 1 : 2,
+      fill: ({ left, right }) => this.worker.load({ recording, start, end, left, right }),
+    });
+  }
+
+  /** A hit with all that is done to it. */
+  async hit(hit: TreatedHit, recording: RecordingView): Promise<PooledHit> {
+    const { startFrame, endFrame } = hit;
+    const { sampleRate } = recording;
+    const gain = plainGain(hit);
+    if (gain !== null) {
+      const lease = await this.stretch(recording, startFrame, endFrame);
+      const { left, right, start } = lease.entry;
+      return {
+        lease,
+        sound: { left, right, start: startFrame - start, end: endFrame - start, sampleRate, gain },
+      };
+    }
+    const rendered = await this.worker.render(hit, recording);
+    const { key, frames } = rendered;
+    const lease = await this.acquire({
+      key: `render ${key}`,
+      source: `render ${key}`,
+      start: 0,
+      end: frames,
+      sides: rendered.sides,
+      fill: async ({ left, right }) => {
+        while (!(await this.worker.lay(key, left, right))) await this.worker.render(hit, recording);
+      },
+    });
+    const { left, right } = lease.entry;
+    return { lease, sound: { left, right, start: 0, end: frames, sampleRate, gain: rendered.gain } };
+  }
+
+  /** Lowest and highest sample of so many parts of a hit as it sounds. */
+  wave(hit: TreatedHit, recording: RecordingView, parts: number): Promise<Float32Array> {
+    return this.worker.wave(hit, recording, parts);
+  }
+
+  /** What is asked for is pinned before anything is awaited: a stretch placed meanwhile cannot take its room. */
+  private async acquire({ key, source, start, end, sides, fill }: Wanted): Promise<Lease> {
+    const found = this.pool.find(source, start, end);
+    if (found) return pinned(found);
+    const underWay = this.loading.get(key);
+    if (underWay) {
+      const lease = pinned(underWay.entry);
+      await underWay.done;
+      return lease;
+    }
+    const entry = this.pool.place(key, source, start, end, sides);
+    if (!entry)
+      throw new Error('There is no room in sample memory for this sound; shorten the longest pads of the kit.');
+    const done = fill(entry)
+      .then(
+        () => {
+          entry.ready = true;
+        },
+        (error: Error) => {
+          this.pool.remove(key);
+          throw error;
+        },
+      )
+      .finally(() => this.loading.delete(key));
+    this.loading.set(key, { entry, done });
+    await done;
+    return leaseOf(entry);
+  }
+}
+
+function pinned(entry: PoolEntry): Lease {
+  entry.pins++;
+  return leaseOf(entry);
+}
+
+/** A lease of a stretch that is pinned for it already. */
+function leaseOf(entry: PoolEntry): Lease {
+  let held = true;
+  return {
+    entry,
+    release() {
+      if (held) entry.pins--;
+      held = false;
+    },
+  };
+}
