@@ -6,7 +6,7 @@ import type { SampleEncoding } from '@/core/format/pcm';
 import { HIT_INITIAL } from '@/core/hit/model';
 import { soundOf, type TreatedHit } from '@/core/hit/render';
 import { type BundlePad, bundleFiles, finished } from '@/core/kit/bundle';
-import { LAYER_INITIAL, PAD_COUNT, PAD_INITIAL } from '@/core/kit/model';
+import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/model';
 import { rebuild } from '@/core/kit/rebuild';
 import { titleFromFileName } from '@/core/naming/names';
 import { safeFileName } from '@/core/naming/safe-names';
@@ -41,7 +41,7 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
     const proof = rebuild(audio, regions);
     const title = titleFromFileName(basename(file));
     const credit = { title, rightsKind: 'unknown' as const, owner: '', text: '', pads: ['all'] };
-    const pads = regions.slice(0, PAD_COUNT).map(padOf);
+    const pads = regions.slice(0, BANK_SIZE).map(padOf);
     const open = (hit: TreatedHit) => soundOf(hit, (_, start, end) => cut(audio, start, end));
     const written = finished(
       bundleFiles(title, pads, [credit], open, { encoding: exportEncoding(format.encoding) }),
@@ -60,7 +60,7 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
     }
     const leftOut = regions.length - pads.length;
     if (leftOut > 0)
-      process.stderr.write(`${file}: the kit has ${PAD_COUNT} pads; the last ${leftOut} slices have none.\n`);
+      process.stderr.write(`${file}: the kit has ${BANK_SIZE} pads; the last ${leftOut} slices have none.\n`);
     const residualDb = proof.identical ? null : Math.round(proof.residualDb * 10) / 10;
     if (options.json)
       process.stdout.write(

@@ -1,5 +1,6 @@
-import type { PadSound } from '../core/play/sound';
-import { Kind, PROCESSOR, RECORD_FLOATS, RING_RECORDS, type Shared, State } from './protocol';
+import { type PadSound, writeProgram } from '../core/play/program';
+import { type Stroke, writeScore } from '../core/play/transport';
+import { FALLS, Kind, newShared, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
 import { RingWriter } from './ring';
 
 /** Sample memory in floats: 96 MB, three minutes of stereo at 44.1 kHz. What is idle leaves when it is needed. */
@@ -13,6 +14,11 @@ export class EngineClient {
   readonly shared: Shared;
   private readonly ring: RingWriter;
   private readonly state: Float64Array;
+  private readonly programs: Float64Array;
+  private readonly programVersions: Int32Array;
+  private readonly score: Float64Array;
+  private readonly scoreVersion: Int32Array;
+  private readonly falls: Float64Array;
   private sent = 0;
 
   private constructor(
@@ -23,6 +29,11 @@ export class EngineClient {
     this.shared = shared;
     this.ring = new RingWriter(shared.ring, shared.cursor);
     this.state = new Float64Array(shared.state);
+    this.programs = new Float64Array(shared.programs);
+    this.programVersions = new Int32Array(shared.programVersions);
+    this.score = new Float64Array(shared.score);
+    this.scoreVersion = new Int32Array(shared.scoreVersion);
+    this.falls = new Float64Array(shared.falls);
   }
 
   /** Loads the worklet; the context stays suspended until `resume` is called in answer to a gesture. */
@@ -34,12 +45,7 @@ export class EngineClient {
     }
     const context = new AudioContext({ latencyHint: 'interactive' });
     await context.audioWorklet.addModule('/engine/worklet.js');
-    const shared: Shared = {
-      memory: new SharedArrayBuffer(MEMORY_FLOATS * 4),
-      ring: new SharedArrayBuffer(RING_RECORDS * RECORD_FLOATS * 8),
-      cursor: new SharedArrayBuffer(8),
-      state: new SharedArrayBuffer(State.length * 8),
-    };
+    const shared = newShared(MEMORY_FLOATS);
     const node = new AudioWorkletNode(context, PROCESSOR, {
       numberOfInputs: 0,
       outputChannelCount: [2],
@@ -91,25 +97,45 @@ export class EngineClient {
     if (this.context.state === 'suspended') void this.context.resume();
   }
 
+  /** Gives a pad a program; voices of it that sound follow. */
   setPad(pad: number, sound: PadSound): void {
-    this.ring.write(
-      Kind.beginPad,
-      pad,
-      sound.gainLeft,
-      sound.gainRight,
-      sound.held ? 1 : 0,
-      sound.chokeGroup,
-      sound.fadeOutFrames,
-    );
-    for (const l of sound.layers) {
-      this.ring.write(Kind.addLayer, pad, l.left, l.right, l.start, l.end, l.ratio, l.gain, l.delay);
-    }
+    const version = Atomics.load(this.programVersions, pad) + 1;
+    writeProgram(sound, this.programs, programAt(pad, version));
+    Atomics.store(this.programVersions, pad, version);
+    this.ring.write(Kind.program, pad);
   }
 
-  strike(pad: number, velocity: number, frame = -1): void {
+  /** Strikes a pad, at once or at an engine frame, and gives the strike's serial number; see `fellAt`. */
+  strike(pad: number, velocity: number, frame = -1): number {
     this.resume();
     this.sent++;
-    this.ring.write(Kind.strike, pad, velocity, frame);
+    this.ring.write(Kind.strike, pad, velocity, frame, this.sent, -1, -1);
+    return this.sent;
+  }
+
+  /** The engine frame at which a strike fell; null before it did, and once many others have. */
+  fellAt(serial: number): number | null {
+    const at = 2 * (serial % FALLS);
+    return this.falls[at] === serial ? (this.falls[at + 1] as number) : null;
+  }
+
+  /** What is played again and again from `play` on, or from its next stroke on where it plays already. Times in engine frames. */
+  setScore(strokes: readonly Stroke[], length: number): void {
+    const version = Atomics.load(this.scoreVersion, 0) + 1;
+    writeScore(strokes, length, this.score, scoreAt(version));
+    Atomics.store(this.scoreVersion, 0, version);
+    this.ring.write(Kind.score);
+  }
+
+  /** Plays the score from an engine frame on. */
+  play(frame: number): void {
+    this.resume();
+    this.ring.write(Kind.play, frame);
+  }
+
+  /** Ends the score; what sounds rings out. */
+  stopScore(): void {
+    this.ring.write(Kind.play, -1);
   }
 
   release(pad: number): void {

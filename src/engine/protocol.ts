@@ -1,34 +1,67 @@
+import { PROGRAM_FLOATS } from '../core/play/program';
+import { MAX_PADS } from '../core/play/sound';
+import { SCORE_FLOATS } from '../core/play/transport';
+
 /**
- * How the page and the audio thread share what happens: one ring of fixed-size records in shared memory, written by the
- * page alone and read by the audio thread alone (a single-producer, single-consumer queue; L. Lamport, "Specifying
- * concurrent program modules", 1983). Types and constants only.
+ * How the page and the audio thread share what happens. Events pass through one ring of fixed-size records in shared memory,
+ * written by the page alone and read by the audio thread alone (a single-producer, single-consumer queue; L. Lamport,
+ * "Specifying concurrent program modules", 1983). What is larger - a pad's program, a score - lies in one of two banks; a version
+ * that counts up tells which, and a record that there is another. Types and constants only.
  */
-export const RECORD_FLOATS = 9;
+export const RECORD_FLOATS = 7;
 export const RING_RECORDS = 4096;
 
 /** First float of a record. The rest is listed behind each. */
 export const Kind = {
-  /** pad, velocity, engine frame (-1 for at once) */
+  /** pad, velocity, engine frame (-1 for at once), serial number, first and last frame that are played (-1 for all) */
   strike: 1,
   /** pad, engine frame */
   release: 2,
   /** pad or -1, engine frame */
   stop: 3,
-  /** pad, gain left, gain right, held, choke group, fade-out frames */
-  beginPad: 4,
-  /** pad, left, right, start, end, ratio, gain, delay */
-  addLayer: 5,
+  /** pad: its program has changed */
+  program: 4,
+  /** the score has changed */
+  score: 5,
+  /** engine frame at which the score begins, or -1 to stop it */
+  play: 6,
 } as const;
 
 /** Layout of the shared state: written by the audio thread, read by the page, which sets `mostVoices` and `highest` back to 0. */
 export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, highest: 4, length: 8 } as const;
 
-export interface Shared {
-  readonly memory: SharedArrayBuffer;
-  readonly ring: SharedArrayBuffer;
+/** Strikes of which the engine frame at which they fell is remembered: a serial number and a frame each. */
+export const FALLS = 256;
+
+/** The shared buffers, each with its length in bytes. */
+export const BUFFERS = {
+  ring: RING_RECORDS * RECORD_FLOATS * 8,
   /** Two 32-bit integers: records written, records read. */
-  readonly cursor: SharedArrayBuffer;
-  readonly state: SharedArrayBuffer;
+  cursor: 8,
+  state: State.length * 8,
+  programs: 2 * MAX_PADS * PROGRAM_FLOATS * 8,
+  programVersions: MAX_PADS * 4,
+  score: 2 * SCORE_FLOATS * 8,
+  scoreVersion: 4,
+  falls: FALLS * 2 * 8,
+} as const;
+
+export type Shared = { readonly [B in keyof typeof BUFFERS | 'memory']: SharedArrayBuffer };
+
+/** All shared buffers, with sample memory of so many floats. */
+export function newShared(memoryFloats: number): Shared {
+  const buffers = Object.entries(BUFFERS).map(([name, bytes]) => [name, new SharedArrayBuffer(bytes)]);
+  return { ...Object.fromEntries(buffers), memory: new SharedArrayBuffer(memoryFloats * 4) };
+}
+
+/** Float at which a pad's program begins in the banks, at a version. */
+export function programAt(pad: number, version: number): number {
+  return (pad * 2 + (version & 1)) * PROGRAM_FLOATS;
+}
+
+/** Float at which the score begins in the banks, at a version. */
+export function scoreAt(version: number): number {
+  return (version & 1) * SCORE_FLOATS;
 }
 
 export const PROCESSOR = 'undercroft-voices';

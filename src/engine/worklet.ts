@@ -1,5 +1,6 @@
 import { VoiceEngine } from '../core/play/engine';
-import { Kind, PROCESSOR, RECORD_FLOATS, type Shared, State } from './protocol';
+import { Transport } from '../core/play/transport';
+import { FALLS, Kind, PROCESSOR, programAt, RECORD_FLOATS, type Shared, State, scoreAt } from './protocol';
 import { RingReader } from './ring';
 
 declare const sampleRate: number;
@@ -8,20 +9,35 @@ declare class AudioWorkletProcessor {
 }
 declare function registerProcessor(name: string, processor: unknown): void;
 
+/** Times a bank is read again where the page has changed it meanwhile: it changes at the pace of a hand. */
+const TRIES = 4;
+
 /** The audio thread: takes what the ring brings, lets the core's engine render, and tells how it is. */
 class Voices extends AudioWorkletProcessor {
   private readonly engine: VoiceEngine;
+  private readonly transport = new Transport();
   private readonly ring: RingReader;
   private readonly state: Float64Array;
+  private readonly programs: Float64Array;
+  private readonly programVersions: Int32Array;
+  private readonly score: Float64Array;
+  private readonly scoreVersion: Int32Array;
+  private readonly falls: Float64Array;
   private readonly record = new Float64Array(RECORD_FLOATS);
   private received = 0;
 
   constructor(options: { processorOptions: Shared }) {
     super();
-    const { memory, ring, cursor, state } = options.processorOptions;
+    const { memory, ring, cursor, state, programs, programVersions, score, scoreVersion, falls } =
+      options.processorOptions;
     this.engine = new VoiceEngine(sampleRate, new Float32Array(memory));
     this.ring = new RingReader(ring, cursor);
     this.state = new Float64Array(state);
+    this.programs = new Float64Array(programs);
+    this.programVersions = new Int32Array(programVersions);
+    this.score = new Float64Array(score);
+    this.scoreVersion = new Int32Array(scoreVersion);
+    this.falls = new Float64Array(falls);
   }
 
   process(_inputs: unknown, outputs: Float32Array[][]): boolean {
@@ -29,6 +45,7 @@ class Voices extends AudioWorkletProcessor {
     const out = outputs[0] as Float32Array[];
     const left = out[0] as Float32Array;
     const right = out[1] as Float32Array;
+    this.transport.schedule(this.engine, left.length);
     this.engine.process(left, right, left.length);
     let highest = 0;
     for (let i = 0; i < left.length; i++) {
@@ -45,33 +62,56 @@ class Voices extends AudioWorkletProcessor {
   private obey(r: Float64Array): void {
     const { engine } = this;
     const pad = r[1] as number;
-    const frame = (value: number) => (value < 0 ? engine.frame : value);
     switch (r[0]) {
       case Kind.strike:
         this.received++;
-        engine.strike(pad, r[2] as number, frame(r[3] as number));
+        this.strike(pad, r[2] as number, this.frameOf(r[3] as number), r);
         break;
       case Kind.release:
-        engine.release(pad, frame(r[2] as number));
+        engine.release(pad, this.frameOf(r[2] as number));
         break;
       case Kind.stop:
-        engine.stop(pad, frame(r[2] as number));
+        engine.stop(pad, this.frameOf(r[2] as number));
         break;
-      case Kind.beginPad:
-        engine.beginPad(pad, r[2] as number, r[3] as number, r[4] === 1, r[5] as number, r[6] as number);
+      case Kind.program:
+        this.loadProgram(pad);
         break;
-      case Kind.addLayer:
-        engine.addLayer(
-          pad,
-          r[2] as number,
-          r[3] as number,
-          r[4] as number,
-          r[5] as number,
-          r[6] as number,
-          r[7] as number,
-          r[8] as number,
-        );
+      case Kind.score:
+        this.loadScore();
         break;
+      case Kind.play:
+        if (pad < 0) this.transport.stop();
+        else this.transport.start(pad);
+        break;
+    }
+  }
+
+  private frameOf(frame: number): number {
+    return frame < 0 ? this.engine.frame : frame;
+  }
+
+  private strike(pad: number, velocity: number, frame: number, r: Float64Array): void {
+    this.engine.strike(pad, velocity, frame, r[5] as number, r[6] as number);
+    const serial = r[4] as number;
+    const at = 2 * (serial % FALLS);
+    this.falls[at + 1] = Math.max(frame, this.engine.frame);
+    this.falls[at] = serial;
+  }
+
+  /** Where the page has written to the bank while it was read, the other one holds what is newer. */
+  private loadProgram(pad: number): void {
+    for (let n = 0; n < TRIES; n++) {
+      const version = Atomics.load(this.programVersions, pad);
+      this.engine.loadProgram(pad, this.programs, programAt(pad, version));
+      if (Atomics.load(this.programVersions, pad) === version) return;
+    }
+  }
+
+  private loadScore(): void {
+    for (let n = 0; n < TRIES; n++) {
+      const version = Atomics.load(this.scoreVersion, 0);
+      this.transport.load(this.score, scoreAt(version), this.engine.frame);
+      if (Atomics.load(this.scoreVersion, 0) === version) return;
     }
   }
 }

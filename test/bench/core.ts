@@ -12,6 +12,7 @@ import { resplit } from '../../src/core/onset/resplit';
 import { selectOnsets, slicesFromOnsets } from '../../src/core/onset/select';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { VoiceEngine } from '../../src/core/play/engine';
+import { SILENT } from '../../src/core/play/program';
 import { peakOf, toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { undercroft } from '../harness';
@@ -90,7 +91,7 @@ export function engineRow(): Row {
       gain: 0.01,
       delay: 0,
     };
-    engine.setPad(pad, { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 100, layers: [layer] });
+    engine.setPad(pad, { ...SILENT, fadeOutFrames: 100, layers: [layer] });
     engine.strike(pad, 127, 0);
   }
   const [left, right] = [new Float32Array(128), new Float32Array(128)];

@@ -147,8 +147,8 @@ describe('a mixed folder', () => {
     await page.waitForFunction(
       () =>
         (
-          globalThis as never as { undercroftSound?: { nowPlaying: { get(): unknown } } }
-        ).undercroftSound?.nowPlaying.get() != null,
+          globalThis as never as { undercroftSound?: { audition: { nowPlaying: { get(): unknown } } } }
+        ).undercroftSound?.audition.nowPlaying.get() != null,
     );
     await page.keyboard.press('Space');
     await row('rain pipe').click();

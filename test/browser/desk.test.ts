@@ -228,7 +228,7 @@ describe('the server away', () => {
     session.server = await startServer(session.server.workspace, port);
     await saved(page);
     const [stored] = session.ask<{ name: string; level: number }>(
-      "SELECT name, level_db AS level FROM pad WHERE name = 'Kept while away'",
+      "SELECT name, settings ->> 'levelDb' AS level FROM pad WHERE name = 'Kept while away'",
     );
     expect(stored).toEqual({ name: 'Kept while away', level: -5 });
   });

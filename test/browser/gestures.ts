@@ -90,7 +90,7 @@ export class Hand {
   /** The pads of a kit as they are stored, in the order of their places. */
   padsOf(kit: string): StoredPad[] {
     return this.session.ask<StoredPad>(
-      `SELECT p.id, p.name, p.position, p.family, p.note FROM pad p JOIN kit k ON k.id = p.kit_id
+      `SELECT p.id, p.name, p.position, p.family, p.settings ->> 'note' AS note FROM pad p JOIN kit k ON k.id = p.kit_id
        WHERE k.name = ? ORDER BY p.position`,
       kit,
     );

@@ -175,7 +175,7 @@ test('a field take is laid on eight levelled pads in ten gestures at most', asyn
   console.log(`A field take to eight levelled pads: ${gestures} gestures (10 at most).`);
   expect(gestures).toBeLessThanOrEqual(10);
   const levels = session.ask<{ dbfs: number }>(
-    'SELECT p.normalise_dbfs AS dbfs FROM pad p JOIN kit k ON k.id = p.kit_id WHERE k.name = ?',
+    "SELECT p.settings ->> 'normaliseDbfs' AS dbfs FROM pad p JOIN kit k ON k.id = p.kit_id WHERE k.name = ?",
     'Levelled',
   );
   expect(levels.map(({ dbfs }) => dbfs)).toEqual(Array.from({ length: 8 }, () => -1));
@@ -209,7 +209,7 @@ describe('pads', () => {
     await hand.open('/kits');
     await hand.pad(16).click();
     await hand.setParameter('MIDI note', '60');
-    await choose(page, 'Voices', 'true');
+    await page.getByRole('radio', { name: 'one at a time' }).click();
     await saved(page);
     expect(hand.padsOf('Millstone').find((p) => p.position === 16)?.note).toBe(60);
     await hand.open('/recordings');

@@ -42,17 +42,14 @@ describe('kits', () => {
     await page.getByRole('radio', { name: 'while held' }).click();
     await choose(page, 'Choke group', '2');
     await saved(page);
-    const [row] = session.ask(
-      "SELECT name, level_db, normalise_dbfs, semitones, pan, mode, choke_group FROM pad WHERE name = 'Snare main'",
-    );
-    expect(row).toEqual({
-      name: 'Snare main',
-      level_db: -4.5,
-      normalise_dbfs: -1,
+    const [row] = session.ask<{ settings: string }>("SELECT settings FROM pad WHERE name = 'Snare main'");
+    expect(JSON.parse(row?.settings ?? '')).toEqual({
+      levelDb: -4.5,
+      normaliseDbfs: -1,
       semitones: -3,
       pan: 0.25,
       mode: 'held',
-      choke_group: 2,
+      chokeGroup: 2,
     });
   });
 

@@ -3,29 +3,37 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { KitView } from '../../src/contract/views';
-import { readWav } from '../../src/core/format/wav';
+import { readWav, writeWav } from '../../src/core/format/wav';
 import type { ReadStretch } from '../../src/core/hit/render';
 import { poolHits, strikeOnce } from '../../src/core/kit/render';
 import { padSound } from '../../src/core/kit/sound';
 import { VoiceEngine } from '../../src/core/play/engine';
-import type { PadSound } from '../../src/core/play/sound';
-import { frameCount } from '../../src/core/signal/audio';
+import { type PadSound, writeProgram } from '../../src/core/play/program';
+import { panGains, velocityGain } from '../../src/core/play/sound';
+import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
-import { Kind, PROCESSOR, RECORD_FLOATS, RING_RECORDS, State } from '../../src/engine/protocol';
+import { fromDb } from '../../src/core/signal/units';
+import { Kind, newShared, PROCESSOR, programAt } from '../../src/engine/protocol';
+import { RingWriter } from '../../src/engine/ring';
 import { bundlePads } from '../../src/server/exporting/kit-bundle';
 import { readAudio } from '../../src/server/importing/pcm';
 import { kitView } from '../../src/server/views/kits';
-import { begin, type Session } from '../harness';
+import { begin, type Session, soon } from '../harness';
+import { Client } from '../server/client';
 
 let session: Session;
+let client: Client;
 
 beforeAll(async () => {
   session = await begin();
+  client = new Client(session.server.address);
   await session.page.goto(`${session.server.address}/recordings`);
 });
 
 afterAll(() => session?.end());
 
+/** The velocity of the computer's keys. */
+const KEY_VELOCITY = 110;
 /** One step of 24-bit audio: what an export can tell apart. */
 const STEP = 2 ** -23;
 
@@ -33,39 +41,40 @@ interface Take {
   readonly memory: Float32Array;
   readonly sampleRate: number;
   readonly frames: number;
+  readonly pads: readonly PadSound[];
   readonly records: readonly (readonly number[])[];
 }
 
-function padRecords(pad: number, sound: PadSound): number[][] {
-  return [
-    [Kind.beginPad, pad, sound.gainLeft, sound.gainRight, sound.held ? 1 : 0, sound.chokeGroup, sound.fadeOutFrames],
-    ...sound.layers.map((l) => [Kind.addLayer, pad, l.left, l.right, l.start, l.end, l.ratio, l.gain, l.delay]),
-  ];
+/** The shared buffers as the page's client would fill them, for `renderLive`. */
+function sharedOf({ memory, pads, records }: Take): [string, Uint8Array][] {
+  const shared = newShared(memory.length);
+  new Float32Array(shared.memory).set(memory);
+  const programs = new Float64Array(shared.programs);
+  for (const [pad, sound] of pads.entries()) writeProgram(sound, programs, programAt(pad, 1));
+  new Int32Array(shared.programVersions).fill(1, 0, pads.length);
+  const ring = new RingWriter(shared.ring, shared.cursor);
+  for (const pad of pads.keys()) ring.write(Kind.program, pad);
+  for (const record of records) ring.write(...record);
+  return Object.entries(shared).map(([name, buffer]) => [name, new Uint8Array(buffer)]);
 }
 
 /** Runs the shipped worklet in an offline audio context of the browser: the audio thread's own code and arithmetic. */
 async function renderLive(take: Take): Promise<[Float32Array, Float32Array]> {
-  const given = {
-    ...take,
-    memory: Buffer.from(take.memory.buffer, take.memory.byteOffset, take.memory.byteLength).toString('base64'),
-    names: { processor: PROCESSOR, recordFloats: RECORD_FLOATS, ringRecords: RING_RECORDS, stateLength: State.length },
-  };
+  const buffers = sharedOf(take).map(([name, bytes]) => [name, Buffer.from(bytes).toString('base64')] as const);
+  const given = { buffers, frames: take.frames, sampleRate: take.sampleRate, processor: PROCESSOR };
   const channels = await session.page.evaluate(async (g) => {
-    const bytes = Uint8Array.from(atob(g.memory), (c) => c.charCodeAt(0));
-    const shared = {
-      memory: new SharedArrayBuffer(bytes.length),
-      ring: new SharedArrayBuffer(g.names.ringRecords * g.names.recordFloats * 8),
-      cursor: new SharedArrayBuffer(8),
-      state: new SharedArrayBuffer(g.names.stateLength * 8),
-    };
-    new Uint8Array(shared.memory).set(bytes);
-    const ring = new Float64Array(shared.ring);
-    for (const [i, record] of g.records.entries()) ring.set(record, i * g.names.recordFloats);
-    new Int32Array(shared.cursor)[0] = g.records.length;
+    const shared = Object.fromEntries(
+      g.buffers.map(([name, text]) => {
+        const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+        const buffer = new SharedArrayBuffer(bytes.length);
+        new Uint8Array(buffer).set(bytes);
+        return [name, buffer];
+      }),
+    );
     const context = new OfflineAudioContext(2, g.frames, g.sampleRate);
     await context.audioWorklet.addModule('/engine/worklet.js');
     const options = { numberOfInputs: 0, outputChannelCount: [2], processorOptions: shared };
-    new AudioWorkletNode(context, g.names.processor, options).connect(context.destination);
+    new AudioWorkletNode(context, g.processor, options).connect(context.destination);
     const out = await context.startRendering();
     return [0, 1].map((c) => {
       const part = new Uint8Array(out.getChannelData(c).buffer);
@@ -74,10 +83,12 @@ async function renderLive(take: Take): Promise<[Float32Array, Float32Array]> {
       return btoa(text);
     });
   }, given);
-  return channels.map((text) => {
-    const part = Buffer.from(text, 'base64');
-    return new Float32Array(part.buffer.slice(part.byteOffset, part.byteOffset + part.length));
-  }) as [Float32Array, Float32Array];
+  return channels.map(floatsOf) as [Float32Array, Float32Array];
+}
+
+function floatsOf(base64: string): Float32Array {
+  const part = Buffer.from(base64, 'base64');
+  return new Float32Array(part.buffer.slice(part.byteOffset, part.byteOffset + part.length));
 }
 
 function furthest(a: Float32Array, b: Float32Array): number {
@@ -103,7 +114,8 @@ describe('the audio thread and the core', () => {
   const pads: PadSound[] = [1, 1.0594630943592953, 0.75, 2.5, 1].map((ratio, i) => ({
     gainLeft: 0.3 + i * 0.05,
     gainRight: 0.5 - i * 0.04,
-    held: i === 2,
+    held: i === 2 ? 1 : 0,
+    bus: 0,
     chokeGroup: i > 2 ? 1 : 0,
     fadeOutFrames: i * 40,
     layers: i === 1 ? [layer(ratio, 1), layer(0.5, 0.4, 333)] : [layer(ratio, 0.9)],
@@ -128,11 +140,10 @@ describe('the audio thread and the core', () => {
 
   test('render the same frames, whatever the block length', async () => {
     const records = [
-      ...pads.flatMap((sound, i) => padRecords(i, sound)),
-      ...strikes.map((s) => [Kind.strike, s.pad, s.velocity, s.frame]),
+      ...strikes.map((s) => [Kind.strike, s.pad, s.velocity, s.frame, 0, -1, -1]),
       ...releases.map((r) => [Kind.release, r.pad, r.frame]),
     ];
-    const live = await renderLive({ memory, sampleRate: 44100, frames, records });
+    const live = await renderLive({ memory, sampleRate: 44100, frames, pads, records });
     const cores = [1, 64, 128, 1000].map(renderCore);
     expect(Math.max(...live[0])).toBeGreaterThan(0.1);
     for (const core of cores) {
@@ -144,18 +155,10 @@ describe('the audio thread and the core', () => {
   });
 });
 
-test('what each pad of the demo kit sounds like live is what its exported file holds', async () => {
-  const list = (await (await fetch(`${session.server.address}/api/kits`)).json()) as { id: string; name: string }[];
+test('what each pad of the demo kit sounds like in the audio thread is what its exported file holds', async () => {
+  const list = await client.get<{ id: string; name: string }[]>('/api/kits');
   const id = list.find((k) => k.name === 'Millstone')?.id as string;
-  const zip = join(session.folder, 'kit.zip');
-  writeFileSync(
-    zip,
-    new Uint8Array(await (await fetch(`${session.server.address}/api/kits/${id}/export`)).arrayBuffer()),
-  );
-  const out = join(session.folder, 'kit');
-  mkdirSync(out);
-  execFileSync('unzip', ['-q', zip, '-d', out]);
-
+  const out = await exported(id);
   const db = new Database(session.server.workspace, { readonly: true });
   const view: KitView = kitView(db, id);
   const read: ReadStretch = ({ recordingId }, start, end) => readAudio(db, recordingId, start, end);
@@ -170,12 +173,151 @@ test('what each pad of the demo kit sounds like live is what its exported file h
     // Level and pan are the player's: they stand in the SFZ file.
     const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, file.sampleRate, pool.soundOf, 1);
     const frames = frameCount(file);
-    const records = [...padRecords(0, sound), [Kind.strike, 0, 127, 0]];
-    const live = await renderLive({ memory: pool.memory, sampleRate: file.sampleRate, frames, records });
+    const records = [[Kind.strike, 0, 127, 0, 0, -1, -1]];
+    const live = await renderLive({ memory: pool.memory, sampleRate: file.sampleRate, frames, pads: [sound], records });
     for (const [c, channel] of file.channels.entries())
       expect(furthest(live[c as 0 | 1], channel)).toBeLessThanOrEqual(STEP);
     expect(frames).toBe(strikeOnce(sound, pool.memory, file.sampleRate)[0].length);
   }
   expect(layered).toBe(1);
   db.close();
+});
+
+/** A kit's exported files. */
+async function exported(kitId: string): Promise<string> {
+  const zip = join(session.folder, `${kitId}.zip`);
+  const answer = await fetch(`${session.server.address}/api/kits/${kitId}/export?for=self`);
+  if (!answer.ok) throw new Error(await answer.text());
+  writeFileSync(zip, new Uint8Array(await answer.arrayBuffer()));
+  const out = join(session.folder, kitId);
+  mkdirSync(out);
+  execFileSync('unzip', ['-q', zip, '-d', out]);
+  return out;
+}
+
+/** Takes down every frame that the page's audio thread gives. */
+const TAP = `registerProcessor('tap', class extends AudioWorkletProcessor {
+  process(inputs) {
+    if (inputs[0].length === 2) this.port.postMessage([inputs[0][0].slice(), inputs[0][1].slice()]);
+    return true;
+  }
+});`;
+
+interface PageSound {
+  readonly engine: {
+    readonly context: AudioContext;
+    readonly node: AudioWorkletNode;
+    readonly strikes: { readonly sent: number };
+    fellAt(serial: number): number | null;
+  };
+}
+
+test('a pad of the real page, treated, layered, levelled and choked, gives the frames that its exported file holds', async () => {
+  const { server, browser } = session;
+  // The page's policy takes no script from elsewhere, as it should; what listens to it comes from here.
+  const page = await (await browser.newContext({ bypassCSP: true })).newPage();
+  await page.goto(`${server.address}/kits`);
+  await page.waitForFunction(() => 'undercroftSound' in globalThis);
+  // At the rate that the browser plays at, so that nothing is resampled on the way.
+  const rate = await page.evaluate(
+    () => (globalThis as never as { undercroftSound: PageSound }).undercroftSound.engine.context.sampleRate,
+  );
+  const random = seededRandom(8);
+  const samples = [0, 1].map(() =>
+    Float32Array.from({ length: rate }, (_, i) => 0.02 + (random() - 0.5) * Math.exp(-i / (rate / 4))),
+  );
+  const { recordingId } = await client.import(
+    'Weir rush.wav',
+    writeWav({ sampleRate: rate, channels: samples }, 's24'),
+  );
+  await client.cut(recordingId);
+  const create = (doc: 'hit' | 'step' | 'pad' | 'layer', id: string, value: object) =>
+    ({ op: 'create', doc, id, value: { ...value } }) as const;
+  const hit = (id: string, startFrame: number, endFrame: number) =>
+    create('hit', id, { name: id, family: null, recordingId, sliceId: null, startFrame, endFrame });
+  const step = (n: number, hitId: string, processor: string, values: object) =>
+    create('step', `step-page-${n}`, { hitId, position: n, processor, ...values });
+  const pad = (id: string, position: number, values: object) =>
+    create('pad', id, { kitId: 'kit-page-0001', position, name: id, family: null, ...values });
+  const layer = (n: number, padId: string, hitId: string, values: object) =>
+    create('layer', `layer-page-${n}`, { padId, hitId, position: n, ...values });
+  await client.edit('a kit with everything', [
+    { op: 'create', doc: 'kit', id: 'kit-page-0001', value: { name: 'Everything' } },
+    hit('hit-page-0001', 0, Math.round(rate * 0.6)),
+    hit('hit-page-0002', 500, Math.round(rate * 0.4)),
+    step(1, 'hit-page-0001', 'dc', { offset1: 0.02, offset2: 0.02 }),
+    step(2, 'hit-page-0001', 'reverse', {}),
+    step(3, 'hit-page-0001', 'fades', { inMs: 30, inCurve: 'smooth', outMs: 10 }),
+    step(4, 'hit-page-0001', 'level', { to: 'peak', peakDbfs: -3 }),
+    step(5, 'hit-page-0002', 'channels', { take: 'mid', invert: true }),
+    pad('pad-page-0001', 0, { levelDb: -4.5, pan: 0.4, fadeOutMs: 20, chokeGroup: 1 }),
+    layer(1, 'pad-page-0001', 'hit-page-0001', { levelDb: -2 }),
+    layer(2, 'pad-page-0001', 'hit-page-0002', { levelDb: -7, semitones: 3, cents: 12 }),
+    pad('pad-page-0002', 1, { levelDb: -60, chokeGroup: 1 }),
+    layer(3, 'pad-page-0002', 'hit-page-0002', { levelDb: -60 }),
+  ]);
+  await page.evaluate((id) => localStorage.setItem('undercroft.kit', id), 'kit-page-0001');
+  await page.reload();
+  await page.locator('[data-position="0"][data-state="ready"]').getByText('pad-page-0001').waitFor();
+  await page.locator('[data-position="1"][data-state="ready"]').waitFor();
+  await page.evaluate(async (module) => {
+    const { engine } = (globalThis as never as { undercroftSound: PageSound }).undercroftSound;
+    await engine.context.resume();
+    await engine.context.audioWorklet.addModule(URL.createObjectURL(new Blob([module], { type: 'text/javascript' })));
+    const tap = new AudioWorkletNode(engine.context, 'tap');
+    const taken: Float32Array[][] = [];
+    (globalThis as never as { taken: Float32Array[][] }).taken = taken;
+    tap.port.onmessage = ({ data }) => taken.push(data);
+    engine.node.connect(tap).connect(engine.context.destination);
+  }, TAP);
+  /** Strikes a pad by its key, and gives the engine frame at which it fell. */
+  const struck = async (key: string) => {
+    await page.keyboard.press(key);
+    const engine = () =>
+      page.evaluate(() => {
+        const { engine: e } = (globalThis as never as { undercroftSound: PageSound }).undercroftSound;
+        return e.fellAt(e.strikes.sent);
+      });
+    await soon(async () => expect(await engine()).not.toBeNull());
+    return (await engine()) as number;
+  };
+  const first = await struck('z');
+  await page.waitForTimeout(120);
+  const choked = (await struck('x')) - first;
+  expect(choked).toBeGreaterThan(0.05 * rate);
+  await page.waitForFunction(
+    (frames) => (globalThis as never as { taken: unknown[] }).taken.length * 128 > frames,
+    choked + rate,
+  );
+  const sides = await page.evaluate(() => {
+    const { taken } = globalThis as never as { taken: Float32Array[][] };
+    return [0, 1].map((side) => {
+      const bytes = new Uint8Array(taken.length * 512);
+      for (const [i, block] of taken.entries())
+        bytes.set(new Uint8Array((block[side] as Float32Array).buffer), i * 512);
+      let text = '';
+      for (let i = 0; i < bytes.length; i += 4096) text += String.fromCharCode(...bytes.subarray(i, i + 4096));
+      return btoa(text);
+    });
+  });
+  const folder = await exported('kit-page-0001');
+  const { audio } = readWav(readFileSync(join(folder, 'samples/pad-page-0001.wav')));
+  expect(audio.sampleRate).toBe(rate);
+  const sfz = readFileSync(join(folder, 'Everything.sfz'), 'utf8');
+  const level = fromDb(Number(/volume=(.*)/.exec(sfz)?.[1])) * velocityGain(KEY_VELOCITY);
+  const { left, right } = panGains(Number(/pan=(.*)/.exec(sfz)?.[1]) / 100);
+  const loud = (x: number) => Math.abs(x) > 20 * STEP;
+  for (const [side, text] of sides.entries()) {
+    const channel = audio.channels[side] as Float32Array;
+    const gain = level * (side === 0 ? left : right);
+    const live = floatsOf(text);
+    const begins = live.findIndex((x) => loud(x / gain)) - channel.findIndex(loud);
+    for (let i = 0; i < choked; i++) {
+      const off = (live[begins + i] as number) - gain * (channel[i] as number);
+      if (Math.abs(off) > 2 * STEP) throw new Error(`Side ${side} differs by ${off} at frame ${i} of ${choked}.`);
+    }
+    // The other pad of its group, nearly silent itself, cuts it within 4 ms; the file has it whole.
+    expect(peakOf([live.subarray(begins + choked + 0.004 * rate + 2)])).toBeLessThan(1e-4);
+    expect(peakOf([channel.subarray(choked)])).toBeGreaterThan(0.01);
+  }
 });

@@ -285,7 +285,7 @@ test('the time of the rhythm is told, corrected by one click each, and undone', 
   const time = page.getByLabel('Time', { exact: true });
   const cutOf = () =>
     session.ask<{ bpm: number | null; downbeat: number | null }>(
-      "SELECT c.tempo_bpm AS bpm, c.downbeat_frame AS downbeat FROM cut c JOIN recording r ON r.id = c.id WHERE r.title = 'Sluice loop'",
+      "SELECT c.settings ->> 'tempoBpm' AS bpm, c.settings ->> 'downbeatFrame' AS downbeat FROM cut c JOIN recording r ON r.id = c.id WHERE r.title = 'Sluice loop'",
     )[0];
   await time.getByText(/^9[345]\.\d BPM · \d+ %$/).waitFor();
   await time.getByRole('button', { name: 'half' }).click();

@@ -27,7 +27,7 @@ describe('a hit on its recording', () => {
     );
     if (!row) throw new Error(`There is no hit ${name}.`);
     const [pad] = session.ask(
-      `SELECT p.name, p.position, p.level_db AS level, p.choke_group AS choke FROM pad p JOIN layer l ON l.pad_id = p.id
+      `SELECT p.name, p.position, p.settings FROM pad p JOIN layer l ON l.pad_id = p.id
          WHERE l.hit_id = ?`,
       row.id,
     );
@@ -104,7 +104,9 @@ describe('cutting plans', () => {
     await soon(async () => expect(await sliceCount(page)).toBe(8));
     await page.getByRole('button', { name: 'Fill the pads' }).click();
     await saved(page);
-    const made = session.ask('SELECT choke_group AS choke, fade_out_ms AS fade FROM pad ORDER BY rowid DESC LIMIT 8');
+    const made = session.ask(
+      "SELECT settings ->> 'chokeGroup' AS choke, settings ->> 'fadeOutMs' AS fade FROM pad ORDER BY rowid DESC LIMIT 8",
+    );
     expect(made).toEqual(Array.from({ length: 8 }, () => ({ choke: 1, fade: 35 })));
   });
 });

@@ -1,7 +1,7 @@
 import Database from 'better-sqlite3';
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import type { CutView, KitView } from '../../src/contract/views';
-import { LAYER_INITIAL, PAD_COUNT, PAD_INITIAL } from '../../src/core/kit/model';
+import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
 import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
@@ -136,7 +136,7 @@ class Gestures {
   private lay(): Change[] {
     const kitId = this.pick(this.kits);
     if (!kitId) return this.makeKit();
-    const position = Math.floor(this.random() * PAD_COUNT);
+    const position = Math.floor(this.random() * BANK_SIZE);
     const there = [...this.pads].find(([, p]) => p.kitId === kitId && p.position === position);
     const [padId, hitId, layerId] = [there?.[0] ?? this.id('pad'), this.id('hit'), this.id('layer')];
     const startFrame = Math.floor(this.random() * 10000);

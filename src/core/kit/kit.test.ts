@@ -2,22 +2,32 @@ import type { Family } from '../family';
 import { joinBytes } from '../format/bytes';
 import { writeSfz } from '../format/sfz';
 import { readWav } from '../format/wav';
-import type { Hit } from '../hit/model';
 import { HIT_INITIAL } from '../hit/model';
 import { soundOf, type TreatedHit } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
+import type { Parameter } from '../parameter/parameter';
+import { firstSet } from '../parameter/values';
 import { VoiceEngine } from '../play/engine';
+import { LAYER, LAYER_SLOTS, layerAt, PAD, PAD_SLOTS, PROGRAM_FLOATS, writeProgram } from '../play/program';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { fromDb } from '../signal/units';
 import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } from './bundle';
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
-import { LAYER_INITIAL, PAD_INITIAL, Pad } from './model';
+import {
+  LAYER_INITIAL,
+  LAYER_PARAMETERS,
+  type LayerValues,
+  PAD_INITIAL,
+  PAD_PARAMETERS,
+  Pad,
+  type PadValues,
+} from './model';
 import { printPad } from './print';
 import { rebuild } from './rebuild';
-import { poolHits, strikeOnce } from './render';
-import { groupOf, padSound } from './sound';
+import { normaliseGain, poolHits, strikeOnce } from './render';
+import { groupOf, HEARD_BY, LAYER_HEARD_BY, type LayerWithHit, padSound } from './sound';
 
 function noise(frames: number, channels: number, sampleRate = 44100): Audio {
   const random = seededRandom(3);
@@ -333,9 +343,38 @@ describe('bundle', () => {
   });
 });
 
+describe('what each parameter is heard by', () => {
+  const at = (set: Partial<Pad>, layerSet = {}) => {
+    const { pad, layers } = padOf(3, set, [[0, 500]], layerSet);
+    const pool = poolHits([(layers[0] as LayerWithHit).hit], (_, start, end) => cut(source, start, end));
+    const gain = normaliseGain(pad, layers, pool, 44100);
+    const program = new Float64Array(PROGRAM_FLOATS);
+    writeProgram(padSound(pad, layers, 44100, pool.soundOf, gain), program);
+    return program;
+  };
+  const changed = (a: Float64Array, b: Float64Array) => [
+    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]),
+    ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
+  ];
+  const other = (p: Parameter) => (p.kind === 'number' ? (p.none?.first ?? p.high) : firstSet(p));
+
+  test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
+    expect(changed(at({}), at({ [key]: other(PAD_PARAMETERS[key]) }))).toEqual(HEARD_BY[key]);
+  });
+
+  test.each(Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[])('a layer’s %s', (key) => {
+    const heard = changed(at({}), at({}, { [key]: other(LAYER_PARAMETERS[key]) }));
+    expect(heard).toEqual(LAYER_HEARD_BY[key]);
+  });
+
+  test('every place of the 128 has a note of its own', () => {
+    expect(new Set(Array.from({ length: 128 }, (_, position) => noteOfPlace(position))).size).toBe(128);
+  });
+});
+
 test('a pad out of range is refused by its schema', () => {
   const { pad } = padOf(0);
   expect(Pad.safeParse({ ...pad, levelDb: 30 }).success).toBe(false);
-  expect(Pad.safeParse({ ...pad, position: 32 }).success).toBe(false);
+  expect(Pad.safeParse({ ...pad, position: 128 }).success).toBe(false);
   expect(Pad.safeParse({ ...pad, name: 'a\u0000b' }).success).toBe(false);
 });

@@ -1,5 +1,6 @@
 import type { Family } from '../family';
-import { PAD_COUNT } from './model';
+import { KIT_PADS } from '../play/sound';
+import { BANK_SIZE } from './model';
 
 /** A row of eight pads, lying as one row of the computer keyboard lies. */
 export interface Row {
@@ -46,13 +47,21 @@ export const ROWS: readonly Row[] = [
   },
 ];
 
+/** The row of a place, whichever bank it is in. */
 export function rowOf(position: number): Row {
-  return ROWS[Math.floor(position / 8)] as Row;
+  return ROWS[Math.floor((position % BANK_SIZE) / 8)] as Row;
 }
+
+/** The notes of all places: the first bank's by their roles, those of the others the rest in rising order. */
+const NOTES = ((): readonly number[] => {
+  const first = ROWS.flatMap((row) => row.notes);
+  const rest = Array.from({ length: KIT_PADS }, (_, note) => note).filter((note) => !first.includes(note));
+  return [...first, ...rest];
+})();
 
 /** The MIDI note of a place: what plays a pad that has none of its own. */
 export function noteOfPlace(position: number): number {
-  return rowOf(position).notes[position % 8] as number;
+  return NOTES[position] as number;
 }
 
 /** The MIDI note that plays a pad. */
@@ -91,7 +100,7 @@ export function capOf(position: number): string {
   return rowOf(position).caps[position % 8] as string;
 }
 
-const PLACES = Array.from({ length: PAD_COUNT }, (_, position) => position);
+const PLACES = Array.from({ length: BANK_SIZE }, (_, position) => position);
 const ODD_ROW = ROWS.length - 1;
 const isIn = (row: number) => (position: number) => Math.floor(position / 8) === row;
 

@@ -3,8 +3,10 @@ import { Family } from '../family';
 import { Id, Name } from '../model';
 import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues, shapeOf } from '../parameter/values';
+import { KIT_PADS } from '../play/sound';
 
-export const PAD_COUNT = 32;
+/** Pads that lie under the hands at once: four rows of eight. A kit has several such banks, a place for each MIDI note. */
+export const BANK_SIZE = 32;
 export const CHOKE_GROUPS = 32;
 
 export const Kit = z.object({ id: Id, name: Name });
@@ -95,7 +97,7 @@ export const Pad = z.object({
     .number()
     .int()
     .min(0)
-    .max(PAD_COUNT - 1),
+    .max(KIT_PADS - 1),
   name: Name,
   family: Family.nullable(),
   ...shapeOf(PAD_PARAMETERS),

@@ -1,6 +1,6 @@
 import type { HitSound, TreatedHit } from '../hit/render';
 import { CHUNK, samplesOf, threadInterpolation } from '../play/interpolation';
-import type { LayerSound, PadSound } from '../play/sound';
+import type { LayerSound, PadSound } from '../play/program';
 import { beginVoice, mixVoice, newVoice, type Voice } from '../play/voice';
 import { type Audio, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
@@ -106,10 +106,9 @@ function* strike(sound: PadSound, sounds: readonly HitSound[]): Generator<[Float
   const voices = sound.layers.map((layer): Voice => {
     const voice = newVoice();
     const { start, end, ratio, gain, delay } = layer;
-    beginVoice(voice, 0, 0, start, end, ratio, reader.bankFor(ratio));
+    beginVoice(voice, 0, 0, start, end, ratio, sound.fadeOutFrames, reader.bankFor(ratio));
     voice.gainLeft = gain * sound.gainLeft;
     voice.gainRight = gain * sound.gainRight;
-    voice.fadeOut = sound.fadeOutFrames * ratio;
     voice.delay = delay;
     return voice;
   });
@@ -129,8 +128,8 @@ function* strike(sound: PadSound, sounds: readonly HitSound[]): Generator<[Float
 
 /** Lays what a voice reads in its next `count` frames into memory of its own, and has the voice read from there. */
 function windowOf(voice: Voice, layer: LayerSound, of: HitSound, count: number): Float32Array {
-  const { reach } = threadInterpolation();
-  const around = reach(voice.bank);
+  const reader = threadInterpolation();
+  const around = reader.reach(voice.bank, voice.ratio);
   const from = Math.max(layer.start, Math.floor(voice.position) - around);
   const to = Math.min(layer.end, Math.ceil(voice.position + (count + CHUNK) * voice.ratio) + around);
   const isMono = layer.left === layer.right;

@@ -1,6 +1,6 @@
 import type { Region } from '../onset/split';
 import { VoiceEngine } from '../play/engine';
-import type { PadSound } from '../play/sound';
+import { type PadSound, SILENT } from '../play/program';
 import { type Audio, frameCount, toStereo } from '../signal/audio';
 import { toDb } from '../signal/units';
 
@@ -65,5 +65,5 @@ function unityPad(region: Region, rightAt: number): PadSound {
     gain: 1,
     delay: 0,
   };
-  return { gainLeft: 1, gainRight: 1, held: false, chokeGroup: 0, fadeOutFrames: 0, layers: [layer] };
+  return { ...SILENT, layers: [layer] };
 }

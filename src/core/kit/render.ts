@@ -1,6 +1,6 @@
 import { type ReadStretch, renderHit, type TreatedHit } from '../hit/render';
 import { VoiceEngine } from '../play/engine';
-import type { PadSound } from '../play/sound';
+import type { PadSound } from '../play/program';
 import { frameCount, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
@@ -43,7 +43,7 @@ export function strikeOnce(sound: PadSound, memory: Float32Array, sampleRate: nu
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
   const engine = new VoiceEngine(sampleRate, memory);
-  engine.setPad(0, { ...sound, held: false, chokeGroup: 0 });
+  engine.setPad(0, { ...sound, held: 0, chokeGroup: 0 });
   engine.strike(0, 127, 0);
   engine.process(left, right, frames);
   return [left, right];

@@ -1,7 +1,8 @@
 import type { TreatedHit } from '../hit/render';
-import { type LayerSound, type PadSound, panGains } from '../play/sound';
+import type { LayerSlot, LayerSound, PadSlot, PadSound } from '../play/program';
+import { panGains } from '../play/sound';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
-import { CHOKE_GROUPS, type Layer, type Pad } from './model';
+import { CHOKE_GROUPS, type Layer, type LayerValues, type Pad, type PadValues } from './model';
 
 /** A layer of a pad with its hit. */
 export interface LayerWithHit {
@@ -18,6 +19,29 @@ export interface PooledSound {
   readonly sampleRate: number;
   readonly gain: number;
 }
+
+type Slots = readonly (PadSlot | LayerSlot)[];
+
+/** The engine's slots that each parameter of a pad, and of a layer, is heard by; the compiler asks for every one, a test for no other. */
+export const HEARD_BY = {
+  levelDb: ['gainLeft', 'gainRight'],
+  normaliseDbfs: ['gainLeft', 'gainRight'],
+  pan: ['gainLeft', 'gainRight'],
+  semitones: ['ratio'],
+  cents: ['ratio'],
+  mode: ['held'],
+  chokeGroup: ['chokeGroup'],
+  oneVoice: ['chokeGroup'],
+  fadeOutMs: ['fadeOutFrames'],
+  // It tells which note plays the pad.
+  note: [],
+} as const satisfies Record<keyof PadValues, Slots>;
+
+export const LAYER_HEARD_BY = {
+  levelDb: ['gain'],
+  semitones: ['ratio'],
+  cents: ['ratio'],
+} as const satisfies Record<keyof LayerValues, Slots>;
 
 /** The group in which a pad is choked: its choke group, or one of its own where it plays one voice at a time; 0 for none. */
 export function groupOf({ chokeGroup, oneVoice, position }: Pick<Pad, 'chokeGroup' | 'oneVoice' | 'position'>): number {
@@ -56,7 +80,8 @@ export function padSound(
   return {
     gainLeft: left * level,
     gainRight: right * level,
-    held: pad.mode === 'held',
+    held: pad.mode === 'held' ? 1 : 0,
+    bus: 0,
     chokeGroup: groupOf(pad),
     fadeOutFrames: msToFrames(pad.fadeOutMs, engineRate),
     layers: sounds,

@@ -1,44 +1,50 @@
 import { type Samples, samplesOf, threadInterpolation } from './interpolation';
-import { MAX_LAYERS, MAX_PADS, type PadSound, velocityGain } from './sound';
-import { beginVoice, fade, mixVoice, newVoice, type Voice } from './voice';
+import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
+import { MAX_PADS, velocityGain } from './sound';
+import { beginVoice, fade, glideTo, mixVoice, newVoice, rampTo, type Voice } from './voice';
 
 /** Voices that fade out after being stolen, beyond the limit that a person hears. */
 const SPARE_VOICES = 32;
 const CHOKE_SECONDS = 0.004;
 const RELEASE_SECONDS = 0.06;
 const QUEUE = 1024;
+/** Floats of a waiting event. */
+const EVENT = 5;
 
 const STRIKE = 1;
 const RELEASE = 2;
 const STOP_ALL = 3;
 
-/** The layers of a pad as flat arrays, so that changing a pad allocates nothing. */
-class PadTable {
-  readonly layers = new Uint8Array(MAX_PADS);
-  readonly gainLeft = new Float64Array(MAX_PADS);
-  readonly gainRight = new Float64Array(MAX_PADS);
-  readonly held = new Uint8Array(MAX_PADS);
-  readonly group = new Uint8Array(MAX_PADS);
-  readonly fadeOut = new Float64Array(MAX_PADS);
-  /** Seven numbers a layer: left, right, start, end, ratio, gain, delay. */
-  readonly layer = new Float64Array(MAX_PADS * MAX_LAYERS * LAYER_FIELDS);
+/** The mixer's channels. */
+export const BUSES = 1;
+/** Frames that the buses are mixed at a time. */
+const BLOCK = 128;
+
+interface Bus {
+  readonly left: Float32Array;
+  readonly right: Float32Array;
 }
-export const LAYER_FIELDS = 7;
 
 /**
  * The voice engine: strikes, releases and chokes pads and mixes their voices. The same code runs in the audio thread and
- * offline. Frames come out the same for any block length; nothing is allocated after construction.
+ * offline. Frames come out the same for any block length, and nothing is allocated while it plays. A pad that is changed
+ * changes the voices of it that sound, as far as they play what it played.
  */
 export class VoiceEngine {
   private readonly voices: Voice[];
-  private readonly pads = new PadTable();
+  /** The program of each pad, one after another; see `program.ts`. */
+  private readonly programs = new Float64Array(MAX_PADS * PROGRAM_FLOATS);
+  private readonly buses: readonly Bus[] = Array.from({ length: BUSES }, () => ({
+    left: new Float32Array(BLOCK),
+    right: new Float32Array(BLOCK),
+  }));
   private readonly reader = threadInterpolation();
   private readonly memory: Samples;
   private readonly chokeFrames: number;
   private readonly releaseFrames: number;
-  // Events wait in order of their frame: kind, pad, velocity at the frame.
+  // Events wait in order of their frame: kind, pad, velocity, and the frames of the sound that are played.
   private readonly queueFrame = new Float64Array(QUEUE);
-  private readonly queueData = new Float64Array(QUEUE * 3);
+  private readonly queueData = new Float64Array(QUEUE * EVENT);
   private queued = 0;
   private clock = 0;
   private births = 0;
@@ -67,48 +73,24 @@ export class VoiceEngine {
   }
 
   setPad(pad: number, sound: PadSound): void {
-    this.beginPad(pad, sound.gainLeft, sound.gainRight, sound.held, sound.chokeGroup, sound.fadeOutFrames);
-    for (const l of sound.layers) this.addLayer(pad, l.left, l.right, l.start, l.end, l.ratio, l.gain, l.delay);
+    writeProgram(sound, this.programs, pad * PROGRAM_FLOATS);
+    this.follow(pad);
   }
 
-  /** Clears a pad's layers and sets what all of them share; `addLayer` then adds them one by one. */
-  beginPad(pad: number, gainLeft: number, gainRight: number, held: boolean, group: number, fadeOut: number): void {
-    const t = this.pads;
-    t.layers[pad] = 0;
-    t.gainLeft[pad] = gainLeft;
-    t.gainRight[pad] = gainRight;
-    t.held[pad] = held ? 1 : 0;
-    t.group[pad] = group;
-    t.fadeOut[pad] = fadeOut;
+  /** Gives a pad the program that stands in `from` at float `at`. */
+  loadProgram(pad: number, from: Float64Array, at: number): void {
+    const { programs } = this;
+    const to = pad * PROGRAM_FLOATS;
+    for (let i = 0; i < PROGRAM_FLOATS; i++) programs[to + i] = from[at + i] as number;
+    this.follow(pad);
   }
 
-  addLayer(
-    pad: number,
-    left: number,
-    right: number,
-    start: number,
-    end: number,
-    ratio: number,
-    gain: number,
-    delay: number,
-  ): void {
-    const t = this.pads;
-    const index = t.layers[pad] as number;
-    if (index >= MAX_LAYERS) return;
-    const at = (pad * MAX_LAYERS + index) * LAYER_FIELDS;
-    t.layer[at] = left;
-    t.layer[at + 1] = right;
-    t.layer[at + 2] = start;
-    t.layer[at + 3] = end;
-    t.layer[at + 4] = ratio;
-    t.layer[at + 5] = gain;
-    t.layer[at + 6] = delay;
-    t.layers[pad] = index + 1;
-  }
-
-  /** Strikes a pad at an engine frame (now, when that has passed). Velocity 1..127. */
-  strike(pad: number, velocity: number, frame = this.clock): void {
-    this.enqueue(frame, STRIKE, pad, velocity);
+  /**
+   * Strikes a pad at an engine frame (now, when that has passed). Velocity 1..127. With `from` and `to` only those frames of
+   * what its layers read are played.
+   */
+  strike(pad: number, velocity: number, frame = this.clock, from = -1, to = -1): void {
+    this.enqueue(frame, STRIKE, pad, velocity, from, to);
   }
 
   /** Lets go of a pad: held voices fade out, one-shots sound on. */
@@ -120,10 +102,10 @@ export class VoiceEngine {
   stop(pad = -1, frame = this.clock): void {
     let kept = 0;
     for (let i = 0; i < this.queued; i++) {
-      const mine = pad < 0 || this.queueData[i * 3 + 1] === pad;
+      const mine = pad < 0 || this.queueData[i * EVENT + 1] === pad;
       if (mine && (this.queueFrame[i] as number) >= frame) continue;
       this.queueFrame[kept] = this.queueFrame[i] as number;
-      this.queueData.copyWithin(kept * 3, i * 3, i * 3 + 3);
+      this.queueData.copyWithin(kept * EVENT, i * EVENT, (i + 1) * EVENT);
       kept++;
     }
     this.queued = kept;
@@ -143,17 +125,20 @@ export class VoiceEngine {
     }
   }
 
-  private enqueue(frame: number, kind: number, pad: number, velocity: number): void {
+  private enqueue(frame: number, kind: number, pad: number, velocity: number, from = -1, to = -1): void {
     if (this.queued >= QUEUE || pad >= MAX_PADS) return;
     let i = this.queued;
     for (; i > 0 && (this.queueFrame[i - 1] as number) > frame; i--) {
       this.queueFrame[i] = this.queueFrame[i - 1] as number;
-      this.queueData.copyWithin(i * 3, i * 3 - 3, i * 3);
+      this.queueData.copyWithin(i * EVENT, (i - 1) * EVENT, i * EVENT);
     }
     this.queueFrame[i] = frame;
-    this.queueData[i * 3] = kind;
-    this.queueData[i * 3 + 1] = pad;
-    this.queueData[i * 3 + 2] = velocity;
+    const at = i * EVENT;
+    this.queueData[at] = kind;
+    this.queueData[at + 1] = pad;
+    this.queueData[at + 2] = velocity;
+    this.queueData[at + 3] = from;
+    this.queueData[at + 4] = to;
     this.queued++;
   }
 
@@ -161,10 +146,12 @@ export class VoiceEngine {
     const kind = this.queueData[0] as number;
     const pad = this.queueData[1] as number;
     const velocity = this.queueData[2] as number;
+    const from = this.queueData[3] as number;
+    const to = this.queueData[4] as number;
     this.queued--;
     this.queueFrame.copyWithin(0, 1, this.queued + 1);
-    this.queueData.copyWithin(0, 3, (this.queued + 1) * 3);
-    if (kind === STRIKE) this.startPad(pad, velocity);
+    this.queueData.copyWithin(0, EVENT, (this.queued + 1) * EVENT);
+    if (kind === STRIKE) this.startPad(pad, velocity, from, to);
     else {
       for (const voice of this.voices) {
         if (!voice.active || (pad >= 0 && voice.pad !== pad)) continue;
@@ -174,35 +161,64 @@ export class VoiceEngine {
     }
   }
 
-  private startPad(pad: number, velocity: number): void {
-    const t = this.pads;
-    const group = t.group[pad] as number;
+  private startPad(pad: number, velocity: number, from: number, to: number): void {
+    const { programs } = this;
+    const program = pad * PROGRAM_FLOATS;
+    const group = programs[program + PAD.chokeGroup] as number;
     if (group > 0) {
       for (const voice of this.voices) if (voice.active && voice.group === group) fade(voice, this.chokeFrames);
     }
     const struck = velocityGain(velocity);
-    for (let l = 0; l < (t.layers[pad] as number); l++) {
-      const at = (pad * MAX_LAYERS + l) * LAYER_FIELDS;
+    const layers = programs[program + PAD.layerCount] as number;
+    for (let l = 0; l < layers; l++) {
+      const at = program + layerAt(l);
       const voice = this.freeVoice();
-      const ratio = t.layer[at + 4] as number;
-      const gain = (t.layer[at + 5] as number) * struck;
+      const ratio = programs[at + LAYER.ratio] as number;
+      const start = programs[at + LAYER.start] as number;
       voice.pad = pad;
+      voice.layer = l;
+      voice.struck = struck;
       voice.group = group;
-      voice.held = t.held[pad] === 1;
+      voice.held = programs[program + PAD.held] === 1;
+      voice.bus = programs[program + PAD.bus] as number;
       voice.born = this.births++;
       beginVoice(
         voice,
-        t.layer[at] as number,
-        t.layer[at + 1] as number,
-        t.layer[at + 2] as number,
-        t.layer[at + 3] as number,
+        programs[at + LAYER.left] as number,
+        programs[at + LAYER.right] as number,
+        from >= 0 ? from : start,
+        to >= 0 ? to : (programs[at + LAYER.end] as number),
         ratio,
+        programs[program + PAD.fadeOutFrames] as number,
         this.reader.bankFor(ratio),
       );
-      voice.gainLeft = gain * (t.gainLeft[pad] as number);
-      voice.gainRight = gain * (t.gainRight[pad] as number);
-      voice.fadeOut = (t.fadeOut[pad] as number) * ratio;
-      voice.delay = t.layer[at + 6] as number;
+      const gain = (programs[at + LAYER.gain] as number) * struck;
+      voice.gainLeft = gain * (programs[program + PAD.gainLeft] as number);
+      voice.gainRight = gain * (programs[program + PAD.gainRight] as number);
+      voice.delay = programs[at + LAYER.delay] as number;
+    }
+  }
+
+  /** Has the voices of a pad that sound follow its program, where they play what it plays. */
+  private follow(pad: number): void {
+    const { programs } = this;
+    const program = pad * PROGRAM_FLOATS;
+    const layers = programs[program + PAD.layerCount] as number;
+    for (const v of this.voices) {
+      if (!v.active || v.pad !== pad || v.layer >= layers) continue;
+      const at = program + layerAt(v.layer);
+      if (programs[at + LAYER.left] !== v.left || programs[at + LAYER.right] !== v.right) continue;
+      const gain = (programs[at + LAYER.gain] as number) * v.struck;
+      rampTo(
+        v,
+        gain * (programs[program + PAD.gainLeft] as number),
+        gain * (programs[program + PAD.gainRight] as number),
+      );
+      glideTo(v, programs[at + LAYER.ratio] as number);
+      v.held = programs[program + PAD.held] === 1;
+      v.group = programs[program + PAD.chokeGroup] as number;
+      v.fadeOutFrames = programs[program + PAD.fadeOutFrames] as number;
+      v.fadeOut = v.fadeOutFrames * v.ratio;
     }
   }
 
@@ -224,10 +240,29 @@ export class VoiceEngine {
   }
 
   private mix(left: Float32Array, right: Float32Array, at: number, count: number): void {
+    for (let done = 0; done < count; done += BLOCK) {
+      const some = Math.min(BLOCK, count - done);
+      for (const bus of this.buses) {
+        bus.left.fill(0, 0, some);
+        bus.right.fill(0, 0, some);
+      }
+      for (const voice of this.voices) {
+        if (!voice.active) continue;
+        const bus = this.buses[voice.bus] as Bus;
+        mixVoice(voice, this.memory, this.reader, bus.left, bus.right, 0, some);
+      }
+      this.sum(left, right, at + done, some);
+    }
+  }
+
+  private sum(left: Float32Array, right: Float32Array, at: number, count: number): void {
     left.fill(0, at, at + count);
     right.fill(0, at, at + count);
-    for (const voice of this.voices) {
-      if (voice.active) mixVoice(voice, this.memory, this.reader, left, right, at, count);
+    for (const bus of this.buses) {
+      for (let i = 0; i < count; i++) {
+        left[at + i] = (left[at + i] as number) + (bus.left[i] as number);
+        right[at + i] = (right[at + i] as number) + (bus.right[i] as number);
+      }
     }
   }
 }

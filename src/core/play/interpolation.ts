@@ -31,6 +31,9 @@ const PROTOTYPE = ((): Float32Array => {
   return table;
 })();
 
+/** Stands for weights that are read from the prototype, whose cutoff follows the ratio. */
+const WIDE: Bank = { cutoff: 0, taps: 0, rows: 0 };
+
 /** The windowed sinc at `u` zero crossings from its middle. */
 function prototype(u: number): number {
   const at = Math.abs(u) * STEPS;
@@ -100,11 +103,13 @@ export class Interpolation {
   /** The bank for reading `ratio` source frames a frame: the highest cutoff that does not pass the new Nyquist frequency. */
   bankFor(ratio: number): Bank {
     const semitones = Math.max(0, Math.ceil(12 * Math.log2(ratio) - 1e-6));
-    return this.banks[semitones] ?? { cutoff: 1 / ratio, taps: 0, rows: 0 };
+    return this.banks[semitones] ?? WIDE;
   }
 
-  /** Source frames around a position that reading by a bank may touch, to either side. */
-  readonly reach = ({ taps, cutoff }: Bank): number => (taps > 0 ? taps / 2 : Math.ceil(CROSSINGS / cutoff)) + 4;
+  /** Source frames around a position that reading by a bank at a ratio may touch, to either side. */
+  reach({ taps }: Bank, ratio: number): number {
+    return (taps > 0 ? taps / 2 : Math.ceil(CROSSINGS * ratio)) + 4;
+  }
 
   /**
    * Reads `count` frames, at most a chunk, `ratio` source frames apart from `position` on, of two channels of `memory` into
@@ -128,7 +133,7 @@ export class Interpolation {
       return;
     }
     if (taps === 0) {
-      this.readWide(memory.floats, leftAt, rightAt, low, high, position, ratio, bank.cutoff, count);
+      this.readWide(memory.floats, leftAt, rightAt, low, high, position, ratio, 1 / ratio, count);
       return;
     }
     const first = Math.floor(position) - taps / 2 + 1;

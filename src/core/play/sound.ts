@@ -1,33 +1,8 @@
-/** What the engine needs to know to strike a pad; all levels linear, all times in frames of the engine's rate. */
-export interface PadSound {
-  /** Linear gain of the pad to each side: level, normalising and pan together. */
-  readonly gainLeft: number;
-  readonly gainRight: number;
-  /** A held pad stops on release; a one-shot sounds to its end. */
-  readonly held: boolean;
-  /** 0 for none; pads of the same group silence each other, and themselves. */
-  readonly chokeGroup: number;
-  /** Fade before the end of each layer, in engine frames; 0 for a sharp end. */
-  readonly fadeOutFrames: number;
-  readonly layers: readonly LayerSound[];
-}
-
-/** One layer: a stretch of sample memory read at a rate. Offsets count floats in the memory, positions frames. */
-export interface LayerSound {
-  readonly left: number;
-  readonly right: number;
-  readonly start: number;
-  readonly end: number;
-  /** Source frames a engine frame: source rate / engine rate * pitch. Exactly 1 is a plain copy. */
-  readonly ratio: number;
-  readonly gain: number;
-  /** Engine frames from the strike to this layer's start. */
-  readonly delay: number;
-}
-
+/** Layers that sound together on one pad at most: what validation, page and engine go by. */
 export const MAX_LAYERS = 8;
-/** Pads 0 to 31 are the kit's; the rest are for auditioning. */
-export const MAX_PADS = 64;
+/** Places of a kit: one for each MIDI note. Engine pads beyond them are for auditioning. */
+export const KIT_PADS = 128;
+export const MAX_PADS = KIT_PADS + 32;
 
 /**
  * Equal-power pan scaled to unity in the centre: cos and sin of the pan angle times the square root of two. `pan` runs

@@ -15,8 +15,24 @@ export interface Voice {
   position: number;
   ratio: number;
   bank: Bank;
+  /** Which layer of its pad it plays, and how hard that was struck, as a gain. */
+  layer: number;
+  struck: number;
+  bus: number;
   gainLeft: number;
   gainRight: number;
+  /** Frames of a running change of the gains that are left, what each of them adds, and where it ends. */
+  rampLeft: number;
+  addLeft: number;
+  addRight: number;
+  toLeft: number;
+  toRight: number;
+  /** Frames of a running change of pitch that are left, what the ratio is multiplied by at each step, and where it ends. */
+  glideLeft: number;
+  glideBy: number;
+  glideTo: number;
+  /** Fade before the end, in engine frames, and in frames of the source. */
+  fadeOutFrames: number;
   fadeOut: number;
   /** Frames of a running fade-out that are left, or -1 when none runs. */
   fadeLeft: number;
@@ -40,15 +56,31 @@ export function newVoice(): Voice {
     position: 0,
     ratio: 1,
     bank: NO_BANK,
+    layer: 0,
+    struck: 1,
+    bus: 0,
     gainLeft: 0,
     gainRight: 0,
+    rampLeft: 0,
+    addLeft: 0,
+    addRight: 0,
+    toLeft: 0,
+    toRight: 0,
+    glideLeft: 0,
+    glideBy: 1,
+    glideTo: 1,
+    fadeOutFrames: 0,
     fadeOut: 0,
     fadeLeft: -1,
     fadeLength: 1,
   };
 }
 
-/** Has a voice begin frames [start, end) of what lies at `left` and `right`; gains, fade and delay are set by the caller. */
+/** A change of gain or pitch of a sounding voice takes so many frames, its pitch in steps of some: short, and without zipper noise. */
+const CHANGE_FRAMES = 480;
+const GLIDE_STEP = 24;
+
+/** Has a voice begin frames [start, end) of what lies at `left` and `right`; gains and delay are set by the caller. */
 export function beginVoice(
   voice: Voice,
   left: number,
@@ -56,6 +88,7 @@ export function beginVoice(
   start: number,
   end: number,
   ratio: number,
+  fadeOutFrames: number,
   bank: Bank,
 ): void {
   voice.active = true;
@@ -66,7 +99,29 @@ export function beginVoice(
   voice.position = start;
   voice.ratio = ratio;
   voice.bank = bank;
+  voice.fadeOutFrames = fadeOutFrames;
+  voice.fadeOut = fadeOutFrames * ratio;
   voice.fadeLeft = -1;
+  voice.rampLeft = 0;
+  voice.glideLeft = 0;
+}
+
+/** Takes a sounding voice to other gains. */
+export function rampTo(v: Voice, left: number, right: number): void {
+  if (v.rampLeft > 0 ? v.toLeft === left && v.toRight === right : v.gainLeft === left && v.gainRight === right) return;
+  v.rampLeft = CHANGE_FRAMES;
+  v.addLeft = (left - v.gainLeft) / CHANGE_FRAMES;
+  v.addRight = (right - v.gainRight) / CHANGE_FRAMES;
+  v.toLeft = left;
+  v.toRight = right;
+}
+
+/** Takes a sounding voice to another pitch, evenly as it is heard. */
+export function glideTo(v: Voice, ratio: number): void {
+  if (v.glideLeft > 0 ? v.glideTo === ratio : v.ratio === ratio) return;
+  v.glideLeft = CHANGE_FRAMES;
+  v.glideBy = (ratio / v.ratio) ** (GLIDE_STEP / CHANGE_FRAMES);
+  v.glideTo = ratio;
 }
 
 /** Starts a fade-out, or shortens one that runs; the gain goes on from where it is, so nothing clicks. */
@@ -97,10 +152,12 @@ export function mixVoice(
   const wait = Math.min(v.delay, count);
   v.delay -= wait;
   const stop = at + count;
-  for (let i = at + wait; i < stop && v.active; i += CHUNK) {
-    const chunk = Math.min(CHUNK, stop - i);
+  let i = at + wait;
+  while (i < stop && v.active) {
+    const untilStep = v.glideLeft > 0 ? ((v.glideLeft - 1) % GLIDE_STEP) + 1 : CHUNK;
+    const chunk = Math.min(CHUNK, stop - i, untilStep);
     reader.read(memory, v.left, v.right, v.start, v.end, v.position, v.ratio, v.bank, chunk);
-    const steady = Math.min(chunk, steadyFrames(v));
+    const steady = v.rampLeft > 0 ? 0 : Math.min(chunk, steadyFrames(v));
     const { gainLeft, gainRight, ratio } = v;
     let { position } = v;
     for (let n = 0; n < steady; n++) {
@@ -110,13 +167,31 @@ export function mixVoice(
     }
     v.position = position;
     for (let n = steady; n < chunk && !isOver(v); n++) {
+      if (v.rampLeft > 0) stepRamp(v);
       const gain = fadedGain(v);
-      left[i + n] = (left[i + n] as number) + (frames[2 * n] as number) * gainLeft * gain;
-      right[i + n] = (right[i + n] as number) + (frames[2 * n + 1] as number) * gainRight * gain;
+      left[i + n] = (left[i + n] as number) + (frames[2 * n] as number) * v.gainLeft * gain;
+      right[i + n] = (right[i + n] as number) + (frames[2 * n + 1] as number) * v.gainRight * gain;
       v.position += ratio;
     }
+    if (v.glideLeft > 0) stepGlide(v, chunk, reader);
+    i += chunk;
     v.active = !isOver(v);
   }
+}
+
+function stepRamp(v: Voice): void {
+  v.rampLeft--;
+  // The end is set, not added up to: what is levelled back is bit for bit what it was.
+  v.gainLeft = v.rampLeft === 0 ? v.toLeft : v.gainLeft + v.addLeft;
+  v.gainRight = v.rampLeft === 0 ? v.toRight : v.gainRight + v.addRight;
+}
+
+function stepGlide(v: Voice, frames: number, reader: Interpolation): void {
+  v.glideLeft -= frames;
+  if (v.glideLeft % GLIDE_STEP !== 0) return;
+  v.ratio = v.glideLeft === 0 ? v.glideTo : v.ratio * v.glideBy;
+  v.bank = reader.bankFor(v.ratio);
+  v.fadeOut = v.fadeOutFrames * v.ratio;
 }
 
 /** Frames that a voice sounds at its full level at least, before a fade begins or it ends. */

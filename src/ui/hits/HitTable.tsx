@@ -7,7 +7,7 @@ import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { stretchOfHit } from '../pads/laying';
 import { FamilySelect } from '../parts/FamilySelect';
-import { decibels, length, minus } from '../parts/figures';
+import { length, minus } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { HitMini } from '../parts/HitMini';
 import { ListHead } from '../parts/ListHead';

@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic';
 import { useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { KitView } from '@/contract/views';
-import { PAD_COUNT } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/model';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
@@ -37,7 +37,7 @@ export function KitsPage() {
       <div className="m-auto text-center">
         <p className="font-head text-2xl">No kit yet</p>
         <p className="mt-2 text-soft">
-          A kit has {PAD_COUNT} pads. Make one, then drop slices on it or fill it from a loop on Slice.
+          A kit has {BANK_SIZE} pads. Make one, then drop slices on it or fill it from a loop on Slice.
         </p>
         <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
           Make a kit
@@ -55,12 +55,12 @@ function Desk({ view }: { view: KitView }) {
   const pad = view.pads.find((p) => p.position === chosen);
   const move = (by: number) => {
     leaveControl();
-    setChosen(chosen === null ? 0 : Math.max(0, Math.min(PAD_COUNT - 1, chosen + by)));
+    setChosen(chosen === null ? 0 : Math.max(0, Math.min(BANK_SIZE - 1, chosen + by)));
   };
   const on = { preventDefault: true } as const;
   const carry = (by: number) => {
     const to = (chosen ?? -1) + by;
-    if (pad && to >= 0 && to < PAD_COUNT) movePad(pad.position, to, false);
+    if (pad && to >= 0 && to < BANK_SIZE) movePad(pad.position, to, false);
   };
   const copied = useRef<number | null>(null);
   useHotkeys('alt+left', () => carry(-1), on);
@@ -94,7 +94,7 @@ function Desk({ view }: { view: KitView }) {
   useHotkeys('f2', () => document.querySelector<HTMLInputElement>('[aria-label="Name of the pad"]')?.select(), on);
   useHotkeys('left', () => move(-1), on);
   useHotkeys('right', () => move(1), on);
-  useHotkeys('up', () => chosen !== null && chosen < PAD_COUNT - 8 && move(8), on);
+  useHotkeys('up', () => chosen !== null && chosen < BANK_SIZE - 8 && move(8), on);
   useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), on);
   useHotkeys('space', (event) => pad && !event.repeat && strike(pad.position, 110), on);
   useHotkeys('space', () => pad && release(pad.position), { keyup: true, keydown: false });
@@ -172,7 +172,7 @@ function KitTools({ view }: { view: KitView }) {
         onCommit={rename}
       />
       <span className="figure text-[12px] text-soft">
-        {view.pads.length} of {PAD_COUNT} pads
+        {view.pads.length} of {BANK_SIZE} pads
         <span className="@max-[1100px]:hidden">{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes</span>
       </span>
       <span className="ml-auto" />

@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { memo } from 'react';
-import { PAD_COUNT } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/model';
 import { useKits } from '../data/queries';
 import { Choice } from '../parts/Choice';
 import { useKitDesk } from './kit-context';
@@ -36,7 +36,7 @@ export const KitDock = memo(function KitDock() {
           onChoose={choose}
         />
         <span className="text-[12px] text-soft">
-          kit · {view?.pads.length ?? 0} of {PAD_COUNT} pads
+          kit · {view?.pads.length ?? 0} of {BANK_SIZE} pads
         </span>
         {hit && (
           <Link

@@ -4,7 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
-import { PAD_COUNT } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/model';
 import { noteName } from '@/core/signal/units';
 import { Choice } from '../parts/Choice';
 import { Glyph } from '../parts/Glyph';
@@ -100,7 +100,7 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
 
 function placesByNote(view: KitView): { position: number; note: number }[] {
   const pads = new Map(view.pads.map((pad) => [pad.position, pad]));
-  return Array.from({ length: PAD_COUNT }, (_, position) => {
+  return Array.from({ length: BANK_SIZE }, (_, position) => {
     const pad = pads.get(position);
     return { position, note: pad ? noteOf(pad) : noteOfPlace(position) };
   }).sort((a, b) => a.note - b.note);

@@ -8,7 +8,7 @@ import { heldBack } from '@/core/recording/rights';
 import { noteName } from '@/core/signal/units';
 import { bringsFiles, filesOf } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
-import { MiniWave } from '../parts/MiniWave';
+import { HitMini } from '../parts/HitMini';
 import { RightsMark } from '../parts/RightsMark';
 import { useMedia } from '../parts/use-media';
 import { useAskOccupied } from '../shell/drag';
@@ -161,7 +161,7 @@ function PadPlace({
         {pad && <Glyph family={pad.family} size={large ? 16 : 13} />}
         {large && pad && firstHit && recording && (
           <span className="h-[22px] min-w-0 flex-1">
-            <MiniWave recording={recording} start={firstHit.startFrame} end={firstHit.endFrame} height={22} />
+            <HitMini hit={firstHit} recording={recording} height={22} />
           </span>
         )}
         <span className="ml-auto flex items-center gap-1">

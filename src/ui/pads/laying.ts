@@ -4,7 +4,7 @@ import type { Family } from '@/core/family';
 import { HIT_INITIAL } from '@/core/hit/model';
 import type { TreatedHit } from '@/core/hit/render';
 import { capOf, familyOfPad, freePosition, noteOf, noteOfPlace } from '@/core/kit/layout';
-import { LAYER_INITIAL, PAD_COUNT, PAD_INITIAL, type PadSettings } from '@/core/kit/model';
+import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL, type PadSettings } from '@/core/kit/model';
 import { DEFAULT_PATTERN, freeName, nameFromPattern, paddedNumber } from '@/core/naming/names';
 import { applyToKit } from '../data/apply';
 
@@ -132,7 +132,7 @@ export function layMany(view: KitView, stretches: readonly Stretch[], way: Way, 
   const places = way === 'role' ? null : placesFrom(view, way.from);
   for (const stretch of stretches) {
     const wanted = places ? places.shift() : null;
-    if (wanted === undefined || current.pads.length >= PAD_COUNT) break;
+    if (wanted === undefined || current.pads.length >= BANK_SIZE) break;
     const next = layStretch(current, stretch, wanted, 'next', newId);
     if (!next) break;
     laid.push({ ...next, stretch });
@@ -149,7 +149,7 @@ function placesFrom(view: KitView, from: number): number[] {
     return pad ? noteOf(pad) : noteOfPlace(position);
   };
   const first = noteAt(from);
-  return Array.from({ length: PAD_COUNT }, (_, position) => position)
+  return Array.from({ length: BANK_SIZE }, (_, position) => position)
     .filter((position) => !pads.has(position) && noteAt(position) >= first)
     .sort((a, b) => noteAt(a) - noteAt(b));
 }

@@ -10,7 +10,7 @@ export function useBookmark(): (recording: RecordingView, otherwise?: number) =>
   const { commit } = useCommands();
   return useCallback(
     (recording, otherwise) => {
-      const head = soundNow()?.playhead();
+      const head = soundNow()?.audition.playhead();
       const at = head?.recordingId === recording.id ? head.frame : otherwise;
       if (at === undefined) {
         tell('Bookmarks are set where the sound is: play first.');

@@ -6,8 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight, X } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { CutView } from '@/contract/views';
-import { PAD_COUNT } from '@/core/kit/model';
-import { fromDb } from '@/core/signal/units';
+import { BANK_SIZE } from '@/core/kit/model';
 import { getJson } from '../data/api';
 import { keys, useHits, useLiveRecordings } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
@@ -110,7 +109,7 @@ export function Picker() {
 
   const nextFree = (after: number) => {
     const taken = new Set(view?.pads.map((p) => p.position));
-    for (let i = 1; i < PAD_COUNT; i++) if (!taken.has((after + i) % PAD_COUNT)) return (after + i) % PAD_COUNT;
+    for (let i = 1; i < BANK_SIZE; i++) if (!taken.has((after + i) % BANK_SIZE)) return (after + i) % BANK_SIZE;
     return after;
   };
 

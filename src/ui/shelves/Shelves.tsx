@@ -102,7 +102,7 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
   useHotkeys('down', () => step(0, 1), on);
   useHotkeys('slash', compare, on);
   useHotkeys('enter', lay, on);
-  useHotkeys('space', () => (soundNow()?.playhead() ? audition.stop() : chosen && sound(chosen.entry)), on);
+  useHotkeys('space', () => (soundNow()?.audition.playhead() ? audition.stop() : chosen && sound(chosen.entry)), on);
 
   const entries = () => [...selected].flatMap((id) => places.get(id)?.entry ?? []);
   const move = (to: ShelfOfSlices) => {

@@ -1,9 +1,10 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { Region } from '@/core/onset/split';
 import { useKitDesk } from '../pads/kit-context';
 import { complain, tell } from '../parts/notice';
-import { openSound, type Sounding, soundNow } from '../sound/sound';
+import type { RhythmStroke } from '../sound/audition';
+import { openSound, soundNow } from '../sound/sound';
 import type { ShelfOfSlices } from './use-heard';
 
 /** What a recording's own rhythm is played from. */
@@ -82,29 +83,30 @@ export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSli
   const [soloed, setSoloed] = useState<ReadonlySet<string>>(new Set());
   const [standIns, setStandIns] = useState<ReadonlySet<string>>(new Set());
   const strokes = useMemo(() => strokesOf(recording.id, shelves), [recording.id, shelves]);
-  // What is played is asked for stroke by stroke, so that every change is heard at the next one.
   const anySolo = shelves.some((shelf) => isOf(shelf, soloed));
-  const said = { from, pads, muted, soloed: anySolo ? soloed : NONE, standIns };
-  const now = useRef(said);
-  now.current = said;
+  const score = useMemo(
+    () => scoreOf(strokes, recording.frames, { from, pads, muted, soloed: anySolo ? soloed : NONE, standIns }),
+    [strokes, recording.frames, from, pads, muted, soloed, anySolo, standIns],
+  );
+  useEffect(() => {
+    if (!playing) return;
+    const audition = soundNow()?.audition;
+    return audition?.nowPlaying.subscribe(() => !audition.playsRhythm && setPlaying(false));
+  }, [playing]);
+  // Every change is heard from the next stroke on.
+  useEffect(() => {
+    if (playing) soundNow()?.audition.changeRhythm(score);
+  }, [playing, score]);
 
-  const play = useCallback(async () => {
+  const play = async () => {
     const sound = soundNow() ?? (await openSound());
-    setPlaying(true);
-    try {
-      await sound.playRhythm(
-        recording,
-        strokes.map(({ at }) => at),
-        (i) => soundingAt(strokes, i, recording.frames, now.current),
-      );
-    } finally {
-      setPlaying(false);
-    }
-  }, [recording, strokes]);
-  useEffect(() => () => soundNow()?.stopAudition(), []);
+    await sound.audition.playRhythm(recording, score);
+    setPlaying(sound.audition.playsRhythm);
+  };
+  useEffect(() => () => soundNow()?.audition.stop(), []);
 
   const toggle = () => {
-    if (playing) soundNow()?.stopAudition();
+    if (playing) soundNow()?.audition.stop();
     else if (recording.frames > LONGEST_S * recording.sampleRate)
       tell(`Only recordings of up to ${LONGEST_S} s are played by their own rhythm.`);
     else play().catch((error: Error) => complain(error.message));
@@ -157,30 +159,25 @@ function velocityFor(peakDb: number, of: KitPad): number {
   return Math.max(1, Math.round(127 * Math.sqrt(gain)));
 }
 
-/**
- * What is played for a stroke: the source as far as the next one, the kit's pad of its shelf, its own slice, another of its
- * shelf, or nothing.
- */
-function soundingAt(
-  strokes: readonly Stroke[],
-  i: number,
-  frames: number,
-  {
-    from,
-    pads,
-    muted,
-    soloed,
-    standIns,
-  }: Said & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> },
-): Sounding | null {
-  const stroke = strokes[i];
-  if (!stroke) return null;
-  const { own, shelf } = stroke;
-  if (from === 'source') return { startFrame: own.startFrame, endFrame: strokes[i + 1]?.at ?? frames };
+type Choices = Said & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> };
+
+/** What is played at each stroke that plays anything. */
+function scoreOf(strokes: readonly Stroke[], frames: number, choices: Choices): RhythmStroke[] {
+  return strokes.flatMap((stroke, i) => {
+    const sounding = soundingAt(stroke, strokes[i + 1]?.at ?? frames, choices);
+    return sounding ? [{ at: stroke.at, ...sounding }] : [];
+  });
+}
+
+/** For a stroke: the source as far as the next one, the kit's pad of its shelf, its own slice, another of its shelf, or nothing. */
+function soundingAt({ own, shelf, peakDb }: Stroke, nextAt: number, choices: Choices) {
+  const { from, pads, muted, soloed, standIns } = choices;
+  if (from === 'source') return { startFrame: own.startFrame, endFrame: nextAt };
   if (isOf(shelf, muted) || (soloed.size > 0 && !isOf(shelf, soloed))) return null;
   if (from === 'kit') {
     const pad = pads.get(shelf.key);
-    return pad ? { pad: pad.pad, velocity: velocityFor(stroke.peakDb, pad) } : null;
+    return pad ? { pad: pad.pad, velocity: velocityFor(peakDb, pad) } : null;
   }
-  return standInOf(shelf, standIns) ?? own;
+  const { startFrame, endFrame } = standInOf(shelf, standIns) ?? own;
+  return { startFrame, endFrame };
 }

@@ -112,7 +112,7 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
     setStretch(null);
     const slice = slices.find((s) => s.id === id);
     if (!slice) {
-      if (id === null) soundNow()?.stopAudition();
+      if (id === null) soundNow()?.audition.stop();
       return;
     }
     spans.set((s) => reveal(s, slice.startFrame, slice.endFrame, spans.width(), recording.frames));
@@ -173,13 +173,13 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const laying = useLaying(view, slices, selection, stretch, heardById);
   const playOrStop = () => {
     const sound = soundNow();
-    if (sound?.playhead()) sound.stopAudition();
+    if (sound?.audition.playhead()) sound.audition.stop();
     else if (stretch) hear(stretch.start, stretch.end);
     else if (subject) hear(subject.startFrame, subject.endFrame, shown ? hit : undefined);
     else hear(0, recording.frames);
   };
   const addAtPlayhead = () => {
-    const head = soundNow()?.playhead()?.frame;
+    const head = soundNow()?.audition.playhead()?.frame;
     if (stretch && head === undefined) {
       gestures.sliceStretch();
       return;

@@ -26,12 +26,12 @@ export function useHearing(recording: RecordingView): Hearing {
           // Said when something is to be heard.
         });
     }
-    return () => soundNow()?.stopAudition();
+    return () => soundNow()?.audition.stop();
   }, [recording]);
   const hear = useCallback(
     (startFrame: number, endFrame: number, hit?: TreatedHit) => {
       const play = async () =>
-        (soundNow() ?? (await openSound())).audition(
+        (soundNow() ?? (await openSound())).audition.play(
           { recording, startFrame, endFrame, hit: hit && { ...hit, startFrame, endFrame } },
           loop,
         );

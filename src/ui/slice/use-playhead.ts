@@ -3,7 +3,8 @@ import type { RecordingView } from '@/contract/views';
 import type { Slice } from '@/core/recording/model';
 import { frameToX } from '@/picture/span';
 import { useStore } from '../parts/store';
-import { openedSound, type Playhead } from '../sound/sound';
+import type { Playhead } from '../sound/audition';
+import { openedSound } from '../sound/sound';
 import type { Pictures } from './use-pictures';
 import type { SpanDesk } from './use-span';
 
@@ -49,7 +50,7 @@ export function usePlayhead(
     };
     const step = () => {
       clearTimeout(timer);
-      const head = sound.playhead();
+      const head = sound.audition.playhead();
       if (head?.recordingId !== id) {
         hide();
         return;
@@ -65,7 +66,7 @@ export function usePlayhead(
       timer = setTimeout(step, (head.waitS + seconds) * 1000);
     };
     step();
-    const unsubscribe = [sound.nowPlaying.subscribe(step), spans.subscribe(step)];
+    const unsubscribe = [sound.audition.nowPlaying.subscribe(step), spans.subscribe(step)];
     return () => {
       clearTimeout(timer);
       for (const end of unsubscribe) end();

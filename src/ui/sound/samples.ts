@@ -136,3 +136,7 @@ function leaseOf(entry: PoolEntry): Lease {
     },
   };
 }
+
+export function release(leases: readonly Lease[]): void {
+  for (const lease of leases) lease.release();
+}

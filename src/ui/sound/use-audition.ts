@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import { complain } from '../parts/notice';
-import { type Auditioned, openSound, soundNow } from './sound';
+import type { Auditioned } from './audition';
+import { openSound, soundNow } from './sound';
 
 const BY_ITSELF = 'undercroft.arrows-sound';
 
@@ -10,19 +11,19 @@ export function useAudition() {
   const [playingId, setPlayingId] = useState<string | null>(null);
   useEffect(() => setByItself(localStorage.getItem(BY_ITSELF) !== 'no'), []);
   useEffect(() => {
-    const timer = setInterval(() => setPlayingId(soundNow()?.playhead()?.recordingId ?? null), 150);
+    const timer = setInterval(() => setPlayingId(soundNow()?.audition.playhead()?.recordingId ?? null), 150);
     return () => clearInterval(timer);
   }, []);
-  const stop = useCallback(() => soundNow()?.stopAudition(), []);
+  const stop = useCallback(() => soundNow()?.audition.stop(), []);
   const play = useCallback((what: Auditioned) => {
-    const begin = async () => (soundNow() ?? (await openSound())).audition(what);
+    const begin = async () => (soundNow() ?? (await openSound())).audition.play(what);
     begin().catch((error: Error) => complain(error.message));
   }, []);
   const toggle = useCallback(
     (what: Auditioned) => {
-      const now = soundNow()?.nowPlaying.get();
+      const now = soundNow()?.audition.nowPlaying.get();
       const same = now && now.recordingId === what.recording.id && now.startFrame === what.startFrame;
-      if (same && soundNow()?.playhead()) stop();
+      if (same && soundNow()?.audition.playhead()) stop();
       else play(what);
     },
     [play, stop],

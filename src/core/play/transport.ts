@@ -1,0 +1,101 @@
+import type { VoiceEngine } from './engine';
+
+/** A stroke that is played again and again. Times are engine frames from the beginning of the loop, fractions included. */
+export interface Stroke {
+  readonly at: number;
+  readonly pad: number;
+  readonly velocity: number;
+  /** The frames of the pad's sound that are played; -1 for those that its program says. */
+  readonly from: number;
+  readonly to: number;
+}
+
+export const MOST_STROKES = 4096;
+const FIELDS = ['at', 'pad', 'velocity', 'from', 'to'] as const satisfies readonly (keyof Stroke)[];
+const HEADER = 2;
+/** Floats of a score: how many strokes, the loop's length, and the strokes in order of time. */
+export const SCORE_FLOATS = HEADER + MOST_STROKES * FIELDS.length;
+
+/** Writes a score from float `at` on. Throws a RangeError for more strokes than it can hold or a loop without a length. */
+export function writeScore(strokes: readonly Stroke[], length: number, into: Float64Array, at = 0): void {
+  if (strokes.length > MOST_STROKES) throw new RangeError(`A loop has up to ${MOST_STROKES} strokes.`);
+  if (!(length >= 1)) throw new RangeError('A loop is at least a frame long.');
+  into[at] = strokes.length;
+  into[at + 1] = length;
+  for (const [i, stroke] of [...strokes].sort((a, b) => a.at - b.at).entries())
+    for (const [f, field] of FIELDS.entries()) into[at + HEADER + i * FIELDS.length + f] = stroke[field];
+}
+
+/**
+ * Plays a score by the engine's own frames, however the blocks fall: each stroke of a lap is struck at its frame, and what is
+ * changed is heard from the next stroke on. Allocates nothing while it plays.
+ */
+export class Transport {
+  private readonly score = new Float64Array(SCORE_FLOATS);
+  /** Engine frame at which the running lap began; fractions add up exactly from lap to lap. */
+  private begun = 0;
+  private lap = 0;
+  private next = 0;
+  private running = false;
+
+  /** Takes the score that stands in `from` at float `at`; one that runs goes on at the same time. */
+  load(from: Float64Array, at: number, now: number): void {
+    const floats = HEADER + (from[at] as number) * FIELDS.length;
+    for (let i = 0; i < floats; i++) this.score[i] = from[at + i] as number;
+    if (this.running) this.seek(now);
+  }
+
+  /** Begins the first lap at an engine frame. */
+  start(frame: number): void {
+    this.begun = frame;
+    this.lap = 0;
+    this.next = 0;
+    this.running = true;
+  }
+
+  stop(): void {
+    this.running = false;
+  }
+
+  /** Hands the engine every stroke of its next `frames` frames. To be called before they are rendered. */
+  schedule(engine: VoiceEngine, frames: number): void {
+    if (!this.running) return;
+    const end = engine.frame + frames;
+    const { score } = this;
+    const count = score[0] as number;
+    for (;;) {
+      if (this.next >= count) {
+        if (this.begun + (this.lap + 1) * (score[1] as number) >= end) return;
+        this.lap++;
+        this.next = 0;
+        if (count === 0) continue;
+      }
+      const at = HEADER + this.next * FIELDS.length;
+      const frame = this.frameOf(this.next);
+      if (frame >= end) return;
+      engine.strike(
+        score[at + 1] as number,
+        score[at + 2] as number,
+        frame,
+        score[at + 3] as number,
+        score[at + 4] as number,
+      );
+      this.next++;
+    }
+  }
+
+  private frameOf(stroke: number): number {
+    const { score } = this;
+    return Math.round(
+      this.begun + this.lap * (score[1] as number) + (score[HEADER + stroke * FIELDS.length] as number),
+    );
+  }
+
+  /** The first stroke that is not before an engine frame. */
+  private seek(now: number): void {
+    const { score } = this;
+    this.lap = Math.max(0, Math.floor((now - this.begun) / (score[1] as number)));
+    this.next = 0;
+    while (this.next < (score[0] as number) && this.frameOf(this.next) < now) this.next++;
+  }
+}
