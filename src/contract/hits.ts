@@ -28,3 +28,10 @@ export interface PadOfKit {
   readonly pad: string;
   readonly kit: string;
 }
+
+/** What a rendered hit's answer tells of its samples. */
+export const RENDER_HEADERS = {
+  sampleRate: 'X-Undercroft-Sample-Rate',
+  channelCount: 'X-Undercroft-Channels',
+  frames: 'X-Undercroft-Frames',
+} as const;

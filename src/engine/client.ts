@@ -88,6 +88,11 @@ export class EngineClient {
     return { sent: this.sent, received: this.state[State.received] as number };
   }
 
+  /** Strikes that have fallen, those of a score among them. */
+  get struck(): number {
+    return this.state[State.struck] as number;
+  }
+
   /** Seconds from a frame's rendering to its being heard, as far as the browser knows. */
   get latency(): number {
     return (this.context.baseLatency || 0) + (this.context.outputLatency || 0);

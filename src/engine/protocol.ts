@@ -28,7 +28,7 @@ export const Kind = {
 } as const;
 
 /** Layout of the shared state: written by the audio thread, read by the page, which sets `mostVoices` and `highest` back to 0. */
-export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, highest: 4, length: 8 } as const;
+export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, highest: 4, struck: 5, length: 8 } as const;
 
 /** Strikes of which the engine frame at which they fell is remembered: a serial number and a frame each. */
 export const FALLS = 256;

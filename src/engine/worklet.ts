@@ -56,6 +56,7 @@ class Voices extends AudioWorkletProcessor {
     this.state[State.frame] = this.engine.frame;
     this.state[State.mostVoices] = Math.max(this.state[State.mostVoices] as number, this.engine.activeVoices);
     this.state[State.received] = this.received;
+    this.state[State.struck] = this.engine.struck;
     return true;
   }
 

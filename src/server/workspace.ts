@@ -8,6 +8,7 @@ import { keepReserve } from './db/reserve';
 import { Events } from './events';
 import { expireLeases, freeLeases } from './jobs/lease';
 import { Threads } from './jobs/threads';
+import { RenderStore } from './renders/store';
 import { freeWhenIdle } from './rubbish';
 
 /** Everything the running server holds: one a process. */
@@ -15,6 +16,8 @@ export interface Workspace {
   readonly db: Db;
   readonly events: Events;
   readonly threads: Threads;
+  /** Hits as they were rendered. */
+  readonly renders: RenderStore;
 }
 
 interface Held {
@@ -95,7 +98,7 @@ function open(): Held {
       }
     },
   );
-  const held: Held = { workspace: { db, events, threads }, file };
+  const held: Held = { workspace: { db, events, threads, renders: RenderStore.of(path) }, file };
   process_.undercroftHeld = held;
   keepReserve(path);
   setInterval(() => keepReserve(path), RESERVE_MS).unref();

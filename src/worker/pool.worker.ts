@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
+import { RENDER_HEADERS } from '@/contract/hits';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import { audioKey, Renderer, type TreatedHit } from '@/core/hit/render';
+import { audioKey, levelled, type Rendered, Renderer, type TreatedHit } from '@/core/hit/render';
 import type { Pad } from '@/core/kit/model';
 import { normaliseGain } from '@/core/kit/render';
 import type { LayerWithHit, PooledSound } from '@/core/kit/sound';
@@ -62,7 +63,7 @@ const api = {
   /** Renders a hit. Of several that wait the newest goes first: it is what a person is turning. */
   render(hit: TreatedHit, recording: RecordingFormat): Promise<RenderedHit> {
     return queue.run(async () => {
-      const { audio, gain } = renderer.render(hit, await sourceOf(hit, recording));
+      const { audio, gain } = await soundOf(hit, recording);
       const key = audioKey(hit);
       rendered.set(key, audio);
       return { key, frames: frameCount(audio), sides: audio.channels.length === 1 ? 1 : 2, gain };
@@ -78,7 +79,7 @@ const api = {
 
   /** The lowest and highest sample of each of so many parts of a hit as it is rendered, its gain included. */
   async wave(hit: TreatedHit, recording: RecordingFormat, parts: number): Promise<Float32Array> {
-    const { audio, gain } = await queue.run(async () => renderer.render(hit, await sourceOf(hit, recording)));
+    const { audio, gain } = await queue.run(() => soundOf(hit, recording));
     const pairs = extremes(audio, gain, parts);
     return Comlink.transfer(pairs, [pairs.buffer]);
   },
@@ -95,11 +96,37 @@ const api = {
   },
 };
 
-async function sourceOf({ startFrame, endFrame }: TreatedHit, recording: RecordingFormat): Promise<Audio> {
-  const key = `${recording.id} ${startFrame} ${endFrame}`;
+/** A hit as the server has rendered it; one that is in hand, and is not stored as it is, is rendered here. */
+async function soundOf(hit: TreatedHit, recording: RecordingFormat): Promise<Rendered> {
+  const key = audioKey(hit);
+  const known = rendered.get(key) ?? (sources.has(stretchKey(hit, recording)) ? null : await fetchRender(hit, key));
+  if (known) return levelled(hit, known);
+  return renderer.render(hit, await sourceOf(hit, recording));
+}
+
+async function fetchRender({ id }: TreatedHit, key: string): Promise<Audio | null> {
+  const answer = await fetch(`/api/hits/${id}/sound?key=${encodeURIComponent(key)}`);
+  if (!answer.ok) return null;
+  const told = (header: string) => Number(answer.headers.get(header));
+  const channelCount = told(RENDER_HEADERS.channelCount);
+  const floats = new Float32Array(await answer.arrayBuffer());
+  const frames = told(RENDER_HEADERS.frames);
+  if (floats.length !== frames * channelCount) return null;
+  const channels = Array.from({ length: channelCount }, (_, c) =>
+    Float32Array.from({ length: frames }, (_, i) => floats[i * channelCount + c] as number),
+  );
+  return { sampleRate: told(RENDER_HEADERS.sampleRate), channels };
+}
+
+function stretchKey({ startFrame, endFrame }: TreatedHit, { id }: RecordingFormat): string {
+  return `${id} ${startFrame} ${endFrame}`;
+}
+
+async function sourceOf(hit: TreatedHit, recording: RecordingFormat): Promise<Audio> {
+  const key = stretchKey(hit, recording);
   const known = sources.get(key);
   if (known) return known;
-  const audio = await fetchAudio(recording, startFrame, endFrame);
+  const audio = await fetchAudio(recording, hit.startFrame, hit.endFrame);
   sources.set(key, audio);
   return audio;
 }

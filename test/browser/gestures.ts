@@ -143,9 +143,7 @@ export class Hand {
   /** How many strikes the page has sent to the audio thread since it was opened. */
   strikes(): Promise<number> {
     return this.page.evaluate(
-      () =>
-        (globalThis as never as { undercroftSound: { engine: { strikes: { sent: number } } } }).undercroftSound.engine
-          .strikes.sent,
+      () => (globalThis as never as { undercroftSound: { engine: { struck: number } } }).undercroftSound.engine.struck,
     );
   }
 }

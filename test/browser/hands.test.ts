@@ -167,7 +167,7 @@ test('a field take is laid on eight levelled pads in ten gestures at most', asyn
   await did(page.keyboard.press('Escape'));
   await soon(async () => expect(await sliceCount(page)).toBe(8));
   await did(press(page, 'Plan …'));
-  await did(page.getByLabel('Set normalised to of new pads').check());
+  await did(page.getByLabel('Set normalising of new pads').check());
   await did(page.keyboard.press('Escape'));
   await saved(page);
   await did(press(page, 'Fill the pads'));

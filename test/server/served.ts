@@ -7,15 +7,22 @@ export interface Served {
   readonly folder: string;
   readonly server: Server;
   readonly client: Client;
+  /** Starts the server again over the same workspace, once it has been ended. */
+  restart(): Promise<void>;
 }
 
 /** Has a server started before the tests of a file and ended after them; what it gives is filled by then. */
 export function served(): Served {
-  const at = { folder: '' } as { folder: string; server: Server; client: Client };
+  const at = {
+    folder: '',
+    async restart() {
+      at.server = await startServer(join(at.folder, 'workspace.db'));
+      at.client = new Client(at.server.address);
+    },
+  } as { folder: string; server: Server; client: Client; restart(): Promise<void> };
   beforeAll(async () => {
     at.folder = scratch();
-    at.server = await startServer(join(at.folder, 'workspace.db'));
-    at.client = new Client(at.server.address);
+    await at.restart();
   });
   afterAll(async () => {
     await at.server?.kill();

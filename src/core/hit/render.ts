@@ -97,6 +97,11 @@ export function renderHit(hit: TreatedHit, source: Audio): Rendered {
   return new Renderer(0).render(hit, source);
 }
 
+/** A hit of which the audio has been rendered, as it is played. */
+export function levelled(hit: TreatedHit, audio: Audio): Rendered {
+  return { audio, gain: levelOf(parted(hit).levelling, () => audio) };
+}
+
 /**
  * A hit's sound; one that is plain is read from its recording as it is asked for, and never held whole. `loudest` is the peak of
  * its recording, where that is known.
@@ -120,8 +125,12 @@ export function soundOf(hit: TreatedHit, read: ReadStretch, loudest = Number.POS
   };
 }
 
-/** A sound that is held in memory. */
-export function heldSound(audio: Audio, gain: number): HitSound {
+/** A hit's sound of which the audio has been rendered, and is read as it is asked for. */
+export function soundThrough(hit: TreatedHit, audio: Omit<HitSound, 'gain'>): HitSound {
+  return { ...audio, gain: levelOf(parted(hit).levelling, () => audio.read(0, audio.frames)) };
+}
+
+function heldSound(audio: Audio, gain: number): HitSound {
   return {
     sampleRate: audio.sampleRate,
     channelCount: audio.channels.length,

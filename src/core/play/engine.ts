@@ -48,6 +48,8 @@ export class VoiceEngine {
   private queued = 0;
   private clock = 0;
   private births = 0;
+  /** Strikes that have fallen. */
+  struck = 0;
 
   constructor(
     readonly sampleRate: number,
@@ -168,6 +170,7 @@ export class VoiceEngine {
     if (group > 0) {
       for (const voice of this.voices) if (voice.active && voice.group === group) fade(voice, this.chokeFrames);
     }
+    this.struck++;
     const struck = velocityGain(velocity);
     const layers = programs[program + PAD.layerCount] as number;
     for (let l = 0; l < layers; l++) {

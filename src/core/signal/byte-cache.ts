@@ -8,6 +8,10 @@ export class ByteCache<T> {
     private readonly bytesOf: (value: T) => number,
   ) {}
 
+  has(key: string): boolean {
+    return this.kept.has(key);
+  }
+
   get(key: string): T | undefined {
     const found = this.kept.get(key);
     if (!found) return undefined;

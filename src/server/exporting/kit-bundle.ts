@@ -1,11 +1,12 @@
 import type { KitView } from '@/contract/views';
-import { recordingsOf, soundOf, type TreatedHit } from '@/core/hit/render';
+import { recordingsOf, type TreatedHit } from '@/core/hit/render';
 import { type BundleFile, type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
 import type { LayerWithHit } from '@/core/kit/sound';
 import type { Db } from '../db/open';
-import { readAudio } from '../importing/pcm';
+import { openHit } from '../renders/sound';
+import type { RenderStore } from '../renders/store';
 import { kitView } from '../views/kits';
 
 /** Pads of a kit with their layers and hits, as the core prints them. */
@@ -37,15 +38,14 @@ export function creditsOf(view: KitView): Credit[] {
  */
 export function* kitBundle(
   db: Db,
+  renders: RenderStore,
   kitId: string,
   options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>,
 ): Generator<void, { name: string; files: readonly BundleFile[] }> {
   const view = kitView(db, kitId);
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
-  const peaks = new Map(view.recordings.map(({ id, peak }) => [id, peak]));
-  const open = (hit: TreatedHit) =>
-    soundOf(hit, ({ recordingId }, start, end) => readAudio(db, recordingId, start, end), peaks.get(hit.recordingId));
+  const open = (hit: TreatedHit) => openHit(db, renders, hit);
   const files = yield* bundleFiles(view.kit.name, bundlePads(view), credits, open, options);
   return { name: view.kit.name, files };
 }

@@ -2,13 +2,14 @@ import type { Change } from '@/contract/edits';
 import type { PrepareRequest } from '@/contract/hits';
 import type { ImportAnswer } from '@/contract/views';
 import type { ErrorCode } from '@/core/errors';
+import type { TreatedHit } from '@/core/hit/render';
 import type { BundleOptions } from '@/core/kit/bundle';
 import type { ImportOptions } from '../importing/options';
 import type { SpooledFile } from '../importing/spool';
 import type { JobKind } from './lease';
 
 /** What each kind of thread is there for. */
-export type Role = 'import' | 'decode' | 'analyse' | 'help' | 'make';
+export type Role = 'import' | 'decode' | 'analyse' | 'help' | 'make' | 'render';
 
 /** What the server's main thread says to a worker. Byte buffers change owner with the message. */
 export type ToWorker =
@@ -42,7 +43,9 @@ export type ToWorker =
     }
   | { readonly type: 'bundle-more'; readonly key: number }
   | { readonly type: 'prepare'; readonly key: number; readonly request: PrepareRequest }
-  | { readonly type: 'make-cancel'; readonly key: number };
+  | { readonly type: 'make-cancel'; readonly key: number }
+  /** `render`: render a hit and keep what it comes to. */
+  | { readonly type: 'render'; readonly key: number; readonly hit: TreatedHit };
 
 export interface CarriedError {
   readonly code: ErrorCode | 'internal';
@@ -74,6 +77,7 @@ export type FromWorker =
   | { readonly type: 'bundle-piece'; readonly key: number; readonly bytes: Uint8Array; readonly last: boolean }
   | { readonly type: 'preparing'; readonly key: number; readonly share: number }
   | { readonly type: 'prepared'; readonly key: number; readonly changes: Change[] }
+  | { readonly type: 'rendered'; readonly key: number }
   | { readonly type: 'make-failed'; readonly key: number; readonly error: CarriedError };
 
 export interface WorkerStart {

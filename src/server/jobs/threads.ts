@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import { Imports } from './imports';
 import { Maker } from './maker';
 import type { FromWorker, Told } from './protocol';
+import { Renders } from './renders';
 import { LOOK_MS, Thread } from './thread';
 
 /** Listening tells of itself after every stretch; a thread that has not for so long is ended, and its job counted as tried. */
@@ -13,6 +14,7 @@ const AGAIN_MS = 2000;
 export class Threads {
   readonly imports: Imports;
   readonly maker: Maker;
+  readonly renders: Renders;
   private readonly analyse: Thread;
   private readonly help: Thread;
   private readonly watching: NodeJS.Timeout;
@@ -26,6 +28,7 @@ export class Threads {
   ) {
     this.imports = new Imports(workspace, file, told);
     this.maker = new Maker(workspace, file);
+    this.renders = new Renders(workspace, file);
     const hear = (message: FromWorker) => this.hear(message);
     this.analyse = new Thread('analyse', workspace, file, hear, () => {
       listeningDied();
@@ -42,12 +45,19 @@ export class Threads {
 
   async stop(): Promise<void> {
     clearInterval(this.watching);
-    await Promise.all([this.analyse.end(), this.help.end(), this.imports.stop(), this.maker.stop()]);
+    await Promise.all([
+      this.analyse.end(),
+      this.help.end(),
+      this.imports.stop(),
+      this.maker.stop(),
+      this.renders.stop(),
+    ]);
   }
 
   private watch(): void {
     this.imports.watch();
     this.maker.watch();
+    this.renders.watch();
     for (const thread of [this.analyse, this.help]) {
       thread.look();
       if (thread.silentMs > LISTENING_SILENCE_MS) void thread.end();

@@ -14,7 +14,7 @@ let heard = 0;
 
 /** Each role is loaded where it is played: the threads are small that way. */
 async function play(): Promise<RoleOf> {
-  const stage = { db, say, beat, quiet: () => say({ type: 'quiet', heard }) };
+  const stage = { db, workspace, say, beat, quiet: () => say({ type: 'quiet', heard }) };
   switch (role) {
     case 'import':
       return (await import('./roles/receiving')).receiving(stage);
@@ -26,6 +26,8 @@ async function play(): Promise<RoleOf> {
       return (await import('./roles/listening')).helping(stage);
     case 'make':
       return (await import('./roles/making')).making(stage);
+    case 'render':
+      return (await import('./roles/rendering')).rendering(stage);
     default:
       return never(role);
   }

@@ -78,7 +78,7 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   };
 }
 
-/** `recordings` and `hits` are those known besides the kit's own, for what is laid anew. */
+/** `recordings` and `hits` are those known besides the kit's own, after the changes, for what is laid anew. */
 export function applyToKit(
   view: KitView,
   changes: readonly Change[],
@@ -94,12 +94,16 @@ export function applyToKit(
     padIds.has(String(value.padId)),
   ).filter((v) => padIds.has(v.padId));
   const used = new Set([...layers, ...variations].map(({ hitId }) => hitId));
-  const own = new Set(view.hits.map((hit) => hit.id));
-  const others = hits.filter((hit) => used.has(hit.id) && !own.has(hit.id));
-  const played = withSteps(
-    applyTo<StoredHit>([...view.hits, ...others], of(changes, 'hit'), () => true).filter((hit) => used.has(hit.id)),
+  const changed = withSteps(
+    applyTo<StoredHit>(view.hits, of(changes, 'hit'), () => true),
     changes,
   );
+  const own = new Set(changed.map((hit) => hit.id));
+  // Those of the list have been changed already.
+  const others = hits
+    .filter((hit) => used.has(hit.id) && !own.has(hit.id))
+    .map(({ kits: _kits, ...hit }): StoredHit => hit);
+  const played = [...changed.filter((hit) => used.has(hit.id)), ...others];
   const carried = applyTo(view.recordings, of(changes, 'recording'), () => false);
   // The kit's own come last: they have been changed above, the others may be older.
   const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));

@@ -9,6 +9,7 @@ import { LAYER_PARAMETERS, type Layer, PAD_PARAMETERS, type Pad } from '@/core/k
 import { LONGEST_NAME } from '@/core/naming/names';
 import { noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
+import { dropDraft, setDraft } from '../data/drafts';
 import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
 import { Parameter } from '../parts/Parameter';
@@ -33,14 +34,21 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
   const layer = layers.find((l) => l.id === chosenLayer) ?? layers[0];
   const hit = view.hits.find((h) => h.id === layer?.hitId);
   const recording = view.recordings.find((r) => r.id === hit?.recordingId);
-  const set = (label: string, fields: Partial<Pad>) =>
+  const set = (label: string, fields: Partial<Pad>) => {
     void commit(`changed the ${label} of ${pad.name}`, [
       { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: fields },
     ]);
-  const setLayer = (label: string, target: Stored<Layer>, fields: Partial<Layer>) =>
+    dropDraft('pad', pad.id);
+  };
+  const setLayer = (label: string, target: Stored<Layer>, fields: Partial<Layer>) => {
     void commit(`changed the ${label} of a layer of ${pad.name}`, [
       { op: 'update', doc: 'layer', id: target.id, rev: target.rev, set: fields },
     ]);
+    dropDraft('layer', target.id);
+  };
+  /** What is turned is heard and seen at once; given up, it is as it was. */
+  const turn = (doc: 'pad' | 'layer', id: string) => (key: string, value: unknown) =>
+    value === null ? dropDraft(doc, id) : setDraft(doc, id, { [key]: value });
   const setHit = (target: Stored<Hit>, fields: Partial<Hit>) =>
     void commit(`trimmed ${target.name}`, [{ op: 'update', doc: 'hit', id: target.id, rev: target.rev, set: fields }]);
 
@@ -90,7 +98,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
       </section>
       <section aria-label="How it sounds" className="w-[33%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="text-[12px] font-semibold text-soft">Pad</h2>
-        <ParameterRows of={PAD_PARAMETERS} keys={SOUND} values={pad} onSet={set} />
+        <ParameterRows of={PAD_PARAMETERS} keys={SOUND} values={pad} onPreview={turn('pad', pad.id)} onSet={set} />
         {layer && layers.length > 1 && (
           <>
             <h2 className="mt-2 truncate text-[12px] font-semibold text-soft">Layer {hit?.name}</h2>
@@ -98,6 +106,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
               of={LAYER_PARAMETERS}
               keys={LAYER}
               values={layer}
+              onPreview={turn('layer', layer.id)}
               onSet={(label, fields) => setLayer(label, layer, fields)}
             />
           </>

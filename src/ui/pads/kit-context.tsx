@@ -6,6 +6,7 @@ import type { KitView } from '@/contract/views';
 import { freeName } from '@/core/naming/names';
 import { MAX_LAYERS } from '@/core/play/sound';
 import { useCommands } from '../data/commit';
+import { draftedKit, useDrafts } from '../data/drafts';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';
 import { tell } from '../parts/notice';
 import { type PadState, useKitSound } from '../sound/use-kit-sound';
@@ -69,7 +70,8 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const list = kits.data;
   const kitId = list?.find((k) => k.id === wanted)?.id ?? list?.[0]?.id ?? null;
   const { data } = useKit(kitId);
-  const view = data && data.kit.id === kitId ? data : null;
+  const drafts = useDrafts();
+  const view = useMemo(() => (data && data.kit.id === kitId ? draftedKit(drafts, data) : null), [data, kitId, drafts]);
   const { padStates, lit, strike, release } = useKitSound(view);
 
   const choose = useCallback((id: string) => {

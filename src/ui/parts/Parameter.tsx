@@ -111,6 +111,9 @@ interface FigureProps {
 /** The value to type in, its unit, and its bar. */
 function Figure({ id, of, label, unit, value, initial, preview, onCommit }: FigureProps) {
   const [dragged, setDragged] = useState<number | null>(null);
+  // What is in hand may come back as the value: what it was before is what a drag is held against.
+  const rest = useRef(value);
+  if (dragged === null) rest.current = value;
   const shown = dragged ?? value;
   const drag = (v: number | null) => {
     setDragged(v);
@@ -118,7 +121,7 @@ function Figure({ id, of, label, unit, value, initial, preview, onCommit }: Figu
   };
   const finish = (wanted: number) => {
     setDragged(null);
-    if (wanted !== value) onCommit(wanted);
+    if (wanted !== rest.current) onCommit(wanted);
     else preview?.(null);
   };
   const text = (shown * of.times).toFixed(of.digits);

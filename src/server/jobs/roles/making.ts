@@ -1,12 +1,14 @@
 import { kitBundle } from '../../exporting/kit-bundle';
 import { ZipOfFiles } from '../../exporting/zip';
 import { preparedChanges } from '../../hits/prepare';
+import { RenderStore } from '../../renders/store';
 import { carried } from '../carried';
 import type { ToWorker } from '../protocol';
 import type { RoleOf, Stage } from './role';
 
 /** Makes bundles piece by piece as they are read, and prepares hits some at a time in between. */
-export function making({ db, say, beat, quiet }: Stage): RoleOf {
+export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
+  const renders = RenderStore.of(workspace);
   const zips = new Map<number, ZipOfFiles>();
   /** Work that is done a step at a time; each step tells whether there is another. */
   const working = new Map<number, () => boolean>();
@@ -54,7 +56,7 @@ export function making({ db, say, beat, quiet }: Stage): RoleOf {
         const { key, kitId, options } = message;
         run(
           key,
-          kitBundle(db, kitId, options),
+          kitBundle(db, renders, kitId, options),
           () => {},
           ({ name, files }) => {
             const zip = new ZipOfFiles(files);

@@ -4,6 +4,8 @@ import type { FromWorker, ToWorker } from '../protocol';
 /** What a role has to work with. */
 export interface Stage {
   readonly db: Db;
+  /** Path of the workspace: what belongs to it lies beside it. */
+  readonly workspace: string;
   readonly say: (message: FromWorker, transfer?: ArrayBuffer[]) => void;
   /** A sign of life, from work that gives the event loop no turn. */
   readonly beat: () => void;

@@ -1,0 +1,21 @@
+import { rendered } from '../../renders/sound';
+import { RenderStore } from '../../renders/store';
+import { carried } from '../carried';
+import type { RoleOf, Stage } from './role';
+
+/** Renders hits, one after another, and keeps what they come to. */
+export function rendering({ db, workspace, say, quiet }: Stage): RoleOf {
+  const store = RenderStore.of(workspace);
+  return (message) => {
+    if (message.type === 'render') {
+      const { key, hit } = message;
+      try {
+        rendered(db, store, hit);
+        say({ type: 'rendered', key });
+      } catch (error) {
+        say({ type: 'make-failed', key, error: carried(error) });
+      }
+    }
+    quiet();
+  };
+}

@@ -1,0 +1,40 @@
+import { UndercroftError } from '@/core/errors';
+import { audioKey, type HitSound, isPlain, renderHit, soundOf, soundThrough, type TreatedHit } from '@/core/hit/render';
+import type { Db } from '../db/open';
+import { readAudio, readFormat } from '../importing/pcm';
+import type { RenderStore, StoredRender } from './store';
+
+/** Renders a hit, unless that was done before; what it comes to is kept. Takes a while: not for the thread that answers requests. */
+export function rendered(db: Db, store: RenderStore, hit: TreatedHit): void {
+  const key = audioKey(hit);
+  if (store.find(key)) return;
+  const { audio } = renderHit(hit, readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame));
+  store.keep(key, audio);
+}
+
+/** A hit's sound for printing: a plain one is read from its recording, any other from its render. */
+export function openHit(db: Db, store: RenderStore, hit: TreatedHit): HitSound {
+  const stretch = ({ recordingId }: { recordingId: string }, start: number, end: number) =>
+    readAudio(db, recordingId, start, end);
+  const { peak } = readFormat(db, hit.recordingId);
+  if (isPlain(hit)) return soundOf(hit, stretch, peak);
+  rendered(db, store, hit);
+  const found = store.find(audioKey(hit));
+  // One that is larger than the store is rendered each time.
+  return found ? storedSound(store, found, hit) : soundOf(hit, stretch);
+}
+
+function storedSound(store: RenderStore, render: StoredRender, hit: TreatedHit): HitSound {
+  const { sampleRate, channelCount, frames, loudest } = render;
+  return soundThrough(hit, {
+    sampleRate,
+    channelCount,
+    frames,
+    loudest,
+    read: (from, to) => {
+      const audio = store.read(render, from, to);
+      if (!audio) throw new UndercroftError('interrupted', 'A sound that was rendered has gone meanwhile; try again.');
+      return audio;
+    },
+  });
+}

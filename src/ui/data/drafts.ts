@@ -1,0 +1,61 @@
+import type { DocName } from '@/contract/documents';
+import type { KitView, StoredHit } from '@/contract/views';
+import { createStore, useStore } from '../parts/store';
+
+type Fields = Readonly<Record<string, unknown>>;
+/** What is in hand: fields of documents that are dragged or typed and not stored yet, by kind and id. */
+export type Drafts = ReadonlyMap<string, Fields>;
+
+const NONE: Drafts = new Map();
+const store = createStore<Drafts>(NONE);
+const keyOf = (doc: DocName, id: string) => `${doc} ${id}`;
+
+/** Takes fields of a document in hand; rows, sound and pictures show them at once. Nothing is stored. */
+export function setDraft(doc: DocName, id: string, fields: Fields): void {
+  const key = keyOf(doc, id);
+  const next = new Map(store.get());
+  next.set(key, { ...next.get(key), ...fields });
+  store.set(next);
+}
+
+/** Lets a document go: it is as it is stored again. To be called once what was in hand has been committed, or given up. */
+export function dropDraft(doc: DocName, id: string): void {
+  const key = keyOf(doc, id);
+  if (!store.get().has(key)) return;
+  const next = new Map(store.get());
+  next.delete(key);
+  store.set(next.size === 0 ? NONE : next);
+}
+
+export function useDrafts(): Drafts {
+  return useStore(store);
+}
+
+/** Documents with what is in hand of them; the same list where nothing is. */
+function drafted<T extends { readonly id: string }>(drafts: Drafts, doc: DocName, rows: readonly T[]): readonly T[] {
+  if (!rows.some(({ id }) => drafts.has(keyOf(doc, id)))) return rows;
+  return rows.map((row) => {
+    const fields = drafts.get(keyOf(doc, row.id));
+    return fields ? { ...row, ...fields } : row;
+  });
+}
+
+/** Hits with what is in hand of them and of their steps. */
+export function draftedHits<T extends StoredHit>(drafts: Drafts, hits: readonly T[]): readonly T[] {
+  if (drafts.size === 0) return hits;
+  return drafted(drafts, 'hit', hits).map((hit) => {
+    const steps = drafted(drafts, 'step', hit.steps);
+    return steps === hit.steps ? hit : { ...hit, steps };
+  });
+}
+
+/** A kit with what is in hand of its documents. */
+export function draftedKit(drafts: Drafts, view: KitView): KitView {
+  if (drafts.size === 0) return view;
+  return {
+    ...view,
+    pads: drafted(drafts, 'pad', view.pads),
+    layers: drafted(drafts, 'layer', view.layers),
+    hits: draftedHits(drafts, view.hits),
+  };
+}

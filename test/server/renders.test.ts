@@ -1,0 +1,134 @@
+import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
+import { RENDER_HEADERS } from '../../src/contract/hits';
+import type { HitView } from '../../src/contract/views';
+import { readWav, writeWav } from '../../src/core/format/wav';
+import { audioKey, renderHit } from '../../src/core/hit/render';
+import { type Audio, cut } from '../../src/core/signal/audio';
+import { seededRandom } from '../../src/core/signal/random';
+import { RenderStore } from '../../src/server/renders/store';
+import { remove, scratch } from '../harness';
+import { served } from './served';
+
+const at = served();
+
+function noise(frames: number, channelCount: number, seed: number): Audio {
+  const random = seededRandom(seed);
+  const channels = Array.from({ length: channelCount }, () =>
+    Float32Array.from({ length: frames }, () => Math.round((2 * random() - 1) * 32000) / 32768),
+  );
+  return { sampleRate: 22050, channels };
+}
+
+describe('a treated hit', () => {
+  const wav = writeWav(noise(150_000, 2, 1), 's16');
+  const source = cut(readWav(wav).audio, 1000, 141_000);
+  let hit: HitView;
+
+  beforeAll(async () => {
+    const { recordingId } = await at.client.import('Rush.wav', wav);
+    await at.client.edit('treated', [
+      {
+        op: 'create',
+        doc: 'hit',
+        id: 'hit-render-01',
+        value: { name: 'Rush', family: null, sliceId: null, recordingId, startFrame: 1000, endFrame: 141_000 },
+      },
+      {
+        op: 'create',
+        doc: 'step',
+        id: 'step-render-1',
+        value: { hitId: 'hit-render-01', processor: 'reverse', position: 0 },
+      },
+      {
+        op: 'create',
+        doc: 'step',
+        id: 'step-render-2',
+        value: { hitId: 'hit-render-01', processor: 'fades', position: 1, inMs: 200 },
+      },
+    ]);
+    hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === 'hit-render-01') as HitView;
+  });
+
+  const ask = (key: string) =>
+    fetch(`${at.server.address}/api/hits/hit-render-01/sound?key=${encodeURIComponent(key)}`);
+  const sound = async (): Promise<Audio> => {
+    const answer = await ask(audioKey(hit));
+    expect(answer.status).toBe(200);
+    const floats = new Float32Array(await answer.arrayBuffer());
+    const channelCount = Number(answer.headers.get(RENDER_HEADERS.channelCount));
+    const channels = Array.from({ length: channelCount }, (_, c) => floats.filter((_, i) => i % channelCount === c));
+    expect(channels[0]).toHaveLength(Number(answer.headers.get(RENDER_HEADERS.frames)));
+    return { sampleRate: Number(answer.headers.get(RENDER_HEADERS.sampleRate)), channels };
+  };
+  const renders = () => {
+    const db = new Database(`${at.server.workspace}-renders`, { readonly: true });
+    const { n } = db.prepare('SELECT count(*) AS n FROM render').get() as { n: number };
+    db.close();
+    return n;
+  };
+
+  test('is rendered once, as the core renders it, however often it is asked for', async () => {
+    const all = await Promise.all([sound(), sound(), sound()]);
+    for (const one of all) expect(one).toEqual(renderHit(hit, source).audio);
+    await sound();
+    expect(renders()).toBe(1);
+  });
+
+  test('is refused where another sound is meant than it has by now', async () => {
+    const answer = await ask(audioKey({ ...hit, endFrame: hit.endFrame - 1 }));
+    expect(answer.status).toBe(409);
+    expect((await fetch(`${at.server.address}/api/hits/hit-nowhere-1/sound?key=x`)).status).toBe(404);
+  });
+
+  test('is rendered again where its renders have been deleted or damaged, with the server running or not', async () => {
+    await at.server.kill();
+    const path = `${at.server.workspace}-renders`;
+    expect(existsSync(path)).toBe(true);
+    writeFileSync(path, 'no database');
+    await at.restart();
+    expect(await sound()).toEqual(renderHit(hit, source).audio);
+    for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true });
+    expect(await sound()).toEqual(renderHit(hit, source).audio);
+    // What is not known from before, too: all threads go over to the new file.
+    rmSync(path, { force: true });
+    await at.client.edit('longer', [{ op: 'update', doc: 'step', id: 'step-render-2', rev: 1, set: { inMs: 300 } }]);
+    hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === hit.id) as HitView;
+    expect(await sound()).toEqual(renderHit(hit, source).audio);
+  });
+});
+
+describe('the store of renders', () => {
+  test('stays within its bounds: what was used longest ago leaves, and what is larger than all is not kept', () => {
+    const folder = scratch();
+    const store = new RenderStore(join(folder, 'renders'), 100_000);
+    for (let n = 0; n < 5; n++) store.keep(`sound ${n}`, noise(10_000, 1, n));
+    expect([0, 1, 2, 3, 4].map((n) => store.find(`sound ${n}`) !== null)).toEqual([false, false, false, true, true]);
+    store.keep('too large', noise(30_000, 1, 9));
+    expect(store.find('too large')).toBeNull();
+    expect(store.find('sound 4')).not.toBeNull();
+    store.close();
+    remove(folder);
+  });
+
+  test('gives any stretch of a render over its blocks, and nothing where it has gone', () => {
+    const folder = scratch();
+    const store = new RenderStore(join(folder, 'renders'));
+    const audio = noise(150_000, 2, 3);
+    store.keep('long', audio);
+    const found = store.find('long');
+    if (!found) throw new Error('It was not kept.');
+    for (const [from, to] of [
+      [0, 150_000],
+      [65_000, 66_000],
+      [131_071, 131_073],
+      [149_999, 150_000],
+      [7, 7],
+    ] as const)
+      expect(store.read(found, from, to)).toEqual(cut(audio, from, to));
+    expect(store.read({ ...found, id: 99 }, 0, 10)).toBeNull();
+    store.close();
+    remove(folder);
+  });
+});
