@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { installPackages, installReferences } from './install.mjs';
 import { root } from './run.mjs';
 
-/** `npm test`: from a fresh clone to every test run. Its last line counts them, the linter and the types as one each. */
+/** `npm test`: from a fresh clone to every test run. Its last line counts them, the linter, the types and the layers as one each. */
 installPackages();
 installReferences(false);
 const { build } = await import('./build.mjs');
@@ -17,6 +17,7 @@ let failed = 0;
 
 check('biome', ['check', '--error-on-warnings', '.']);
 check('tsc', ['--noEmit']);
+check('depcruise', ['src', '--config', '.dependency-cruiser.mjs']);
 // The browser tests have the machine to themselves: they measure what a person would feel.
 jest('unit', ['--maxWorkers=100%']);
 jest('browser', ['--runInBand']);

@@ -1,8 +1,8 @@
 import { chancesOf } from '@/core/describe/chances';
 import { guessFamily, likelyDrum } from '@/core/describe/family';
 import { Describer } from '@/core/describe/sound';
+import { momentaryLufs } from '@/core/loudness/loudness';
 import { frameCount, peakOf, rmsOf, toMono } from '@/core/signal/audio';
-import { momentaryLufs } from '@/core/signal/loudness';
 import { hzToNote, noteName, toDb } from '@/core/signal/units';
 import { rounded } from './figures';
 import { eachFile, loadFile } from './files';

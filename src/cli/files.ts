@@ -1,5 +1,5 @@
 import { statSync } from 'node:fs';
-import { joinBytes } from '@/core/format/bytes';
+import { joinBytes } from '@/core/bytes';
 import { foldFrames } from '@/core/format/fold';
 import { bytesPerFrame, type DecodeReport, decodeFrames, type PcmFormat } from '@/core/format/pcm';
 import type { Candidate } from '@/core/onset/detect';

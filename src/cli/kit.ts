@@ -1,7 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { zipSync } from 'fflate';
-import { joinBytes } from '@/core/format/bytes';
+import { joinBytes } from '@/core/bytes';
 import type { SampleEncoding } from '@/core/format/pcm';
 import { HIT_INITIAL } from '@/core/hit/model';
 import { soundOf, type TreatedHit } from '@/core/hit/render';

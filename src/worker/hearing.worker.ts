@@ -1,10 +1,10 @@
 import * as Comlink from 'comlink';
+import { fromBase64 } from '@/core/bytes';
 import { MOST_PAIRED } from '@/core/describe/grouping';
 import { type Hearing, hear } from '@/core/describe/hearing';
 import { unpackSound } from '@/core/describe/pack';
 import { comparable, SoundPairs } from '@/core/describe/sameness';
 import type { Family } from '@/core/family';
-import { fromBase64 } from '@/core/format/bytes';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import { rebuild } from '@/core/kit/rebuild';
 import type { Candidate } from '@/core/onset/detect';

@@ -219,7 +219,7 @@ describe('ready sounds', () => {
     await saved(page);
     const find = async () => (await client.get<HitView[]>('/api/hits')).find((h) => h.name === 'Snare meal sack 2');
     const prepared = await find();
-    expect(prepared?.steps).toMatchObject([{ processor: 'level', to: 'loudness' }]);
+    expect(prepared?.steps).toMatchObject([{ processor: 'level', to: 'peak' }]);
     // It is struck 150 ms into its file.
     expect((prepared?.startFrame ?? 0) / 48000).toBeGreaterThan(0.145);
     expect((prepared?.startFrame ?? 0) / 48000).toBeLessThan(0.153);

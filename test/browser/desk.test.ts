@@ -240,6 +240,6 @@ test('the page complained of nothing on the way', () => {
 
 /** Waits until Enter would take what goes by this name. */
 async function chosenInBox(name: string): Promise<void> {
-  const chosen = page.getByRole('dialog').locator('[cmdk-item][data-selected="true"]');
+  const chosen = page.getByRole('dialog').locator('[role=option][data-focus]');
   await chosen.filter({ hasText: name }).waitFor();
 }

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { joinBytes } from '../../src/core/format/bytes';
+import { joinBytes } from '../../src/core/bytes';
 import { decodeFrames, type PcmFormat } from '../../src/core/format/pcm';
 import { decodeFile } from '../../src/server/importing/decoding/decode-file';
 import { type MadeFile, makeFiles } from './files';

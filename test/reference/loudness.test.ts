@@ -2,8 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { writeWav } from '../../src/core/format/wav';
+import { momentaryLufs } from '../../src/core/loudness/loudness';
 import type { Audio } from '../../src/core/signal/audio';
-import { momentaryLufs } from '../../src/core/signal/loudness';
 import { seededRandom } from '../../src/core/signal/random';
 import { remove, scratch } from '../harness';
 

@@ -1,4 +1,4 @@
-import { PairedSpectrum } from '../signal/spectrum';
+import { spectraOf } from '../kernel/spectra';
 
 /** What a single sound is like, for holding a name against it. */
 export interface Features {
@@ -15,17 +15,15 @@ const SIZE_S = 0.023;
 /** Features of one channel of a single sound; null for silence. Spectra are summed over the whole sound. */
 export function featuresOf(samples: Float32Array, sampleRate: number): Features | null {
   const size = 2 ** Math.round(Math.log2(SIZE_S * sampleRate));
-  const spectrum = new PairedSpectrum(size);
-  const a = new Float64Array(size / 2 + 1);
-  const b = new Float64Array(size / 2 + 1);
   let weighted = 0;
   let low = 0;
   let all = 0;
   const levels: number[] = [];
-  const take = (magnitudes: Float64Array) => {
+  const take = (magnitudes: Float32Array) => {
     let sum = 0;
     for (let k = 1; k < magnitudes.length; k++) {
-      const power = (magnitudes[k] as number) ** 2;
+      // A full-scale sine has magnitude near 0.5.
+      const power = (2 * (magnitudes[k] as number)) ** 2;
       const hz = (k * sampleRate) / size;
       sum += power;
       weighted += power * hz;
@@ -34,11 +32,9 @@ export function featuresOf(samples: Float32Array, sampleRate: number): Features 
     all += sum;
     levels.push(sum);
   };
-  for (let at = -size / 2; at < samples.length; at += size) {
-    spectrum.magnitudes(samples, at, at + size / 2, a, b);
-    take(a);
-    take(b);
-  }
+  spectraOf(size).of(samples, (pair) => {
+    for (let at = -size / 2; at < samples.length; at += size) for (const one of pair(at, at + size / 2)) take(one);
+  });
   if (all < 1e-15) return null;
   const peak = levels.indexOf(Math.max(...levels));
   let last = peak;

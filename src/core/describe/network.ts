@@ -1,4 +1,4 @@
-import { fromBase64 } from '../format/bytes';
+import { fromBase64 } from '../bytes';
 
 /** A network with one hidden layer, learnt by a program of test/accuracy and kept in the core as a table. */
 export interface Network {

@@ -1,5 +1,5 @@
+import { momentaryLufs } from '../loudness/loudness';
 import { loudestOf } from '../onset/energy';
-import { momentaryLufs } from '../signal/loudness';
 import { toDb } from '../signal/units';
 import { type EnvelopeFigures, envelopeOf } from './envelope';
 import { type Head, headOf, headReach } from './head';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
+import { joinBytes } from '../bytes';
 import { readExtended } from './aiff-header';
 import { AiffStream } from './aiff-stream';
-import { joinBytes } from './bytes';
 import { decodeFrames, type PcmFormat } from './pcm';
 import type { FileReport } from './wav-stream';
 

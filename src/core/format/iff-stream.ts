@@ -1,4 +1,4 @@
-import { joinBytes } from './bytes';
+import { joinBytes } from '../bytes';
 
 /** What to do with a chunk: hold its body and hand it over, pass it on as sound as it comes, or pass it over. */
 export type ChunkPlan = 'keep' | 'sound' | 'skip';

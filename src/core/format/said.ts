@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { plausibleTempo } from '../signal/units';
 
 /** A mark or a region a file names: `length` 0 for a point. Frames of the recording. */
 export const SaidMark = z.object({ frame: z.number(), length: z.number(), label: z.string() });
@@ -57,10 +58,6 @@ export function addTag(said: Said, name: string, text: string): void {
   said.tags.push({ name, text: plain });
   if (name === 'tempo') said.tempoBpm ??= plausibleTempo(Number.parseFloat(plain.replace(',', '.')));
   if (name === 'key') said.key ??= plain.slice(0, 20);
-}
-
-export function plausibleTempo(bpm: number): number | null {
-  return bpm >= 20 && bpm <= 400 ? bpm : null;
 }
 
 /** Marks in order, inside the recording, each once. */

@@ -1,5 +1,5 @@
+import { joinBytes } from '../bytes';
 import { type Audio, frameCount } from '../signal/audio';
-import { joinBytes } from './bytes';
 import {
   BYTES_PER_SAMPLE,
   type DecodeReport,

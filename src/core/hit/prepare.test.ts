@@ -1,7 +1,7 @@
 import { rootOf } from '../describe/root';
+import { momentaryLufs } from '../loudness/loudness';
 import type { Audio } from '../signal/audio';
 import { peakOf, toMono } from '../signal/audio';
-import { momentaryLufs } from '../signal/loudness';
 import { toDb } from '../signal/units';
 import type { Step } from '../treatment/step';
 import { HIT_INITIAL } from './model';

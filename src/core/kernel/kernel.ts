@@ -1,4 +1,4 @@
-import { fromBase64 } from '../format/bytes';
+import { fromBase64 } from '../bytes';
 import { KERNEL_WASM } from './kernel-wasm';
 
 /** What src/core/kernel/assembly exports; pointers are bytes into its memory. */

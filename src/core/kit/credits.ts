@@ -1,5 +1,4 @@
-import { RIGHTS_LABEL, type RightsKind } from '../recording/model';
-import { heldBack } from '../recording/rights';
+import { heldBack, RIGHTS_LABEL, type RightsKind } from '../rights/rights';
 
 /** A recording a kit takes sound from, with the pads that use it. */
 export interface Credit {

@@ -1,5 +1,5 @@
+import { joinBytes } from '../bytes';
 import type { Family } from '../family';
-import { joinBytes } from '../format/bytes';
 import { writeSfz } from '../format/sfz';
 import { readWav } from '../format/wav';
 import { HIT_INITIAL } from '../hit/model';

@@ -1,5 +1,5 @@
 import { UndercroftError } from '../errors';
-import { heldBack } from '../recording/rights';
+import { heldBack } from '../rights/rights';
 import type { Credit } from './credits';
 
 /** A recording that keeps a kit from being passed on. */

@@ -1,5 +1,5 @@
 import type { Family } from '../family';
-import { plausibleTempo } from '../format/said';
+import { plausibleTempo } from '../signal/units';
 
 /** What a file name says about the sound in it. */
 export interface NamedSound {

@@ -1,4 +1,4 @@
-import { PairedSpectrum } from '../signal/spectrum';
+import { spectraOf } from '../kernel/spectra';
 import { medianFilter, RunningMedians } from './running-median';
 
 /** How much of the sound is held tones, a value a hop. Hop n is centred at frame `n * hop`. */
@@ -37,18 +37,15 @@ export function tonalHops(samples: Float32Array, sampleRate: number): TonalHops 
   const hops = Math.ceil(samples.length / hop);
   const power = new Float32Array(hops);
   const tonal = new Float32Array(hops);
-  const spectrum = new PairedSpectrum(size);
-  const magA = new Float64Array(size / 2 + 1);
-  const magB = new Float64Array(size / 2 + 1);
   const lag = (TIME_KERNEL - 1) / 2;
   const rows = Array.from({ length: lag + 1 }, () => new Float32Array(count));
   const medians = new RunningMedians(count, TIME_KERNEL);
   const held = new Float32Array(count);
   const struck = new Float32Array(count);
 
-  const take = (n: number, magnitudes: Float64Array) => {
+  const take = (n: number, magnitudes: Float32Array) => {
     const row = rows[n % rows.length] as Float32Array;
-    for (let k = 0; k < count; k++) row[k] = magnitudes[first + k] as number;
+    for (let k = 0; k < count; k++) row[k] = 2 * (magnitudes[first + k] as number);
     medians.push(row, held);
     const centre = n - lag;
     if (centre < 0 || centre >= hops) return;
@@ -65,11 +62,13 @@ export function tonalHops(samples: Float32Array, sampleRate: number): TonalHops 
     tonal[centre] = tones;
   };
 
-  for (let n = 0; n < hops + lag; n += 2) {
-    const start = n * hop - size / 2;
-    spectrum.magnitudes(samples, start, start + hop, magA, magB);
-    take(n, magA);
-    take(n + 1, magB);
-  }
+  spectraOf(size).of(samples, (pair) => {
+    for (let n = 0; n < hops + lag; n += 2) {
+      const start = n * hop - size / 2;
+      const [even, odd] = pair(start, start + hop);
+      take(n, even);
+      take(n + 1, odd);
+    }
+  });
   return { hop, power, tonal };
 }

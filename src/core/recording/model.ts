@@ -3,21 +3,7 @@ import { Family } from '../family';
 import { PadSettings } from '../kit/model';
 import { Frame, Id, Name, Tags } from '../model';
 import { Split } from '../onset/split';
-
-/** What may be done with a recording. `unknown` is the honest default. */
-export const RIGHTS = ['own', 'public-domain', 'cc0', 'cc-by', 'other', 'not-shared', 'unknown'] as const;
-export const RightsKind = z.enum(RIGHTS);
-export type RightsKind = z.infer<typeof RightsKind>;
-
-export const RIGHTS_LABEL: Readonly<Record<RightsKind, string>> = {
-  own: 'own work',
-  'public-domain': 'public domain',
-  cc0: 'CC0 1.0',
-  'cc-by': 'CC BY 4.0',
-  other: 'other licence',
-  'not-shared': 'not to be shared',
-  unknown: 'unknown',
-};
+import { RightsKind } from '../rights/rights';
 
 /** What kind of thing was recorded; null where nobody has said. */
 export const WHATS = ['song', 'loop', 'take', 'one-shot', 'other'] as const;

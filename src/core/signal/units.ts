@@ -52,3 +52,8 @@ export function hzToNote(hz: number): { note: number; cents: number } {
   const note = Math.round(exact);
   return { note, cents: (exact - note) * 100 };
 }
+
+/** A tempo in quarter notes a minute that music can have, as opposed to a number that means something else; null for those. */
+export function plausibleTempo(bpm: number): number | null {
+  return bpm >= 20 && bpm <= 400 ? bpm : null;
+}

@@ -1,6 +1,6 @@
+import { momentaryLufs } from '../loudness/loudness';
 import { choice, number, type Values } from '../parameter/parameter';
 import { type Audio, peakOf } from '../signal/audio';
-import { momentaryLufs } from '../signal/loudness';
 import { fromDb, toDb } from '../signal/units';
 import { amplified, processor } from './processor';
 

@@ -1,6 +1,6 @@
 import { Zip, ZipPassThrough } from 'fflate';
+import { joinBytes } from '@/core/bytes';
 import { UndercroftError } from '@/core/errors';
-import { joinBytes } from '@/core/format/bytes';
 import type { BundleFile } from '@/core/kit/bundle';
 
 /** What sizes of 32 bits can tell (PKWARE APPNOTE 4.4.8); readers of larger zips are not everywhere. */

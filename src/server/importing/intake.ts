@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { ImportAnswer } from '@/contract/views';
-import { joinBytes } from '@/core/format/bytes';
+import { joinBytes } from '@/core/bytes';
 import { HEAD_BYTES } from '@/core/format/kind';
 import type { Db } from '../db/open';
 import { isDiskFull, requireSpace, storageFull } from '../db/reserve';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { ImportAnswer } from '@/contract/views';
+import { joinBytes } from '@/core/bytes';
 import { UndercroftError } from '@/core/errors';
-import { joinBytes } from '@/core/format/bytes';
 import type { ImportOptions } from '../importing/options';
 import type { SpooledFile } from '../importing/spool';
 import { rebuilt } from './carried';

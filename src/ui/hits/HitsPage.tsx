@@ -3,7 +3,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES } from '@/core/family';
 import { plainGain } from '@/core/hit/render';
-import { heldBack } from '@/core/recording/rights';
+import { heldBack } from '@/core/rights/rights';
 import { useCommands } from '../data/commit';
 import { useHits, useRecordings } from '../data/queries';
 import { useImports } from '../imports/use-imports';

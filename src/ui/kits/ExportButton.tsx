@@ -3,8 +3,8 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
-import type { RightsKind } from '@/core/recording/model';
-import { heldBack } from '@/core/recording/rights';
+import type { RightsKind } from '@/core/rights/rights';
+import { heldBack } from '@/core/rights/rights';
 import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { complain } from '../parts/notice';

@@ -15,6 +15,7 @@ import { Choice } from '../parts/Choice';
 import { leaveControl } from '../parts/focus';
 import { tell } from '../parts/notice';
 import { TextField } from '../parts/TextField';
+import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
 import { useStatus } from '../shell/status';
 import { ExportButton } from './ExportButton';
 import { copyKit, emptyPad } from './edits';
@@ -51,7 +52,7 @@ export function KitsPage() {
 
 function Desk({ view }: { view: KitView }) {
   const { commit } = useCommands();
-  const { chosen, setChosen, strike, release, picker, movePad } = useKitDesk();
+  const { chosen, setChosen, picker, movePad } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);
   const move = (by: number) => {
     leaveControl();
@@ -96,8 +97,10 @@ function Desk({ view }: { view: KitView }) {
   useHotkeys('right', () => move(1), on);
   useHotkeys('up', () => chosen !== null && chosen < BANK_SIZE - 8 && move(8), on);
   useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), on);
-  useHotkeys('space', (event) => pad && !event.repeat && strike(pad.position, 110), on);
-  useHotkeys('space', () => pad && release(pad.position), { keyup: true, keydown: false });
+  const hear = ({ timeStamp, repeat }: KeyboardEvent) =>
+    pad && !repeat && strikePad({ pad: pad.position, velocity: KEY_VELOCITY, timeMs: timeStamp, by: 'keys' });
+  useHotkeys('space', hear, on);
+  useHotkeys('space', () => pad && releasePad(pad.position), { keyup: true, keydown: false });
   useHotkeys('delete, backspace', () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(pad)), on);
   return (
     <>

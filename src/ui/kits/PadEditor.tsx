@@ -122,7 +122,8 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
           unit={noteName(noteOf(pad))}
           value={noteOf(pad)}
           initial={noteOfPlace(pad.position)}
-          onCommit={(note) => set('note', { note: note === noteOfPlace(pad.position) ? null : note })}
+          standsIn={pad.note === null}
+          onCommit={(note) => set(PAD_PARAMETERS.note.said, { note: note === noteOfPlace(pad.position) ? null : note })}
         />
         {sameNote(view, pad) && <p className="py-1 text-[12px] text-madder">{sameNote(view, pad)}</p>}
         <div className="flex h-[26px] items-center gap-2 border-line border-b">

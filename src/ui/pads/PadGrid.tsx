@@ -4,13 +4,14 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { type DragEvent, type PointerEvent, useEffect, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { noteOf, ROWS } from '@/core/kit/layout';
-import { heldBack } from '@/core/recording/rights';
+import { heldBack } from '@/core/rights/rights';
 import { noteName } from '@/core/signal/units';
 import { bringsFiles, filesOf } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
 import { HitMini } from '../parts/HitMini';
 import { RightsMark } from '../parts/RightsMark';
 import { useMedia } from '../parts/use-media';
+import { KEY_VELOCITY, releasePad, strikePad, useLit } from '../play/door';
 import { useAskOccupied } from '../shell/drag';
 import { useKitDesk } from './kit-context';
 import { useLayFiles } from './use-lay-files';
@@ -75,7 +76,7 @@ function PadPlace({
   view: KitView | null;
   large: boolean;
 }) {
-  const { chosen, setChosen, padStates, lit, strike, release } = useKitDesk();
+  const { chosen, setChosen, padStates } = useKitDesk();
   const { setNodeRef, isOver } = useDroppable({ id: `pad-${position}`, data: { position } });
   const carried = useDraggable({
     id: `moved-pad-${position}`,
@@ -88,7 +89,7 @@ function PadPlace({
   const recording = view?.recordings.find((r) => r.id === firstHit?.recordingId);
   const held = heldOf(view, layers);
   const state = pad ? padStates.get(position) : undefined;
-  const isLit = lit.has(position);
+  const isLit = useLit(position);
   const roomy = useMedia('(min-height: 760px)');
   const layFiles = useLayFiles(useAskOccupied());
   const [fileOver, setFileOver] = useState(false);
@@ -105,9 +106,10 @@ function PadPlace({
     if (pad) {
       const box = event.currentTarget.getBoundingClientRect();
       const height = (event.clientY - box.top) / box.height;
-      strike(position, Math.round(127 - 97 * Math.max(0, Math.min(1, height))));
+      const velocity = Math.round(127 - 97 * Math.max(0, Math.min(1, height)));
+      strikePad({ pad: position, velocity, timeMs: event.timeStamp, by: 'pointer' });
       const up = () => {
-        release(position);
+        releasePad(position);
         window.removeEventListener('pointerup', up);
         window.removeEventListener('pointercancel', up);
       };
@@ -151,10 +153,10 @@ function PadPlace({
           event.preventDefault();
           event.stopPropagation();
           setChosen(position);
-          strike(position, 110);
+          strikePad({ pad: position, velocity: KEY_VELOCITY, timeMs: event.timeStamp, by: 'keys' });
         }
       }}
-      onKeyUp={(event) => event.key === 'Enter' && release(position)}
+      onKeyUp={(event) => event.key === 'Enter' && releasePad(position)}
       className={`relative flex min-w-0 flex-1 touch-none flex-col justify-between rounded-md border text-left select-none ${large ? 'px-2 py-1' : 'px-[6px] py-[2px]'} ${look}`}
     >
       <span className="flex w-full items-start gap-1">

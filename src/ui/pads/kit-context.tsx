@@ -9,6 +9,7 @@ import { useCommands } from '../data/commit';
 import { draftedKit, useDrafts } from '../data/drafts';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';
 import { tell } from '../parts/notice';
+import { usePlayKeys } from '../play/use-play-keys';
 import { type PadState, useKitSound } from '../sound/use-kit-sound';
 import {
   asPlaced,
@@ -31,9 +32,6 @@ interface KitDesk {
   readonly chosen: number | null;
   readonly setChosen: (position: number | null) => void;
   readonly padStates: ReadonlyMap<number, PadState>;
-  readonly lit: ReadonlySet<number>;
-  readonly strike: (position: number, velocity: number) => void;
-  readonly release: (position: number) => void;
   /** Lays a sound; tells the position it went to, null where it could not. */
   readonly lay: (stretch: Stretch, position: number | null, manner: Manner) => number | null;
   /** Lays several sounds in one step, and says what found no pad; null where there is no kit or no free pad. */
@@ -72,7 +70,8 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const { data } = useKit(kitId);
   const drafts = useDrafts();
   const view = useMemo(() => (data && data.kit.id === kitId ? draftedKit(drafts, data) : null), [data, kitId, drafts]);
-  const { padStates, lit, strike, release } = useKitSound(view);
+  const padStates = useKitSound(view);
+  usePlayKeys();
 
   const choose = useCallback((id: string) => {
     localStorage.setItem(CURRENT, id);
@@ -163,16 +162,13 @@ export function KitProvider({ children }: { children: ReactNode }) {
       chosen,
       setChosen,
       padStates,
-      lit,
-      strike,
-      release,
       lay,
       layAll,
       movePad: move,
       picker,
       setPicker,
     }),
-    [view, choose, createKit, chosen, padStates, lit, strike, release, lay, layAll, move, picker],
+    [view, choose, createKit, chosen, padStates, lay, layAll, move, picker],
   );
   return <Context.Provider value={desk}>{children}</Context.Provider>;
 }

@@ -16,6 +16,8 @@ interface ParameterProps {
   readonly unit?: string;
   /** In place of the declared initial value, where that depends on something else. */
   readonly initial?: number;
+  /** What is shown stands in for a value that is absent: there is nothing to go back to. */
+  readonly standsIn?: boolean;
   /** While dragging: to be heard and seen, not stored. Null when the drag is given up. */
   readonly onPreview?: ((value: number | null) => void) | undefined;
   /** When the bar, an arrow key or Enter is let go: to be stored, once a gesture. */
@@ -43,7 +45,7 @@ export function Parameter(props: ParameterProps) {
             unit={unit}
             initial={props.initial}
           />
-          {of.none && (
+          {of.none && !props.standsIn && (
             <button
               type="button"
               className="-ml-1 flex-none rounded text-soft hover:text-ink"

@@ -1,5 +1,5 @@
 import type { RecordingView } from '@/contract/views';
-import { heldBack } from '@/core/recording/rights';
+import { heldBack } from '@/core/rights/rights';
 import { useCommands } from '../data/commit';
 import { RightsSelect } from './RightsSelect';
 import { TextField } from './TextField';

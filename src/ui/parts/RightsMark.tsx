@@ -1,5 +1,5 @@
 import { Ban, CircleHelp } from 'lucide-react';
-import { heldBack, RIGHTS_LABEL, type RightsFields } from '@/core/recording/rights';
+import { heldBack, RIGHTS_LABEL, type RightsFields } from '@/core/rights/rights';
 
 /** Stands wherever a sound goes that may not be passed on, or of which that is not known; nothing where all is well. */
 export function RightsMark({ rights, size = 13 }: { rights: RightsFields | undefined; size?: number }) {

@@ -1,4 +1,4 @@
-import { RIGHTS, RIGHTS_LABEL, type RightsKind } from '@/core/recording/model';
+import { RIGHTS, RIGHTS_LABEL, type RightsKind } from '@/core/rights/rights';
 import { Choice } from './Choice';
 
 const OPTIONS = RIGHTS.map((kind) => [kind, RIGHTS_LABEL[kind]] as const);

@@ -4,7 +4,7 @@ import { Play, Square } from 'lucide-react';
 import { memo } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { LONGEST_NAME } from '@/core/naming/names';
-import { RIGHTS_LABEL } from '@/core/recording/model';
+import { RIGHTS_LABEL } from '@/core/rights/rights';
 import { useAnalysisProgress } from '../data/queries';
 import { length } from '../parts/figures';
 import { ListenAgain } from '../parts/ListenAgain';

@@ -1,5 +1,5 @@
 import type { RecordingView } from '@/contract/views';
-import { heldBack } from '@/core/recording/rights';
+import { heldBack } from '@/core/rights/rights';
 import { Choice, type Options } from '../parts/Choice';
 
 /** Which recordings are shown, besides what is searched for. */

@@ -1,5 +1,5 @@
 import type { RecordingView } from '@/contract/views';
-import { RIGHTS_LABEL } from '@/core/recording/model';
+import { RIGHTS_LABEL } from '@/core/rights/rights';
 import type { Sorters } from '../parts/listing';
 
 /** By what each column of the archive sorts. */

@@ -1,4 +1,4 @@
-import { fromBase64 } from '@/core/format/bytes';
+import { fromBase64 } from '@/core/bytes';
 import { STEP_SECONDS } from '@/core/overview/overview';
 import { overviewStep, overviewSteps, type Span as Stretch, spansOf } from '@/core/overview/pack';
 import type { Palette } from '@/picture/canvas';

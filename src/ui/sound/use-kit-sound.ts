@@ -1,23 +1,18 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/render';
-import { positionOfKey } from '@/core/kit/layout';
 import type { Layer } from '@/core/kit/model';
 import type { LayerWithHit } from '@/core/kit/sound';
-import { isTyping } from '../parts/focus';
 import { complain } from '../parts/notice';
-import { openSound, type Sound, soundNow } from './sound';
+import { openSound, type Sound } from './sound';
 
 export type PadState = 'loading' | 'ready' | { readonly error: string };
 
-const KEY_VELOCITY = 110;
-
-/** Keeps the engine's pads as the kit is, and plays them from the computer's keys. */
-export function useKitSound(view: KitView | null) {
+/** Keeps the engine's pads as the kit is, and tells how each of them stands. */
+export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState> {
   const [sound, setSound] = useState<Sound | null>(null);
   const [padStates, setPadStates] = useState<ReadonlyMap<number, PadState>>(new Map());
-  const [lit, setLit] = useState<ReadonlySet<number>>(new Set());
   /** What each pad was last prepared from, so that only changed ones are prepared again. */
   const prepared = useRef(new Map<number, string>());
 
@@ -47,63 +42,7 @@ export function useKitSound(view: KitView | null) {
     }
   }, [sound, view]);
 
-  const light = useCallback((position: number, on: boolean) => {
-    setLit((old) => {
-      if (old.has(position) === on) return old;
-      const next = new Set(old);
-      if (on) next.add(position);
-      else next.delete(position);
-      return next;
-    });
-  }, []);
-
-  const strike = useCallback(
-    (position: number, velocity: number) => {
-      soundNow()?.engine.strike(position, velocity);
-      light(position, true);
-    },
-    [light],
-  );
-  const release = useCallback(
-    (position: number) => {
-      soundNow()?.engine.release(position);
-      light(position, false);
-    },
-    [light],
-  );
-
-  useEffect(() => {
-    const down = new Map<string, number>();
-    const onKeyDown = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey || isTyping(event.target)) return;
-      const position = positionOfKey(event.code);
-      if (position === null) return;
-      event.preventDefault();
-      if (event.repeat || down.has(event.code)) return;
-      down.set(event.code, position);
-      strike(position, KEY_VELOCITY);
-    };
-    const onKeyUp = (event: KeyboardEvent) => {
-      const position = down.get(event.code);
-      if (position === undefined) return;
-      down.delete(event.code);
-      release(position);
-    };
-    const onBlur = () => {
-      for (const position of down.values()) release(position);
-      down.clear();
-    };
-    window.addEventListener('keydown', onKeyDown);
-    window.addEventListener('keyup', onKeyUp);
-    window.addEventListener('blur', onBlur);
-    return () => {
-      window.removeEventListener('keydown', onKeyDown);
-      window.removeEventListener('keyup', onKeyUp);
-      window.removeEventListener('blur', onBlur);
-    };
-  }, [strike, release]);
-
-  return { padStates, lit, strike, release };
+  return padStates;
 }
 
 function wantedPads(view: KitView) {

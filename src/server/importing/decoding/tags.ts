@@ -1,5 +1,6 @@
 import { parseFile } from 'music-metadata';
-import { addTag, emptySaid, plausibleTempo, type Said } from '@/core/format/said';
+import { addTag, emptySaid, type Said } from '@/core/format/said';
+import { plausibleTempo } from '@/core/signal/units';
 
 /** The tags of a compressed file (ID3, Vorbis comments, MP4 atoms), or null where they cannot be read: the sound still can. */
 export async function readTags(path: string): Promise<Said | null> {

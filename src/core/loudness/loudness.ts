@@ -1,5 +1,5 @@
 import { threadKernel } from '../kernel/kernel';
-import type { Audio } from './audio';
+import type { Audio } from '../signal/audio';
 
 interface Biquad {
   readonly b: readonly [number, number, number];

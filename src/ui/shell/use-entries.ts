@@ -1,0 +1,82 @@
+import { useRouter } from 'next/navigation';
+import { useHits, useKits, useLiveRecordings } from '../data/queries';
+import { useKitDesk } from '../pads/kit-context';
+import { actionsHere } from '../parts/actions';
+import { useStore } from '../parts/store';
+import { PLACES, useSliceAddress } from './places';
+
+/** Something that can be gone to or done. */
+export interface Entry {
+  readonly key: string;
+  readonly group: 'Places' | 'Do' | 'Recordings' | 'Kits' | 'Hits';
+  readonly name: string;
+  /** Other names that it is found by. */
+  readonly also: readonly string[];
+  readonly hint: string;
+  readonly run: () => void;
+}
+
+/** All that the search box can find, in the order in which it is listed; nothing until hits are there or cannot be had. */
+export function useEntries(): { readonly entries: readonly Entry[]; readonly ready: boolean } {
+  const router = useRouter();
+  const recordings = useLiveRecordings();
+  const kits = useKits();
+  const hits = useHits();
+  const slice = useSliceAddress();
+  const actions = [...useStore(actionsHere).values()].flat();
+  const { choose } = useKitDesk();
+  // Listed at once with the hits, so that the first that is found is chosen among them too.
+  const ready = hits.data !== undefined || hits.failureCount > 0;
+  if (!ready) return { entries: [], ready };
+  const entries: Entry[] = [
+    ...PLACES.map(
+      ([href, name], i): Entry => ({
+        key: `place ${href}`,
+        group: 'Places',
+        name,
+        also: [`go to ${name}`],
+        hint: `Ctrl Shift ${i + 1}`,
+        run: () => router.push(href === '/slice' ? slice : href),
+      }),
+    ),
+    ...actions.map(
+      ({ name, key, run }): Entry => ({ key: `do ${name}`, group: 'Do', name, also: [], hint: key ?? '', run }),
+    ),
+    ...recordings.map(
+      ({ id, title, otherNames }): Entry => ({
+        key: id,
+        group: 'Recordings',
+        name: title,
+        also: otherNames,
+        hint: '',
+        run: () => router.push(`/slice/${id}`),
+      }),
+    ),
+    ...(kits.data ?? []).map(
+      ({ id, name, padCount }): Entry => ({
+        key: id,
+        group: 'Kits',
+        name,
+        also: [],
+        hint: `${padCount} pads`,
+        run: () => {
+          choose(id);
+          router.push('/kits');
+        },
+      }),
+    ),
+    ...(hits.data ?? [])
+      .filter((hit) => hit.binnedAt === null)
+      .map(
+        ({ id, name, family }): Entry => ({
+          key: id,
+          group: 'Hits',
+          name,
+          also: [],
+          hint: family ?? '',
+          run: () => router.push(`/hits?hit=${id}`),
+        }),
+      ),
+  ];
+  return { entries, ready };
+}
