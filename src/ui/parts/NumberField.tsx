@@ -40,7 +40,7 @@ export function NumberField({
       <span className={inline ? '' : 'flex-1'}>{label}</span>
       <input
         aria-label={label}
-        className="figure w-[60px] rounded border border-line px-1 text-right"
+        className={`figure rounded border border-line px-1 text-right ${inline ? 'w-[60px]' : 'w-[84px]'}`}
         inputMode="decimal"
         placeholder={empty}
         title={`${minus(String(of.low * times))} to ${of.high * times} ${unit}`}

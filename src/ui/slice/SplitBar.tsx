@@ -212,7 +212,7 @@ function More({ label, children }: { label: string; children: ReactNode }) {
       </PopoverButton>
       <PopoverPanel
         anchor="bottom start"
-        className="z-40 mt-1 w-[300px] rounded-lg border border-edge bg-sheet p-3 shadow-lg"
+        className="z-40 mt-1 w-[340px] rounded-lg border border-edge bg-sheet p-3 shadow-lg"
       >
         {children}
       </PopoverPanel>
