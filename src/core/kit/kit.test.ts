@@ -194,6 +194,12 @@ describe('printing a pad', () => {
     }
   });
 
+  test('a start offset leaves out the beginning, to the frame; past the end there is nothing', () => {
+    const { pad, layers } = padOf(0, { startMs: 10 });
+    expect(printPad(pad, layers, open)).toEqual(cut(source, 100 + 441, 1100));
+    expect(printPad({ ...pad, startMs: 10_000 }, layers, open).channels[0]).toHaveLength(0);
+  });
+
   test('silence is not normalised to anything', () => {
     const { pad, layers } = padOf(0, { normaliseDbfs: -1 });
     const silent = { sampleRate: 44100, channels: [new Float32Array(1000)] };

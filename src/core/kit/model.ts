@@ -60,6 +60,8 @@ export const PAD_PARAMETERS = {
     [[0, 'none'], ...Array.from({ length: CHOKE_GROUPS }, (_, i) => [i + 1, String(i + 1)] as const)],
     0,
   ),
+  /** What is left out at the beginning of each layer. */
+  startMs: number({ label: 'Start offset', unit: 'ms', low: 0, high: 10_000, step: 1, initial: 0, scale: 'log' }),
   /** Fade before the end of the sound, so that a cut tail does not click. */
   fadeOutMs: number({
     label: 'Fade out',

@@ -33,6 +33,7 @@ export const HEARD_BY = {
   chokeGroup: ['chokeGroup'],
   oneVoice: ['chokeGroup'],
   fadeOutMs: ['fadeOutFrames'],
+  startMs: ['start'],
   // It tells which note plays the pad.
   note: [],
 } as const satisfies Record<keyof PadValues, Slots>;
@@ -70,7 +71,7 @@ export function padSound(
     sounds.push({
       left: sound.left,
       right: sound.right,
-      start: sound.start,
+      start: Math.min(sound.end, sound.start + Math.round(msToFrames(pad.startMs, sound.sampleRate))),
       end: sound.end,
       ratio: (sound.sampleRate / engineRate) * pitch,
       gain: fromDb(layer.levelDb) * sound.gain,

@@ -25,6 +25,7 @@ const TOLD = {
   semitones: 'printed',
   cents: 'printed',
   fadeOutMs: 'printed',
+  startMs: 'printed',
 } satisfies Record<keyof PadValues, Told>;
 
 /** The opcodes of a pad; `volumeDb` is the part of its level that is not in its WAV file. */

@@ -23,7 +23,7 @@ import { SharedHit } from './SharedHit';
 
 type StoredPad = Stored<Pad>;
 
-const SOUND = ['levelDb', 'normaliseDbfs', 'semitones', 'cents', 'pan', 'fadeOutMs'] as const;
+const SOUND = ['levelDb', 'normaliseDbfs', 'semitones', 'cents', 'pan', 'startMs', 'fadeOutMs'] as const;
 const LAYER = ['levelDb', 'semitones', 'cents'] as const;
 
 /** What is on a pad: its sound and layers at the left, how it sounds in the middle, how it plays at the right. */
