@@ -4,7 +4,7 @@ import { basename, dirname, join } from 'node:path';
 import type { Change } from '@/contract/edits';
 import { FAMILIES, type Family } from '@/core/family';
 import { writeWav } from '@/core/format/wav';
-import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/model';
+import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import type { Recording } from '@/core/recording/model';
 import { demoOneShots, waxCylinder } from '@/demo/archive';
 import { type DemoRecording, demoRecordings } from '@/demo/scenario';

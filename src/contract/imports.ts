@@ -1,20 +1,13 @@
 import { z } from 'zod';
+import { goTogether, PREPARATIONS, type Preparation, TAKE_AS } from './taking';
 
-/** What becomes of a file: a recording to slice, a hit at once, or by its length and strikes. */
-export const TakeAs = z.enum(['recording', 'hit', 'auto']);
+export const TakeAs = z.enum(TAKE_AS);
 export type TakeAs = z.infer<typeof TakeAs>;
 
-/** What is done to hits on the way in; all of it can be taken back later. */
-export const PREPARATIONS = ['dc', 'ends', 'peak', 'loudness', 'root'] as const;
-export const Preparation = z.enum(PREPARATIONS);
-export type Preparation = z.infer<typeof Preparation>;
 export const Prepare = z
-  .array(Preparation)
+  .array(z.enum(PREPARATIONS))
   .max(PREPARATIONS.length)
-  .refine(
-    (list) => !(list.includes('peak') && list.includes('loudness')),
-    'Level goes by peak or by loudness, not both.',
-  );
+  .refine(goTogether, 'Level goes by peak or by loudness, not both.');
 
 /** A folder of the server's machine that can be scanned again for what is new. */
 export const WatchRequest = z.object({ path: z.string().min(1).max(4096), takeAs: TakeAs, prepare: Prepare });

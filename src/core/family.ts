@@ -1,5 +1,3 @@
-import { z } from 'zod';
-
 /** The kinds of drum sound, in the order of the pads' rows. */
 export const FAMILIES = [
   'kick',
@@ -15,5 +13,4 @@ export const FAMILIES = [
   'voice',
   'effect',
 ] as const;
-export const Family = z.enum(FAMILIES);
-export type Family = z.infer<typeof Family>;
+export type Family = (typeof FAMILIES)[number];

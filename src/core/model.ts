@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FAMILIES } from './family';
 import { LONGEST_NAME } from './naming/names';
 
 /** Kinds of field that several documents share. */
@@ -23,8 +24,4 @@ export const Tags = z
   )
   .max(30);
 
-/** Tags as a person types them, between commas: trimmed, each once, in the order typed. */
-export function parseTags(text: string): string[] {
-  const tags = text.split(',').map((tag) => [...tag.replace(/\s+/g, ' ').trim()].slice(0, 40).join(''));
-  return [...new Set(tags.filter((tag) => tag !== ''))].slice(0, 30);
-}
+export const FamilyField = z.enum(FAMILIES);

@@ -1,7 +1,8 @@
 import * as Comlink from 'comlink';
 import { RENDER_HEADERS } from '@/contract/hits';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import { audioKey, levelled, type Rendered, Renderer, type TreatedHit } from '@/core/hit/render';
+import { audioKey, type TreatedHit } from '@/core/hit/key';
+import { levelled, type Rendered, Renderer } from '@/core/hit/render';
 import type { Pad } from '@/core/kit/model';
 import { normaliseGain } from '@/core/kit/render';
 import type { LayerWithHit, PooledSound } from '@/core/kit/sound';

@@ -1,7 +1,7 @@
 import Database from 'better-sqlite3';
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import type { CutView, KitView } from '../../src/contract/views';
-import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
+import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/parameters';
 import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';

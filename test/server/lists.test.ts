@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { HitView, ListPage, RecordingView } from '../../src/contract/views';
-import { HIT_INITIAL } from '../../src/core/hit/model';
-import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/model';
+import { HIT_INITIAL } from '../../src/core/hit/initial';
+import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/parameters';
 import { type Db, openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { undoOrRedo } from '../../src/server/history/undo';

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { DocName } from '../../src/contract/documents';
 import type { Change } from '../../src/contract/edits';
 import type { CutView, HitView, KitView } from '../../src/contract/views';
-import { PAD_PARAMETERS } from '../../src/core/kit/model';
+import { PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
 import { PROCESSOR_NAMES, PROCESSORS } from '../../src/core/treatment/processors';

@@ -1,6 +1,6 @@
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import { wavHeader } from '../../src/core/format/wav';
-import { HIT_INITIAL } from '../../src/core/hit/model';
+import { HIT_INITIAL } from '../../src/core/hit/initial';
 import { seededRandom } from '../../src/core/signal/random';
 import { type Answer, Client, errorOf } from '../server/client';
 

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { Family } from '../family';
-import { Frame, Id, Name, Tags } from '../model';
+import { FamilyField, Frame, Id, Name, Tags } from '../model';
 
 /**
  * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording anew never
@@ -9,7 +8,7 @@ import { Frame, Id, Name, Tags } from '../model';
 export const Hit = z.object({
   id: Id,
   name: Name,
-  family: Family.nullable(),
+  family: FamilyField.nullable(),
   recordingId: Id,
   startFrame: Frame,
   endFrame: Frame,
@@ -25,13 +24,3 @@ export const Hit = z.object({
   binnedAt: z.number().int().nullable(),
 });
 export type Hit = z.infer<typeof Hit>;
-
-/** A hit as it is taken from its recording when nothing has been done to it. */
-export const HIT_INITIAL = {
-  rootHz: null,
-  tempoBpm: null,
-  tags: [],
-  doubt: '',
-  strikes: [],
-  binnedAt: null,
-} satisfies Partial<Hit>;

@@ -4,9 +4,10 @@ import type { Audio } from '../signal/audio';
 import { peakOf, toMono } from '../signal/audio';
 import { toDb } from '../signal/units';
 import type { Step } from '../treatment/step';
-import { HIT_INITIAL } from './model';
+import { HIT_INITIAL } from './initial';
+import type { TreatedHit } from './key';
 import { prepareHit, soundingEnds, type Ticks } from './prepare';
-import { renderHit, type TreatedHit } from './render';
+import { renderHit } from './render';
 
 const RATE = 48000;
 const DELAY = 4800;

@@ -2,8 +2,8 @@ import { rootOf } from '../describe/root';
 import { type Audio, frameCount, peakOf, toMono } from '../signal/audio';
 import { offsetValues, withoutDc } from '../treatment/dc';
 import type { ProcessorName } from '../treatment/processors';
+import type { TreatedHit } from './key';
 import type { Hit } from './model';
-import type { TreatedHit } from './render';
 import { applied } from './render';
 
 export type Ticks = ReadonlySet<'dc' | 'ends' | 'peak' | 'loudness' | 'root'>;

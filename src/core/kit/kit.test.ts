@@ -2,8 +2,9 @@ import { joinBytes } from '../bytes';
 import type { Family } from '../family';
 import { writeSfz } from '../format/sfz';
 import { readWav } from '../format/wav';
-import { HIT_INITIAL } from '../hit/model';
-import { soundOf, type TreatedHit } from '../hit/render';
+import { HIT_INITIAL } from '../hit/initial';
+import type { TreatedHit } from '../hit/key';
+import { soundOf } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
 import type { Parameter } from '../parameter/parameter';
 import { firstSet } from '../parameter/values';
@@ -15,15 +16,15 @@ import { fromDb } from '../signal/units';
 import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } from './bundle';
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
+import { Pad } from './model';
 import {
   LAYER_INITIAL,
   LAYER_PARAMETERS,
   type LayerValues,
   PAD_INITIAL,
   PAD_PARAMETERS,
-  Pad,
   type PadValues,
-} from './model';
+} from './parameters';
 import { printPad } from './print';
 import { rebuild } from './rebuild';
 import { normaliseGain, poolHits, strikeOnce } from './render';

@@ -1,6 +1,6 @@
 import type { Family } from '../family';
 import { KIT_PADS } from '../play/sound';
-import { BANK_SIZE } from './model';
+import { BANK_SIZE } from './parameters';
 
 /** A row of eight pads, lying as one row of the computer keyboard lies. */
 export interface Row {

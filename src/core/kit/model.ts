@@ -1,95 +1,11 @@
 import { z } from 'zod';
-import { Family } from '../family';
-import { Id, Name } from '../model';
-import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
-import { initialValues, shapeOf } from '../parameter/values';
+import { FamilyField, Id, Name } from '../model';
+import { shapeOf } from '../parameter/schema';
 import { KIT_PADS } from '../play/sound';
-
-/** Pads that lie under the hands at once: four rows of eight. A kit has several such banks, a place for each MIDI note. */
-export const BANK_SIZE = 32;
-export const CHOKE_GROUPS = 32;
+import { LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS } from './parameters';
 
 export const Kit = z.object({ id: Id, name: Name });
 export type Kit = z.infer<typeof Kit>;
-
-const LEVEL = { unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0 };
-const TUNE = { unit: 'st', low: -48, high: 48, step: 1, initial: 0, whole: true, bipolar: true, said: 'tuning' };
-const FINE = { unit: 'cents', low: -100, high: 100, step: 1, initial: 0, bipolar: true, said: 'fine tuning' };
-
-/** How a pad plays. */
-export const PAD_PARAMETERS = {
-  levelDb: number({ label: 'Level', ...LEVEL }),
-  /** Peak that the sum of the layers is brought to before the level; null leaves it as it is. */
-  normaliseDbfs: optional({
-    label: 'Normalise to',
-    unit: 'dBFS',
-    low: -60,
-    high: 0,
-    step: 0.5,
-    none: { label: 'as it is', first: -1 },
-    said: 'normalising',
-  }),
-  semitones: number({ label: 'Tune', ...TUNE }),
-  cents: number({ label: 'Fine tune', ...FINE }),
-  /** -1 left .. 1 right, equal power. */
-  pan: number({
-    label: 'Pan',
-    unit: '%',
-    low: -1,
-    high: 1,
-    step: 0.05,
-    fine: 0.01,
-    digits: 0,
-    initial: 0,
-    bipolar: true,
-    times: 100,
-    sides: ['% left', 'centre', '% right'],
-  }),
-  /** A one-shot sounds to its end, `held` only while the pad is down. */
-  mode: choice(
-    'Plays',
-    [
-      ['one-shot', 'one-shot'],
-      ['held', 'while held'],
-    ],
-    'one-shot',
-    'playing',
-  ),
-  chokeGroup: choice(
-    'Choke group',
-    [[0, 'none'], ...Array.from({ length: CHOKE_GROUPS }, (_, i) => [i + 1, String(i + 1)] as const)],
-    0,
-  ),
-  /** What is left out at the beginning of each layer. */
-  startMs: number({ label: 'Start offset', unit: 'ms', low: 0, high: 10_000, step: 1, initial: 0, scale: 'log' }),
-  /** Fade before the end of the sound, so that a cut tail does not click. */
-  fadeOutMs: number({
-    label: 'Fade out',
-    unit: 'ms',
-    low: 0,
-    high: 60000,
-    step: 5,
-    fine: 1,
-    digits: 0,
-    initial: 2,
-    scale: 'log',
-    said: 'fade',
-  }),
-  /** MIDI note where it is not the place's own. */
-  note: optional({
-    label: 'MIDI note',
-    unit: '',
-    low: 0,
-    high: 127,
-    step: 1,
-    whole: true,
-    none: { label: 'its place’s', first: 36 },
-    said: 'note',
-  }),
-  /** A new strike fades out what the pad still sounds. */
-  oneVoice: toggle('Voices', ['overlap', 'one at a time'], false),
-} as const;
-export type PadValues = Values<typeof PAD_PARAMETERS>;
 
 /** One playable place in a kit. Positions count from the lowest row's left end; see `layout.ts`. */
 export const Pad = z.object({
@@ -101,24 +17,13 @@ export const Pad = z.object({
     .min(0)
     .max(KIT_PADS - 1),
   name: Name,
-  family: Family.nullable(),
+  family: FamilyField.nullable(),
   ...shapeOf(PAD_PARAMETERS),
 });
 export type Pad = z.infer<typeof Pad>;
 
-/** What a new pad can get from a plan besides its place, name and sound. */
-const { note: _ownToAPlace, ...PLANNED } = PAD_PARAMETERS;
-export const PLANNED_PARAMETERS = PLANNED;
 export const PadSettings = z.object(shapeOf(PLANNED_PARAMETERS)).partial();
 export type PadSettings = z.infer<typeof PadSettings>;
-
-/** How a layer sounds beside the others of its pad. */
-export const LAYER_PARAMETERS = {
-  levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
-  semitones: number({ label: 'Layer tune', ...TUNE }),
-  cents: number({ label: 'Layer fine', ...FINE }),
-} as const;
-export type LayerValues = Values<typeof LAYER_PARAMETERS>;
 
 /** One of the hits that sound together on a pad. */
 export const Layer = z.object({
@@ -140,6 +45,3 @@ export const Variation = z.object({
   position: z.number().int().min(0).max(1000),
 });
 export type Variation = z.infer<typeof Variation>;
-
-export const PAD_INITIAL = initialValues(PAD_PARAMETERS);
-export const LAYER_INITIAL = initialValues(LAYER_PARAMETERS);

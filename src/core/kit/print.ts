@@ -1,4 +1,5 @@
-import type { HitSound, TreatedHit } from '../hit/render';
+import type { TreatedHit } from '../hit/key';
+import type { HitSound } from '../hit/render';
 import { CHUNK, samplesOf, threadInterpolation } from '../play/interpolation';
 import type { LayerSound, PadSound } from '../play/program';
 import { beginVoice, mixVoice, newVoice, type Voice } from '../play/voice';

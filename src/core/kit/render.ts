@@ -1,4 +1,5 @@
-import { type ReadStretch, renderHit, type TreatedHit } from '../hit/render';
+import type { TreatedHit } from '../hit/key';
+import { type ReadStretch, renderHit } from '../hit/render';
 import { VoiceEngine } from '../play/engine';
 import type { PadSound } from '../play/program';
 import { frameCount, peakOf, toStereo } from '../signal/audio';

@@ -1,8 +1,9 @@
-import type { TreatedHit } from '../hit/render';
+import type { TreatedHit } from '../hit/key';
 import type { LayerSlot, LayerSound, PadSlot, PadSound } from '../play/program';
 import { panGains } from '../play/sound';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
-import { CHOKE_GROUPS, type Layer, type LayerValues, type Pad, type PadValues } from './model';
+import type { Layer, Pad } from './model';
+import { CHOKE_GROUPS, type LayerValues, type PadValues } from './parameters';
 
 /** A layer of a pad with its hit. */
 export interface LayerWithHit {

@@ -1,6 +1,7 @@
 import type { Opcodes } from '../format/sfz';
 import { noteOf } from './layout';
-import type { Pad, PadValues } from './model';
+import type { Pad } from './model';
+import type { PadValues } from './parameters';
 import { groupOf } from './sound';
 
 /** `printed` into the WAV file, said `with` another parameter, or said in opcodes of its own. */

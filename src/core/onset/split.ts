@@ -1,6 +1,5 @@
-import { z } from 'zod';
 import { choice, number, optional, type Values } from '../parameter/parameter';
-import { initialValues, shapeOf } from '../parameter/values';
+import { initialValues } from '../parameter/values';
 
 /** The ways in which a recording is split. `marks`: at the marks that its file came with. */
 export const SPLIT_METHODS = ['attack', 'silence', 'grid', 'marks'] as const;
@@ -120,7 +119,6 @@ export const SPLIT_PARAMETERS = {
   ...GRID,
 } as const;
 
-export const Split = z.object(shapeOf(SPLIT_PARAMETERS));
 export type Split = Values<typeof SPLIT_PARAMETERS>;
 export type Band = Split['band'];
 export type AttackSplit = Values<typeof ATTACK>;
@@ -128,6 +126,11 @@ export type SilenceSplit = Values<typeof SILENCE>;
 export type GridSplit = Values<typeof GRID>;
 
 export const SPLIT_INITIAL: Split = initialValues(SPLIT_PARAMETERS);
+
+/** A split as it is carried to another recording: what belongs to the first one's own time stays behind. */
+export function carriedSplit(split: Split): Split {
+  return { ...split, downbeatFrame: null };
+}
 
 /** A stretch of a recording, half-open [startFrame, endFrame). */
 export interface Region {

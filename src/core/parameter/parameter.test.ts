@@ -1,9 +1,11 @@
 import fc from 'fast-check';
 import { z } from 'zod';
-import { LAYER_PARAMETERS, PAD_PARAMETERS, PadSettings } from '../kit/model';
+import { PadSettings } from '../kit/model';
+import { LAYER_PARAMETERS, PAD_PARAMETERS } from '../kit/parameters';
 import { SPLIT_PARAMETERS } from '../onset/split';
 import { choice, number, optional, type Parameters, toggle } from './parameter';
-import { clip, filled, initialValues, shapeOf, shareOf, sparse, typedValue, valueAt } from './values';
+import { shapeOf } from './schema';
+import { clip, filled, initialValues, shareOf, sparse, typedValue, valueAt } from './values';
 
 const DECLARED: Readonly<Record<string, Parameters>> = {
   pad: PAD_PARAMETERS,

@@ -1,13 +1,4 @@
-import { z } from 'zod';
-import type {
-  ChoiceParameter,
-  NumberParameter,
-  Parameter,
-  Parameters,
-  SwitchParameter,
-  ValueOf,
-  Values,
-} from './parameter';
+import type { ChoiceParameter, NumberParameter, Parameter, Parameters, SwitchParameter, Values } from './parameter';
 
 /** The value of every parameter that nobody has touched. */
 export function initialValues<P extends Parameters>(parameters: P): Values<P> {
@@ -33,30 +24,6 @@ export function sparse<P extends Parameters>(
   ) as Partial<Values<P>>;
 }
 
-type Shape<P extends Parameters> = { [K in keyof P]: z.ZodType<ValueOf<P[K]>> };
-
-/** What may be stored for each parameter. There are no defaults in it: Zod would fill them in where nothing is said. */
-export function shapeOf<P extends Parameters>(parameters: P): Shape<P> {
-  return Object.fromEntries(Object.entries(parameters).map(([key, p]) => [key, schemaOf(p)])) as Shape<P>;
-}
-
-function schemaOf(p: Parameter): z.ZodType {
-  switch (p.kind) {
-    case 'switch':
-      return z.boolean({ error: `${p.label} is true or false.` });
-    case 'choice': {
-      const names = p.options.map(([value]) => value);
-      return z.literal(names, { error: `${p.label} is one of ${names.join(', ')}.` });
-    }
-    case 'number': {
-      const error = `${p.label} lies between ${rangeText(p)}.`;
-      const plain = z.number({ error }).min(p.low, { error }).max(p.high, { error });
-      const whole = p.whole ? plain.int({ error: `${p.label} is a whole number.` }) : plain;
-      return p.none ? whole.nullable() : whole;
-    }
-  }
-}
-
 /** What a choice or a switch may be, with the words for it. */
 export function optionsOf(
   p: ChoiceParameter | SwitchParameter,
@@ -79,6 +46,11 @@ export function rangeText({ low, high, unit, times }: NumberParameter<never> | N
 /** The unit that stands behind a value. */
 export function unitOf({ unit, sides }: Pick<NumberParameter, 'unit' | 'sides'>, value: number): string {
   return sides ? (sides[Math.sign(value) + 1] ?? unit) : unit;
+}
+
+/** Whether a number may be stored. */
+export function inRange({ low, high }: Pick<NumberParameter, 'low' | 'high'>, value: number): boolean {
+  return value >= low && value <= high;
 }
 
 /** A number in its range, on its grain where one is given; both as they are stored. */

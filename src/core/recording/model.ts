@@ -1,20 +1,16 @@
 import { z } from 'zod';
-import { Family } from '../family';
 import { PadSettings } from '../kit/model';
-import { Frame, Id, Name, Tags } from '../model';
-import { Split } from '../onset/split';
-import { RightsKind } from '../rights/rights';
-
-/** What kind of thing was recorded; null where nobody has said. */
-export const WHATS = ['song', 'loop', 'take', 'one-shot', 'other'] as const;
-export const What = z.enum(WHATS);
-export type What = z.infer<typeof What>;
+import { FamilyField, Frame, Id, Name, Tags } from '../model';
+import { SPLIT_PARAMETERS } from '../onset/split';
+import { shapeOf } from '../parameter/schema';
+import { RIGHTS } from '../rights/rights';
+import { WHATS } from './what';
 
 /** What a person may change about a recording; its audio never changes. */
 export const Recording = z.object({
   id: Id,
   title: Name,
-  what: What.nullable(),
+  what: z.enum(WHATS).nullable(),
   place: z.string().max(200),
   /** When it was recorded, as the person writes dates. */
   madeOn: z.string().max(40),
@@ -22,7 +18,7 @@ export const Recording = z.object({
   tempoBpm: z.number().min(20).max(400).nullable(),
   /** When it was put in the bin, in ms since 1970; null where it is not there. */
   binnedAt: z.number().int().nullable(),
-  rightsKind: RightsKind,
+  rightsKind: z.enum(RIGHTS),
   rightsOwner: z.string().max(200),
   rightsText: z.string().max(2000),
   notes: z.string().max(10000),
@@ -30,8 +26,6 @@ export const Recording = z.object({
   pattern: z.string().max(80),
 });
 export type Recording = z.infer<typeof Recording>;
-
-export const RECORDING_INITIAL = { pattern: '' } satisfies Partial<Recording>;
 
 /** A place in a recording that was marked while listening. */
 export const Bookmark = z.object({
@@ -42,11 +36,14 @@ export const Bookmark = z.object({
 });
 export type Bookmark = z.infer<typeof Bookmark>;
 
+/** How a recording is split; see `core/onset/split`. */
+export const SplitFields = z.object(shapeOf(SPLIT_PARAMETERS));
+
 /**
  * How a recording was cut: the settings of the split, and what new pads get whose sound comes from it. One a recording,
  * under the recording's own id.
  */
-export const Cut = Split.extend({ id: Id, pad: PadSettings });
+export const Cut = SplitFields.extend({ id: Id, pad: PadSettings });
 export type Cut = z.infer<typeof Cut>;
 
 /** A stretch of a recording. `origin` tells marks set by hand from found ones: those survive every new split. */
@@ -65,17 +62,7 @@ export const Slice = z
     /** The shelf of slices of one drum that a person put it on; null where it stands by what is heard. */
     shelf: Id.nullable(),
     /** Other drums that are struck with it and that a person keeps in it on purpose. */
-    also: z.array(Family).max(8),
+    also: z.array(FamilyField).max(8),
   })
   .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');
 export type Slice = z.infer<typeof Slice>;
-
-/** A slice as it is made when nothing else is said of it. */
-export const SLICE_INITIAL = {
-  family: null,
-  name: '',
-  locked: false,
-  keepFrame: null,
-  shelf: null,
-  also: [],
-} satisfies Partial<Slice>;

@@ -1,9 +1,6 @@
-import { z } from 'zod';
-
 /** What may be done with a recording. `unknown` is the honest default. */
 export const RIGHTS = ['own', 'public-domain', 'cc0', 'cc-by', 'other', 'not-shared', 'unknown'] as const;
-export const RightsKind = z.enum(RIGHTS);
-export type RightsKind = z.infer<typeof RightsKind>;
+export type RightsKind = (typeof RIGHTS)[number];
 
 export const RIGHTS_LABEL: Readonly<Record<RightsKind, string>> = {
   own: 'own work',

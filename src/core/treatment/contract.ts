@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { measured } from '../loudness/measured';
 import type { Parameter } from '../parameter/parameter';
-import { initialValues, optionsOf, shapeOf } from '../parameter/values';
+import { shapeOf } from '../parameter/schema';
+import { initialValues, optionsOf } from '../parameter/values';
 import type { Audio } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { type ProcessorName, processorOf } from './processors';
@@ -12,7 +14,7 @@ const FRAMES = 700;
 export function processorContract(name: ProcessorName): void {
   const { parameters, process, gain } = processorOf(name);
   const settings = [initialValues(parameters), ...extremes(parameters)];
-  const run = (audio: Audio, values: object) => process(audio, values as never);
+  const run = (audio: Audio, values: object) => process(audio, values as never, measured);
 
   describe(`${name} as a processor`, () => {
     test('mono and stereo, 8 to 192 kHz, extreme settings: finite, the same again, the input unchanged', () => {
@@ -51,7 +53,7 @@ export function processorContract(name: ProcessorName): void {
       if (!gain) return;
       const audio = noise(2, 44100);
       for (const values of settings) {
-        const by = gain(() => audio, values as never);
+        const by = gain(() => measured(audio), values as never);
         const out = run(audio, values);
         for (const [c, channel] of out.channels.entries())
           for (const [i, x] of channel.entries()) expect(x).toBeCloseTo((audio.channels[c]?.[i] as number) * by, 2);

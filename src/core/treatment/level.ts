@@ -1,8 +1,6 @@
-import { momentaryLufs } from '../loudness/loudness';
 import { choice, number, type Values } from '../parameter/parameter';
-import { type Audio, peakOf } from '../signal/audio';
 import { fromDb, toDb } from '../signal/units';
-import { amplified, processor } from './processor';
+import { amplified, type Measured, processor } from './processor';
 
 /** Levelling by loudness never lifts a peak above this (project's choice: room for what a converter makes between samples). */
 const HIGHEST_PEAK_DBFS = -0.5;
@@ -29,25 +27,25 @@ export const level = processor({
   label: 'Level',
   version: 1,
   parameters,
-  process: (audio, values) =>
+  process: (audio, values, measure) =>
     amplified(
       audio,
-      gainOf(() => audio, values),
+      gainOf(() => measure(audio), values),
     ),
   gain: gainOf,
 });
 
-function gainOf(measured: () => Audio, values: Values<typeof parameters>): number {
+function gainOf(measured: () => Measured, values: Values<typeof parameters>): number {
   switch (values.to) {
     case 'gain':
       return fromDb(values.gainDb);
     case 'peak':
-      return gainToPeak(peakOf(measured().channels), values.peakDbfs);
+      return gainToPeak(measured().peak, values.peakDbfs);
     case 'loudness': {
-      const audio = measured();
-      const peakDb = toDb(peakOf(audio.channels));
+      const { peak, momentaryLufs } = measured();
+      const peakDb = toDb(peak);
       if (!Number.isFinite(peakDb)) return 1;
-      const wanted = Math.min(values.loudnessLufs - momentaryLufs(audio), HIGHEST_PEAK_DBFS - peakDb);
+      const wanted = Math.min(values.loudnessLufs - momentaryLufs, HIGHEST_PEAK_DBFS - peakDb);
       return Number.isFinite(wanted) ? fromDb(Math.max(-MOST_GAIN_DB, Math.min(MOST_GAIN_DB, wanted))) : 1;
     }
   }

@@ -11,6 +11,10 @@ export const PROCESSORS = { level, fades, dc, channels, reverse } as const;
 export type ProcessorName = keyof typeof PROCESSORS;
 export const PROCESSOR_NAMES = Object.keys(PROCESSORS) as [ProcessorName, ...ProcessorName[]];
 
+export function isProcessor(name: unknown): name is ProcessorName {
+  return typeof name === 'string' && Object.hasOwn(PROCESSORS, name);
+}
+
 /** A processor whatever its parameters are: its values have been checked by its own declarations. */
 export function processorOf(name: ProcessorName): Processor<Parameters> {
   return PROCESSORS[name] as unknown as Processor<Parameters>;

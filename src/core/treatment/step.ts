@@ -1,27 +1,22 @@
-import { z } from 'zod';
-import { Id } from '../model';
 import type { Values } from '../parameter/parameter';
 import { filled, sparse } from '../parameter/values';
-import { PROCESSOR_NAMES, type PROCESSORS, type ProcessorName, processorOf } from './processors';
+import { type ProcessorName, processorOf } from './processors';
 
 /** What every step has beside the parameters of its processor, which stand flat beside these. */
-export const StepBase = z.object({
-  id: Id,
-  hitId: Id,
+interface StepFields {
+  readonly id: string;
+  readonly hitId: string;
   /** Order among the hit's steps, lowest first. */
-  position: z.number().min(-1e6).max(1e6),
-  processor: z.enum(PROCESSOR_NAMES),
+  readonly position: number;
+  readonly processor: ProcessorName;
   /** A step that is switched off is kept and does nothing. */
-  active: z.boolean(),
-});
+  readonly active: boolean;
+}
 
-export const STEP_INITIAL = { active: true };
+export const STEP_INITIAL = { active: true } as const;
 
 /** One thing that is done to a hit's sound. */
-export type Step = z.infer<typeof StepBase> & Readonly<Record<string, unknown>>;
-
-/** A step of one processor, with its values. */
-export type StepOf<N extends ProcessorName> = z.infer<typeof StepBase> & Values<(typeof PROCESSORS)[N]['parameters']>;
+export type Step = StepFields & Readonly<Record<string, unknown>>;
 
 /** A new step; parameters that are not told have their initial values. */
 export function newStep(

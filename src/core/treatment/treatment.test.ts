@@ -1,5 +1,7 @@
-import { HIT_INITIAL } from '../hit/model';
-import { audioKey, contentKey, isPlain, Renderer, renderHit, type TreatedHit } from '../hit/render';
+import { HIT_INITIAL } from '../hit/initial';
+import { audioKey, contentKey, isPlain, type TreatedHit } from '../hit/key';
+import { Renderer, renderHit } from '../hit/render';
+import { measured } from '../loudness/measured';
 import { firstSet, initialValues } from '../parameter/values';
 import { type Audio, frameCount, peakOf } from '../signal/audio';
 import { fromDb, toDb } from '../signal/units';
@@ -14,10 +16,12 @@ const audio = (...channels: number[][]): Audio => ({
   sampleRate: RATE,
   channels: channels.map((c) => Float32Array.from(c)),
 });
-const done = (name: ProcessorName, on: Audio, values: object) => {
+const processed = (name: ProcessorName, on: Audio, values: object): Audio => {
   const { process, parameters } = processorOf(name);
-  return process(on, { ...initialValues(parameters), ...values }).channels.map((channel) => [...channel]);
+  return process(on, { ...initialValues(parameters), ...values }, measured);
 };
+const done = (name: ProcessorName, on: Audio, values: object) =>
+  processed(name, on, values).channels.map((channel) => [...channel]);
 
 describe('channels', () => {
   const pair = audio([1, 0.5], [0.5, -0.5]);
@@ -106,12 +110,9 @@ describe('a hit is rendered', () => {
 
   test('in the order of its steps; those that are switched off do nothing', () => {
     const list = steps(['reverse', {}], ['fades', { inMs: 2000 / RATE }]);
-    const fades = PROCESSORS.fades.process(source, {
-      ...initialValues(PROCESSORS.fades.parameters),
-      inMs: 2000 / RATE,
-    });
+    const fades = processed('fades', source, { inMs: 2000 / RATE });
     expect(renderHit(hit(list), source).audio.channels[0]?.[0]).toBe(0);
-    expect(renderHit(hit([...list].reverse()), source).audio).toEqual(PROCESSORS.reverse.process(fades, {}));
+    expect(renderHit(hit([...list].reverse()), source).audio).toEqual(processed('reverse', fades, {}));
     expect(renderHit(hit(list.map((step) => ({ ...step, active: false }))), source)).toEqual({
       audio: source,
       gain: 1,

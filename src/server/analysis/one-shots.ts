@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import type { Preparation, TakeAs } from '@/contract/imports';
+import type { Preparation, TakeAs } from '@/contract/taking';
 import { featuresOf } from '@/core/describe/features';
 import { doubtOf } from '@/core/describe/plausible';
 import { rootOf } from '@/core/describe/root';
 import type { Said } from '@/core/format/said';
-import { HIT_INITIAL, Hit } from '@/core/hit/model';
+import { HIT_INITIAL } from '@/core/hit/initial';
+import type { TreatedHit } from '@/core/hit/key';
+import { Hit } from '@/core/hit/model';
 import { prepareHit } from '@/core/hit/prepare';
-import type { TreatedHit } from '@/core/hit/render';
 import { readFileName } from '@/core/naming/file-names';
 import { freeName } from '@/core/naming/names';
 import type { Candidate } from '@/core/onset/detect';

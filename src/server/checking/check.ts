@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { DOC_NAMES, schemaFor } from '@/contract/documents';
+import { schemaFor } from '@/contract/documents';
+import { DOC_NAMES } from '@/contract/kinds';
 import { BYTES_PER_SAMPLE, type SampleEncoding } from '@/core/format/pcm';
 import { DETECTION_VERSION } from '@/core/onset/detect';
 import type { Db } from '../db/open';

@@ -1,5 +1,5 @@
 import type { KitView } from '@/contract/views';
-import { recordingsOf, type TreatedHit } from '@/core/hit/render';
+import { recordingsOf, type TreatedHit } from '@/core/hit/key';
 import { type BundleFile, type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';

@@ -1,5 +1,6 @@
-import { type DocName, type Fields, kindOf } from '@/contract/documents';
+import type { DocName } from '@/contract/documents';
 import type { Change, EditAnswer, EditRequest, Touched } from '@/contract/edits';
+import { type Fields, kindOf } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { withRoom } from '../db/reserve';

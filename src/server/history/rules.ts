@@ -1,4 +1,5 @@
-import type { DocName, Fields } from '@/contract/documents';
+import type { DocName } from '@/contract/documents';
+import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import { freeName } from '@/core/naming/names';
 import { MAX_LAYERS } from '@/core/play/sound';

@@ -1,16 +1,7 @@
 import type Database from 'better-sqlite3';
 import { z } from 'zod';
-import {
-  childKinds,
-  DOC_NAMES,
-  type DocName,
-  type DocOf,
-  type Fields,
-  kindOf,
-  type Stored,
-  schemaFor,
-  whole,
-} from '@/contract/documents';
+import { type DocName, type DocOf, fieldsOf, type Stored, schemaFor } from '@/contract/documents';
+import { childKinds, DOC_NAMES, type Fields, kindOf, whole } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import { filled, sparse } from '@/core/parameter/values';
 import type { Db } from '../db/open';
@@ -31,7 +22,8 @@ interface Table {
 const SETTINGS = 'settings';
 
 function tableOf(doc: DocName): Table {
-  const { schema, parameters } = kindOf(doc);
+  const { parameters } = kindOf(doc);
+  const schema = fieldsOf(doc);
   const own = new Set(Object.keys(parameters?.({}) ?? {}));
   const fields = Object.keys(schema.shape).filter((field) => !own.has(field));
   const columns = Object.fromEntries(fields.map((f) => [f, f.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`)]));

@@ -1,7 +1,8 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { z } from 'zod';
-import type { DocName, Fields } from '@/contract/documents';
+import type { DocName } from '@/contract/documents';
 import type { EditAnswer, HistoryAnswer, HistoryEntry, Skipped, UndoRequest } from '@/contract/edits';
+import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { answered, type ChangeRecord, committing, lastOfEach, pick, readChanges, record, touch } from './commit';

@@ -2,7 +2,7 @@ import type { Change } from '@/contract/edits';
 import type { PrepareRequest } from '@/contract/hits';
 import type { ImportAnswer } from '@/contract/views';
 import type { ErrorCode } from '@/core/errors';
-import type { TreatedHit } from '@/core/hit/render';
+import type { TreatedHit } from '@/core/hit/key';
 import type { BundleOptions } from '@/core/kit/bundle';
 import type { ImportOptions } from '../importing/options';
 import type { SpooledFile } from '../importing/spool';

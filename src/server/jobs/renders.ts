@@ -1,5 +1,5 @@
 import { UndercroftError } from '@/core/errors';
-import { audioKey, type TreatedHit } from '@/core/hit/render';
+import { audioKey, type TreatedHit } from '@/core/hit/key';
 import { rebuilt } from './carried';
 import { Thread } from './thread';
 

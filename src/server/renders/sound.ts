@@ -1,5 +1,6 @@
 import { UndercroftError } from '@/core/errors';
-import { audioKey, type HitSound, isPlain, renderHit, soundOf, soundThrough, type TreatedHit } from '@/core/hit/render';
+import { audioKey, isPlain, type TreatedHit } from '@/core/hit/key';
+import { type HitSound, renderHit, soundOf, soundThrough } from '@/core/hit/render';
 import type { Db } from '../db/open';
 import { readAudio, readFormat } from '../importing/pcm';
 import type { RenderStore, StoredRender } from './store';

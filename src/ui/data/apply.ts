@@ -1,5 +1,6 @@
-import { type Stored, whole } from '@/contract/documents';
+import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
+import { whole } from '@/contract/kinds';
 import type { CutView, HitView, KitView, RecordingView, StoredHit, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 

@@ -1,7 +1,8 @@
 import { type QueryClient, type QueryKey, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { type DocName, kindOf, type ShownIn, type Stored } from '@/contract/documents';
+import type { DocName, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
+import { kindOf, type ShownIn } from '@/contract/kinds';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import { complain, tellInstead } from '../parts/notice';

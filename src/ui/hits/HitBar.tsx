@@ -1,8 +1,8 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { Preparation } from '@/contract/imports';
-import { parseTags } from '@/core/model';
+import type { Preparation } from '@/contract/taking';
+import { parseTags } from '@/core/naming/tags';
 import { useCommands } from '../data/commit';
 import { preparing } from '../data/preparing';
 import { PrepareTicks } from '../imports/ImportDialog';

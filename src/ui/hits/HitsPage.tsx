@@ -2,7 +2,7 @@
 
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES } from '@/core/family';
-import { plainGain } from '@/core/hit/render';
+import { plainGain } from '@/core/hit/key';
 import { heldBack } from '@/core/rights/rights';
 import { useCommands } from '../data/commit';
 import { useHits, useRecordings } from '../data/queries';

@@ -1,5 +1,5 @@
 import type { HitView } from '@/contract/views';
-import { HIT_INITIAL } from '@/core/hit/model';
+import { HIT_INITIAL } from '@/core/hit/initial';
 import { cutAtStrikes } from './edits';
 
 const hit: HitView = {

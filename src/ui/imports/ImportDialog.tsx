@@ -2,7 +2,7 @@
 
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
-import type { Preparation, TakeAs } from '@/contract/imports';
+import type { Preparation, TakeAs } from '@/contract/taking';
 import { keepChoice, readChoice } from './choice';
 import type { ImportChoice } from './queue';
 import { useImports } from './use-imports';

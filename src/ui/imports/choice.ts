@@ -1,4 +1,4 @@
-import { Prepare, TakeAs } from '@/contract/imports';
+import { goTogether, PREPARATIONS, TAKE_AS } from '@/contract/taking';
 import type { ImportChoice } from './queue';
 
 const KEY = 'undercroft.import';
@@ -6,11 +6,13 @@ const KEY = 'undercroft.import';
 /** How files come in unless something else is asked: as the person last chose. */
 export function readChoice(): ImportChoice {
   try {
-    const kept = JSON.parse(localStorage.getItem(KEY) ?? '') as ImportChoice;
-    return { takeAs: TakeAs.parse(kept.takeAs), prepare: Prepare.parse(kept.prepare) };
+    const { takeAs, prepare } = JSON.parse(localStorage.getItem(KEY) ?? '') as ImportChoice;
+    if (TAKE_AS.includes(takeAs) && prepare.every((one) => PREPARATIONS.includes(one)) && goTogether(prepare))
+      return { takeAs, prepare };
   } catch {
-    return { takeAs: 'auto', prepare: [] };
+    // Nothing was kept, or what was kept is of another version.
   }
+  return { takeAs: 'auto', prepare: [] };
 }
 
 export function keepChoice(choice: ImportChoice): void {

@@ -1,4 +1,4 @@
-import type { Preparation, TakeAs } from '@/contract/imports';
+import type { Preparation, TakeAs } from '@/contract/taking';
 import type { ErrorAnswer, ImportAnswer } from '@/contract/views';
 import { decoding } from '../data/decoding';
 

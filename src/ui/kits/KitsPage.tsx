@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic';
 import { useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { KitView } from '@/contract/views';
-import { BANK_SIZE } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/parameters';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';

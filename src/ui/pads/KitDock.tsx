@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { memo } from 'react';
-import { BANK_SIZE } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/parameters';
 import { useKits } from '../data/queries';
 import { Choice } from '../parts/Choice';
 import { useKitDesk } from './kit-context';

@@ -4,7 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
-import { BANK_SIZE } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/parameters';
 import { noteName } from '@/core/signal/units';
 import { Choice } from '../parts/Choice';
 import { Glyph } from '../parts/Glyph';

@@ -1,10 +1,11 @@
 import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
-import { HIT_INITIAL } from '@/core/hit/model';
-import type { TreatedHit } from '@/core/hit/render';
+import { HIT_INITIAL } from '@/core/hit/initial';
+import type { TreatedHit } from '@/core/hit/key';
 import { capOf, familyOfPad, freePosition, noteOf, noteOfPlace } from '@/core/kit/layout';
-import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL, type PadSettings } from '@/core/kit/model';
+import type { PadSettings } from '@/core/kit/model';
+import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { DEFAULT_PATTERN, freeName, nameFromPattern, paddedNumber } from '@/core/naming/names';
 import { applyToKit } from '../data/apply';
 

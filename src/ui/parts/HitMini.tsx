@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
-import { contentKey, isPlain, type TreatedHit } from '@/core/hit/render';
+import { contentKey, isPlain, type TreatedHit } from '@/core/hit/key';
 import { drawColumns } from '@/picture/wave';
 import { openSound } from '../sound/sound';
 import { beginDrawing, useDrawing, usePalette, useSize } from './canvas';

@@ -6,7 +6,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ChevronDown, ChevronRight, X } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { CutView } from '@/contract/views';
-import { BANK_SIZE } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/parameters';
 import { getJson } from '../data/api';
 import { keys, useHits, useLiveRecordings } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
-import { parseTags } from '@/core/model';
 import { DEFAULT_PATTERN } from '@/core/naming/names';
-import { WHATS } from '@/core/recording/model';
+import { parseTags } from '@/core/naming/tags';
+import { WHATS } from '@/core/recording/what';
 import { Choice } from '../parts/Choice';
 import { RightsSelect } from '../parts/RightsSelect';
 import { useRecordingEdits } from './use-edits';

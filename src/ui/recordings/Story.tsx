@@ -2,8 +2,8 @@
 
 import { useEffect, useState } from 'react';
 import type { Dependents, RecordingView } from '@/contract/views';
-import { parseTags } from '@/core/model';
-import { WHATS, type What } from '@/core/recording/model';
+import { parseTags } from '@/core/naming/tags';
+import { WHATS, type What } from '@/core/recording/what';
 import { useCommands } from '../data/commit';
 import { useStory } from '../data/queries';
 import { Choice, type Options } from '../parts/Choice';

@@ -2,7 +2,8 @@
 
 import type { Change } from '@/contract/edits';
 import type { CutView } from '@/contract/views';
-import { Cut } from '@/core/recording/model';
+import { SPLIT_PARAMETERS } from '@/core/onset/split';
+import { inRange } from '@/core/parameter/values';
 import type { Rhythm } from '@/core/rhythm/rhythm';
 import { useCommands } from '../data/commit';
 import { seconds, sureness } from '../parts/figures';
@@ -40,7 +41,7 @@ export function Time({
       <button
         type="button"
         className="h-6 rounded px-1 hover:bg-sheet disabled:opacity-40"
-        disabled={!Cut.shape.tempoBpm.safeParse(wanted).success}
+        disabled={!inRange(SPLIT_PARAMETERS.tempoBpm, wanted)}
         title={`Take ${wanted.toFixed(1)} BPM instead; of this tempo, its half and its double it has ${Math.round(share * 100)} %`}
         onClick={() => set('set the tempo', { tempoBpm: Math.round(wanted * 1000) / 1000 })}
       >

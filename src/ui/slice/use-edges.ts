@@ -3,7 +3,7 @@ import type { HitView, RecordingView } from '@/contract/views';
 import type { Candidate } from '@/core/onset/detect';
 import { changesNothing, LEAST_FRAMES, type MarkChanges, moveEnd, moveStart, NO_CHANGES } from '@/core/onset/marks';
 import { nearestAttack, nearestZero, type Snap } from '@/core/onset/snap';
-import { SLICE_INITIAL } from '@/core/recording/model';
+import { SLICE_INITIAL } from '@/core/recording/initial';
 import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
 import { type HeldEdges, holdUntil } from './use-held';

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
-import type { TreatedHit } from '@/core/hit/render';
+import type { TreatedHit } from '@/core/hit/key';
 import { complain } from '../parts/notice';
 import { openSound, soundNow } from '../sound/sound';
 

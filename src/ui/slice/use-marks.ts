@@ -3,7 +3,8 @@ import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { CutView } from '@/contract/views';
 import { applyMarks, type MarkChanges } from '@/core/onset/marks';
-import { SLICE_INITIAL, type Slice } from '@/core/recording/model';
+import { SLICE_INITIAL } from '@/core/recording/initial';
+import type { Slice } from '@/core/recording/model';
 import { useCommands } from '../data/commit';
 
 export type StoredSlice = Stored<Slice>;

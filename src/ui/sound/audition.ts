@@ -1,5 +1,5 @@
 import type { RecordingView } from '@/contract/views';
-import { plainGain, type TreatedHit } from '@/core/hit/render';
+import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/sound';
 import { SILENT } from '@/core/play/program';
 import { KIT_PADS } from '@/core/play/sound';

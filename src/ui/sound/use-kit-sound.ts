@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
-import { contentKey } from '@/core/hit/render';
+import { contentKey } from '@/core/hit/key';
 import type { Layer } from '@/core/kit/model';
 import type { LayerWithHit } from '@/core/kit/sound';
 import { complain } from '../parts/notice';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { RENDER_HEADERS } from '@/contract/hits';
 import { UndercroftError } from '@/core/errors';
-import { audioKey } from '@/core/hit/render';
+import { audioKey } from '@/core/hit/key';
 import { treatedHit } from '@/server/hits/treated';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';

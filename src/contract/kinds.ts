@@ -1,0 +1,85 @@
+import { HIT_INITIAL } from '@/core/hit/initial';
+import { LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
+import { SPLIT_PARAMETERS } from '@/core/onset/split';
+import type { Parameters } from '@/core/parameter/parameter';
+import { initialValues } from '@/core/parameter/values';
+import { RECORDING_INITIAL, SLICE_INITIAL } from '@/core/recording/initial';
+import { isProcessor, processorOf } from '@/core/treatment/processors';
+import { STEP_INITIAL } from '@/core/treatment/step';
+
+export type Fields = Record<string, unknown>;
+
+/** Lists and views of the page that show documents: what is fetched anew when one of a kind has changed. */
+export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'every kit';
+
+export interface Kind {
+  /** Fields that need not be told, and that documents made before they were known do not have. */
+  readonly initial: Readonly<Fields>;
+  /** Fields that are parameters, stored where they differ from their initial values. */
+  readonly parameters: ((value: Readonly<Fields>) => Parameters | null) | null;
+  /** The document that it cannot be without, and the field that names it; it goes with that one. */
+  readonly parent: { readonly doc: string; readonly field: string } | null;
+  /** Field that names the recording, kit or hit whose view shows it; of a document with a parent, the parent's counts. */
+  readonly scope: string;
+  /** It comes and goes with its audio: no edit makes or removes it. */
+  readonly lasting: boolean;
+  readonly shownIn: readonly ShownIn[];
+}
+
+function kind(
+  told: Partial<Omit<Kind, 'parameters'>> & { parameters?: Parameters | NonNullable<Kind['parameters']> },
+): Kind {
+  const { parameters = null, initial = {}, parent = null, scope = 'id', lasting = false, shownIn = [] } = told;
+  const of = parameters === null || typeof parameters === 'function' ? parameters : () => parameters;
+  return { initial, parameters: of as Kind['parameters'], parent, scope, lasting, shownIn };
+}
+
+/**
+ * Every kind of document that edits may change, each with all that page and server are to know of it. Tables, history, views
+ * and the page's copies follow from here. What a document may hold stands in `documents.ts`, which the page does without;
+ * rules between documents stand in `server/history/rules`.
+ */
+export const KINDS = {
+  recording: kind({ initial: RECORDING_INITIAL, lasting: true, shownIn: ['recordings'] }),
+  cut: kind({ parameters: SPLIT_PARAMETERS, lasting: true }),
+  slice: kind({ initial: SLICE_INITIAL, scope: 'recordingId', shownIn: ['recordings'] }),
+  bookmark: kind({ scope: 'recordingId' }),
+  hit: kind({ initial: HIT_INITIAL, shownIn: ['recordings', 'hits', 'every kit'] }),
+  step: kind({
+    initial: STEP_INITIAL,
+    parameters: ({ processor }) => (isProcessor(processor) ? processorOf(processor).parameters : null),
+    parent: { doc: 'hit', field: 'hitId' },
+    shownIn: ['hits', 'every kit'],
+  }),
+  kit: kind({ shownIn: ['kits', 'hits'] }),
+  pad: kind({ parameters: PAD_PARAMETERS, parent: { doc: 'kit', field: 'kitId' }, shownIn: ['kits', 'hits'] }),
+  layer: kind({
+    parameters: LAYER_PARAMETERS,
+    parent: { doc: 'pad', field: 'padId' },
+    shownIn: ['recordings', 'hits'],
+  }),
+  variation: kind({ parent: { doc: 'pad', field: 'padId' }, shownIn: ['recordings', 'hits'] }),
+  plan: kind({ shownIn: ['plans'] }),
+} as const;
+
+export type DocName = keyof typeof KINDS;
+export const DOC_NAMES = Object.keys(KINDS) as [DocName, ...DocName[]];
+
+/** Everything that is known of a kind, whichever it is. */
+export function kindOf(doc: DocName): Kind {
+  return KINDS[doc];
+}
+
+/** Kinds whose documents go with one of this kind, and the field in which they name it. */
+export function childKinds(doc: DocName): { readonly doc: DocName; readonly field: string }[] {
+  return DOC_NAMES.flatMap((name) => {
+    const { parent } = kindOf(name);
+    return parent?.doc === doc ? [{ doc: name, field: parent.field }] : [];
+  });
+}
+
+/** A document with the initial value of every field and parameter that is not told: as the server will have it. */
+export function whole(doc: DocName, value: Readonly<Fields>): Fields {
+  const { initial, parameters } = kindOf(doc);
+  return { ...initial, ...initialValues(parameters?.(value) ?? {}), ...value };
+}

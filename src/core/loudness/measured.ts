@@ -1,0 +1,14 @@
+import { type Audio, peakOf } from '../signal/audio';
+import { momentaryLufs } from './loudness';
+
+/** Peak and loudness of audio, each worked out when it is asked for. */
+export function measured(audio: Audio): { readonly peak: number; readonly momentaryLufs: number } {
+  return {
+    get peak() {
+      return peakOf(audio.channels);
+    },
+    get momentaryLufs() {
+      return momentaryLufs(audio);
+    },
+  };
+}

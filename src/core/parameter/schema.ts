@@ -1,0 +1,27 @@
+import { z } from 'zod';
+import type { Parameter, Parameters, ValueOf } from './parameter';
+import { rangeText } from './values';
+
+type Shape<P extends Parameters> = { [K in keyof P]: z.ZodType<ValueOf<P[K]>> };
+
+/** What may be stored for each parameter. There are no defaults in it: Zod would fill them in where nothing is said. */
+export function shapeOf<P extends Parameters>(parameters: P): Shape<P> {
+  return Object.fromEntries(Object.entries(parameters).map(([key, p]) => [key, schemaOf(p)])) as Shape<P>;
+}
+
+function schemaOf(p: Parameter): z.ZodType {
+  switch (p.kind) {
+    case 'switch':
+      return z.boolean({ error: `${p.label} is true or false.` });
+    case 'choice': {
+      const names = p.options.map(([value]) => value);
+      return z.literal(names, { error: `${p.label} is one of ${names.join(', ')}.` });
+    }
+    case 'number': {
+      const error = `${p.label} lies between ${rangeText(p)}.`;
+      const plain = z.number({ error }).min(p.low, { error }).max(p.high, { error });
+      const whole = p.whole ? plain.int({ error: `${p.label} is a whole number.` }) : plain;
+      return p.none ? whole.nullable() : whole;
+    }
+  }
+}
