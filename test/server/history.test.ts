@@ -1,7 +1,7 @@
 import Database from 'better-sqlite3';
 import type { Change, EditAnswer } from '../../src/contract/edits';
 import type { CutView, KitView } from '../../src/contract/views';
-import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/parameters';
+import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL, PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { seededRandom } from '../../src/core/signal/random';
 import { demoWorkspace, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client } from './client';
@@ -285,11 +285,12 @@ describe('two at once', () => {
     ]);
     await client.edit('emptied', [{ op: 'remove', doc: 'pad', id: 'pad-older-0001', rev: 1 }]);
     const db = new Database(server.workspace);
-    db.exec(`UPDATE change SET before = json_remove(before, '$.note', '$.oneVoice') WHERE doc_id = 'pad-older-0001'`);
+    const unknown = Object.keys(PAD_PARAMETERS).map((key) => `'$.${key}'`);
+    db.exec(`UPDATE change SET before = json_remove(before, ${unknown}) WHERE doc_id = 'pad-older-0001'`);
     db.close();
     await client.step('undo');
     const view = (await (await fetch(`${server.address}/api/kits/${pad.kitId}`)).json()) as KitView;
-    expect(view.pads).toMatchObject([{ name: 'Old', note: null, oneVoice: false }]);
+    expect(view.pads).toMatchObject([{ name: 'Old', ...PAD_INITIAL }]);
   });
 
   test('a kit takes no name that another has, and the free one is told', async () => {
