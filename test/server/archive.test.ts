@@ -82,7 +82,9 @@ describe('ready sounds', () => {
     expect((await ask([one?.id, two?.id])).status).toBe(200);
     expect((await hits())[0]?.steps).not.toEqual(one?.steps);
     await at.client.step('undo');
-    expect((await hits()).slice(0, 2).map((h) => h.steps)).toEqual([one?.steps, two?.steps]);
+    const withoutRevisions = (list: readonly (HitView | undefined)[]) =>
+      list.map((hit) => hit?.steps.map(({ rev: _rev, ...step }) => step));
+    expect(withoutRevisions((await hits()).slice(0, 2))).toEqual(withoutRevisions([one, two]));
   });
 
   test('level by peak and by loudness together are refused', async () => {
