@@ -1,6 +1,6 @@
 import { chancesOf } from '@/core/describe/chances';
+import { Describer } from '@/core/describe/description';
 import { guessFamily, likelyDrum } from '@/core/describe/family';
-import { Describer } from '@/core/describe/sound';
 import { momentaryLufs } from '@/core/loudness/loudness';
 import { frameCount, peakOf, rmsOf, toMono } from '@/core/signal/audio';
 import { hzToNote, noteName, toDb } from '@/core/signal/units';

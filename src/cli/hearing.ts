@@ -1,7 +1,7 @@
 import { chancesOf } from '@/core/describe/chances';
+import { Describer } from '@/core/describe/description';
 import { type HeardSlice, hear } from '@/core/describe/hearing';
 import type { Impurity } from '@/core/describe/isolation';
-import { Describer } from '@/core/describe/sound';
 import type { Candidate } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
 import { type Region, SPLIT_INITIAL, type Split } from '@/core/onset/split';

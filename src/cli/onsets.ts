@@ -1,6 +1,6 @@
 import { statSync } from 'node:fs';
 import { energySteps, loudestOf } from '@/core/onset/energy';
-import { type Heard, wantedRegions } from '@/core/onset/resplit';
+import { type SplitBasis, wantedRegions } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { packLevels } from '@/core/onset/silence';
 import { SPLIT_INITIAL, SPLIT_PARAMETERS, type Split } from '@/core/onset/split';
@@ -59,7 +59,7 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
   const candidates = await listeners.detect(loaded);
   const mono = new Float32Array(loaded.samples, 0, frames);
   const onsets = selectOnsets(candidates, split, sampleRate);
-  const heard: Heard = {
+  const heard: SplitBasis = {
     sampleRate,
     totalFrames: frames,
     candidates,
@@ -100,7 +100,7 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
 }
 
 /** The slices of a split, each ending at the next one's start or where its own sound does. */
-function regionsOf(split: Split, heard: Heard): { startFrame: number; endFrame: number }[] {
+function regionsOf(split: Split, heard: SplitBasis): { startFrame: number; endFrame: number }[] {
   if (split.method === 'grid' && !heard.tempo && split.tempoBpm === null)
     throw new Error('no tempo could be estimated; tell it with --tempo.');
   if (split.method === 'marks' && heard.fileMarks.length === 0)

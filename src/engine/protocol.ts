@@ -1,5 +1,5 @@
+import { MAX_PADS } from '../core/play/limits';
 import { PROGRAM_FLOATS } from '../core/play/program';
-import { MAX_PADS } from '../core/play/sound';
 import { SCORE_FLOATS } from '../core/play/transport';
 
 /**

@@ -40,7 +40,7 @@ export interface SliceLevels {
   readonly decay20Ms: number | null;
 }
 
-export interface Heard extends Hearing {
+export interface HearingAnswer extends Hearing {
   readonly levels: readonly SliceLevels[];
 }
 
@@ -99,7 +99,7 @@ const api = {
   },
 
   /** Slices of one recording or of several that are heard together. */
-  hear(slices: readonly SliceToHear[], recordings: readonly [RecordingToHear, ...RecordingToHear[]]): Heard {
+  hear(slices: readonly SliceToHear[], recordings: readonly [RecordingToHear, ...RecordingToHear[]]): HearingAnswer {
     const listened = slices.map(({ soundId, ...rest }) => ({ ...rest, ...taken(soundId) }));
     const levels = listened.map(({ figures: { root, peakDb, lufs, brightnessHz, envelope } }) => ({
       rootHz: root?.hz ?? null,

@@ -1,5 +1,5 @@
 import { detectOnsets } from '../../src/core/onset/detect';
-import type { Heard } from '../../src/core/onset/resplit';
+import type { SplitBasis } from '../../src/core/onset/resplit';
 import { resplit } from '../../src/core/onset/resplit';
 import { selectOnsets } from '../../src/core/onset/select';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
@@ -68,10 +68,10 @@ function errorMs({ sampleRate }: Item, { onset, stroke }: CutLoop, frame: number
 }
 
 /** The same of a stretch marked in the whole item, from the cut on, and split anew. */
-export function stretchError(item: Item, cut: CutLoop, candidates: Heard['candidates']): number | null {
+export function stretchError(item: Item, cut: CutLoop, candidates: SplitBasis['candidates']): number | null {
   const { from } = cut;
   const totalFrames = item.samples.length;
-  const heard: Heard = {
+  const heard: SplitBasis = {
     sampleRate: item.sampleRate,
     totalFrames,
     candidates,

@@ -1,7 +1,7 @@
 import { seededRandom } from '../signal/random';
 import { chancesOf } from './chances';
+import { Describer } from './description';
 import { guessFamily } from './family';
-import { Describer } from './sound';
 
 const RATE = 44100;
 

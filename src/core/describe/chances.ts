@@ -1,10 +1,10 @@
+import type { SoundFigures } from './description';
 import { DRUM_NETWORK } from './drum-weights';
 import { type Chances, familyChances } from './family';
 import { FAMILY_NETWORK } from './family-weights';
 import { laidNetwork } from './laid-network';
 import { logistic } from './network';
 import { networkInputs } from './network-inputs';
-import type { SoundFigures } from './sound';
 
 /** How likely it is, 0..1, that a drum is struck in a sound, and not a note or an effect alone; by the network of `npm run train-drums`. */
 export function drumChance(sound: SoundFigures, network = DRUM_NETWORK): number {

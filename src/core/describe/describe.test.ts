@@ -1,11 +1,11 @@
 import { seededRandom } from '../signal/random';
 import { centsBetween } from '../signal/units';
+import { Describer } from './description';
 import { envelopeOf } from './envelope';
 import { logistic, type Network, runNetwork, softmax } from './network';
 import { packSound, unpackSound } from './pack';
 import { rootOf } from './root';
 import { BANDS, bandMiddles, CELLS, Sketcher } from './sketch';
-import { Describer } from './sound';
 
 const RATE = 44100;
 

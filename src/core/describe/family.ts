@@ -1,8 +1,8 @@
 import type { Family } from '../family';
+import type { SoundFigures } from './description';
 import { laidNetwork } from './laid-network';
 import { logistic, type Network, softmax } from './network';
 import { networkInputs } from './network-inputs';
-import type { SoundFigures } from './sound';
 import { surenessOf, sureTogether } from './sureness';
 import { AMONG_JOINED, SURE_ALONE, SURE_AMONG } from './sureness-knots';
 

@@ -6,12 +6,12 @@ import { SPLIT_INITIAL } from '../onset/split';
 import { toMono } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { chancesOf } from './chances';
+import { Describer } from './description';
 import { averageLinkage, groupManySounds, groupSounds, MOST_PAIRED } from './grouping';
 import { type HeardSlice, hear, type ListenedSlice } from './hearing';
 import { innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, SoundPairs } from './sameness';
 import { Sketcher } from './sketch';
-import { Describer } from './sound';
 import { type Bareness, byBareness } from './wholeness';
 
 const RATE = 44100;

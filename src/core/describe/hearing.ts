@@ -1,10 +1,10 @@
 import type { Family } from '../family';
 import type { Candidate } from '../onset/detect';
+import type { SoundFigures } from './description';
 import { type Chances, type FamilyGuess, guessFamily, guessTogether, likelyDrum } from './family';
 import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
 import { comparable, oddsAmong } from './sameness';
-import type { SoundFigures } from './sound';
 import { tailSources } from './tails';
 import { type Bareness, byBareness, cutShortDb } from './wholeness';
 

@@ -1,5 +1,5 @@
+import type { SoundFigures } from './description';
 import { BANDS, type Sketch } from './sketch';
-import type { SoundFigures } from './sound';
 import { TEXTURE_FIGURES } from './texture';
 
 /** Cells of the sketch that are taken together. */

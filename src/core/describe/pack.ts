@@ -1,7 +1,7 @@
+import type { SoundFigures } from './description';
 import { type Chances, TOLD_FAMILIES } from './family';
 import { packHead, unpackHead } from './head';
 import { BANDS, type Sketch } from './sketch';
-import type { SoundFigures } from './sound';
 import { TEXTURE_FIGURES } from './texture';
 
 /** Version of what is told of slices by listening to each alone: kept with stored figures, so that better ones replace them. */

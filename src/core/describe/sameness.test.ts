@@ -1,8 +1,8 @@
 import { seededRandom } from '../signal/random';
+import { Describer } from './description';
 import { runNetwork } from './network';
 import { type Comparable, comparable, SoundPairs } from './sameness';
 import { SAMENESS_NETWORK } from './sameness-weights';
-import { Describer } from './sound';
 
 const RATE = 44100;
 const describer = new Describer(RATE);

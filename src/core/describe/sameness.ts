@@ -1,11 +1,11 @@
 import { Kernel } from '../kernel/kernel';
 import { type ClearHead, COHERENCE_FIGURES, clearHead, Heads } from './coherence';
+import type { SoundFigures } from './description';
 import { MOST_PAIRED } from './grouping';
 import { LaidNetwork } from './laid-network';
 import type { Network } from './network';
 import { SAMENESS_NETWORK } from './sameness-weights';
 import { BANDS, CELLS } from './sketch';
-import type { SoundFigures } from './sound';
 
 /** Zones of the sketch, four bands by some cells, that the kernel holds against one another; then what share was compared and the cosine. */
 const ZONES = 30;

@@ -6,8 +6,8 @@ import { safeFileName } from '../naming/safe-names';
 import { fromDb, toDb } from '../signal/units';
 import { type Credit, creditsSheet } from './credits';
 import type { Pad } from './model';
+import type { LayerWithHit } from './pad-sound';
 import { type OpenHit, type Printing, printing } from './print';
-import type { LayerWithHit } from './sound';
 import { opcodesOf } from './told-in-sfz';
 
 export interface BundlePad {

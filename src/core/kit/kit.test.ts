@@ -17,6 +17,7 @@ import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } fr
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
 import { Pad } from './model';
+import { groupOf, HEARD_BY, LAYER_HEARD_BY, type LayerWithHit, padSound } from './pad-sound';
 import {
   LAYER_INITIAL,
   LAYER_PARAMETERS,
@@ -28,7 +29,6 @@ import {
 import { printPad } from './print';
 import { rebuild } from './rebuild';
 import { normaliseGain, poolHits, strikeOnce } from './render';
-import { groupOf, HEARD_BY, LAYER_HEARD_BY, type LayerWithHit, padSound } from './sound';
 
 function noise(frames: number, channels: number, sampleRate = 44100): Audio {
   const random = seededRandom(3);

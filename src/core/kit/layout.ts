@@ -1,5 +1,5 @@
 import type { Family } from '../family';
-import { KIT_PADS } from '../play/sound';
+import { KIT_PADS } from '../play/limits';
 import { BANK_SIZE } from './parameters';
 
 /** A row of eight pads, lying as one row of the computer keyboard lies. */

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { FamilyField, Id, Name } from '../model';
 import { shapeOf } from '../parameter/schema';
-import { KIT_PADS } from '../play/sound';
+import { KIT_PADS } from '../play/limits';
 import { LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS } from './parameters';
 
 export const Kit = z.object({ id: Id, name: Name });

@@ -6,8 +6,8 @@ import { beginVoice, mixVoice, newVoice, type Voice } from '../play/voice';
 import { type Audio, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
+import { type LayerWithHit, padSound } from './pad-sound';
 import { padFrames } from './render';
-import { type LayerWithHit, padSound } from './sound';
 
 /** Gives the sound of a hit. */
 export type OpenHit = (hit: TreatedHit) => HitSound;

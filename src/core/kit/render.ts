@@ -5,7 +5,7 @@ import type { PadSound } from '../play/program';
 import { frameCount, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
-import { type LayerWithHit, type PooledSound, padSound } from './sound';
+import { type LayerWithHit, type PooledSound, padSound } from './pad-sound';
 
 /** Sample memory with the sounds of some hits in it, and where each lies. */
 export interface SampleMemory {

@@ -1,8 +1,8 @@
 import type { Opcodes } from '../format/sfz';
 import { noteOf } from './layout';
 import type { Pad } from './model';
+import { groupOf } from './pad-sound';
 import type { PadValues } from './parameters';
-import { groupOf } from './sound';
 
 /** `printed` into the WAV file, said `with` another parameter, or said in opcodes of its own. */
 type Told = 'printed' | { readonly with: keyof PadValues } | ((pad: Pad, volumeDb: number) => Opcodes);

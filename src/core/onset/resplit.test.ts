@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Candidate } from './detect';
 import { applyMarks, type Mark, NO_CHANGES } from './marks';
-import { type Heard, resplit, wantedRegions } from './resplit';
+import { resplit, type SplitBasis, wantedRegions } from './resplit';
 import { SPLIT_INITIAL, type Split } from './split';
 
 const TOTAL = 10000;
@@ -25,7 +25,7 @@ const stroke = (frame: number, strength: number, decay = 1200): Candidate => ({
   high: 0,
   click: false,
 });
-const heard = (candidates: readonly Candidate[], more: Partial<Heard> = {}): Heard => ({
+const heard = (candidates: readonly Candidate[], more: Partial<SplitBasis> = {}): SplitBasis => ({
   sampleRate: RATE,
   totalFrames: TOTAL,
   candidates,

@@ -13,8 +13,8 @@ export interface FileMark {
   readonly length: number;
 }
 
-/** What is known of a recording that it is to be split by. */
-export interface Heard {
+/** What a split needs to know of a recording. */
+export interface SplitBasis {
   readonly sampleRate: number;
   readonly totalFrames: number;
   readonly candidates: readonly Candidate[];
@@ -33,7 +33,7 @@ interface Wanted extends Region {
 }
 
 /** The slices that a split asks for over a whole recording, in order. */
-export function wantedRegions(split: Split, heard: Heard): Wanted[] {
+export function wantedRegions(split: Split, heard: SplitBasis): Wanted[] {
   return atMost(split.strongest, allRegions(split, heard));
 }
 
@@ -44,7 +44,7 @@ function atMost(most: number | null, regions: readonly Wanted[]): Wanted[] {
   return regions.filter((region) => kept.has(region));
 }
 
-function allRegions(split: Split, heard: Heard): Wanted[] {
+function allRegions(split: Split, heard: SplitBasis): Wanted[] {
   const { sampleRate, totalFrames, candidates } = heard;
   switch (split.method) {
     case 'attack': {
@@ -75,7 +75,7 @@ function allRegions(split: Split, heard: Heard): Wanted[] {
 }
 
 /** A file's regions as they are; a point runs up to the next one or to where its sound has died away. */
-function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Heard): Wanted[] {
+function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: SplitBasis): Wanted[] {
   const inOrder = [...fileMarks].sort((a, b) => a.frame - b.frame);
   return inOrder.flatMap(({ frame, length }, i): Wanted[] => {
     if (frame >= totalFrames - LEAST_FRAMES || inOrder[i - 1]?.frame === frame) return [];
@@ -99,7 +99,10 @@ function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Heard
  * Whether a start lies in a stretch. Stretches are marked by eye: what starts up to 12 ms before one is of it, so that a
  * stretch that begins on a hit has the hit's attack; and what starts so little before its end is of what follows.
  */
-function startsIn({ startFrame, endFrame }: Region, { sampleRate, totalFrames }: Heard): (frame: number) => boolean {
+function startsIn(
+  { startFrame, endFrame }: Region,
+  { sampleRate, totalFrames }: SplitBasis,
+): (frame: number) => boolean {
   const edge = SAME_SOUND_S * sampleRate;
   const last = endFrame >= totalFrames ? totalFrames : Math.max(endFrame - edge, startFrame + 1);
   return (frame) => frame >= startFrame - edge && frame < last;
@@ -109,7 +112,12 @@ function startsIn({ startFrame, endFrame }: Region, { sampleRate, totalFrames }:
  * Splits anew, within a region or over all. Marks set by hand or locked stay as they are; found ones are replaced by those
  * that the split asks for, and keep their id where they begin within 10 ms of where they did. Each ends at the next start or at its own end.
  */
-export function resplit(marks: readonly Mark[], split: Split, heard: Heard, within: Region | null = null): MarkChanges {
+export function resplit(
+  marks: readonly Mark[],
+  split: Split,
+  heard: SplitBasis,
+  within: Region | null = null,
+): MarkChanges {
   const { totalFrames } = heard;
   const inside = within ? startsIn(within, heard) : () => true;
   const replaced = marks.filter((m) => m.origin === 'found' && !m.locked && inside(m.startFrame));

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { pitchRatio, toDb } from '../signal/units';
 import { VoiceEngine } from './engine';
+import { panGains, velocityGain } from './gains';
 import { type PadSound, SILENT } from './program';
-import { panGains, velocityGain } from './sound';
 import { SCORE_FLOATS, Transport, writeScore } from './transport';
 
 const RATE = 48000;

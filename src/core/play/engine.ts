@@ -1,6 +1,7 @@
+import { velocityGain } from './gains';
 import { type Samples, samplesOf, threadInterpolation } from './interpolation';
+import { MAX_PADS } from './limits';
 import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
-import { MAX_PADS, velocityGain } from './sound';
 import { beginVoice, fade, glideTo, mixVoice, newVoice, rampTo, type Voice } from './voice';
 
 /** Voices that fade out after being stolen, beyond the limit that a person hears. */

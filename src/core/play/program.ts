@@ -1,4 +1,4 @@
-import { MAX_LAYERS } from './sound';
+import { MAX_LAYERS } from './limits';
 
 /** What all layers of a pad share; see `PadSound`. */
 export const PAD_SLOTS = ['gainLeft', 'gainRight', 'held', 'chokeGroup', 'fadeOutFrames', 'bus', 'layerCount'] as const;

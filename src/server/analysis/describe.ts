@@ -1,7 +1,7 @@
 import type { Touched } from '@/contract/edits';
 import { chancesOf } from '@/core/describe/chances';
+import { Describer } from '@/core/describe/description';
 import { DESCRIPTION_VERSION, packSound } from '@/core/describe/pack';
-import { Describer } from '@/core/describe/sound';
 import type { Region } from '@/core/onset/split';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';

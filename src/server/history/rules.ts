@@ -2,7 +2,7 @@ import type { DocName } from '@/contract/documents';
 import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import { freeName } from '@/core/naming/names';
-import { MAX_LAYERS } from '@/core/play/sound';
+import { MAX_LAYERS } from '@/core/play/limits';
 import type { Db } from '../db/open';
 import { LONGEST_TREATED_S } from '../hits/treated';
 import { prepared, readDoc } from './tables';

@@ -3,23 +3,23 @@ import { useEffect } from 'react';
 import type { ServerEvent } from '@/contract/edits';
 import type { ScanProgress } from '@/contract/imports';
 import { tellInstead } from '../parts/notice';
-import { Spaced } from '../parts/spaced';
+import { Throttle } from '../parts/throttle';
 import { tabId } from './api';
 import { refetchTouched } from './commit';
 import { decoding } from './decoding';
+import { unhearable } from './descriptions';
 import { preparing } from './preparing';
 import { keys } from './queries';
 import { saving } from './saving';
-import { unhearable } from './sounds';
 import { refetch } from './turns';
 
 /** Slices come in batches, several a second: what is new is fetched no oftener than this, and when they are whole. */
 const DESCRIBED_MS = 400;
-const described = new Spaced(DESCRIBED_MS);
+const described = new Throttle(DESCRIBED_MS);
 
 /** Files come in and are listened to several a second: lists are asked for anew no oftener than this. */
 const LISTED_MS = 300;
-const listed = new Spaced(LISTED_MS);
+const listed = new Throttle(LISTED_MS);
 
 /** Files that a scan could not take in are named up to so many. */
 const SHOWN_FAILURES = 200;

@@ -6,8 +6,8 @@ import type { ScanProgress, WatchedFolder } from '@/contract/imports';
 import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import { browserId, getJson } from './api';
+import { fetchSounds, type KnownSounds, unhearable } from './descriptions';
 import { byArrival, byName, fetchList } from './lists';
-import { fetchSounds, type KnownSounds, unhearable } from './sounds';
 
 export const keys = {
   recordings: ['recordings'] as const,

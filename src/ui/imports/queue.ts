@@ -25,7 +25,7 @@ export interface FileToImport {
   readonly path: string;
 }
 
-interface Job {
+interface Upload {
   readonly id: number;
   readonly source: FileToImport;
   readonly choice: ImportChoice;
@@ -48,7 +48,7 @@ export class ImportQueue {
   items: readonly ImportItem[] = [];
   /** Bytes that have arrived since the queue last stood still, and when that began. */
   begun = { at: 0, bytes: 0 };
-  private readonly jobs = new Map<number, Job>();
+  private readonly uploads = new Map<number, Upload>();
   private waiting: number[] = [];
   private readonly running = new Map<number, XMLHttpRequest>();
   private next = 1;
@@ -71,7 +71,7 @@ export class ImportQueue {
         answers[i] = { source, answer };
         if (answers.every((a) => a !== undefined)) onDone?.(answers as Answered[]);
       };
-      this.jobs.set(id, { id, source, choice, settled });
+      this.uploads.set(id, { id, source, choice, settled });
       this.waiting.push(id);
       return { ...NEW, id, name: source.path, bytes: source.file.size };
     });
@@ -90,7 +90,7 @@ export class ImportQueue {
     if (request) request.abort();
     else {
       this.change(id, { state: 'cancelled', message: 'Cancelled before it began.' });
-      this.jobs.get(id)?.settled(null);
+      this.uploads.get(id)?.settled(null);
     }
   }
 
@@ -108,21 +108,21 @@ export class ImportQueue {
 
   clear(): void {
     this.items = [];
-    this.jobs.clear();
+    this.uploads.clear();
     this.changed();
   }
 
   private startNext(): void {
     while (this.running.size < AT_ONCE) {
       const id = this.waiting.shift();
-      const job = id === undefined ? undefined : this.jobs.get(id);
-      if (!job) return;
-      this.send(job);
+      const upload = id === undefined ? undefined : this.uploads.get(id);
+      if (!upload) return;
+      this.send(upload);
     }
   }
 
-  private send(job: Job, tries = 1): void {
-    const { id, source, choice, settled: tellSettled } = job;
+  private send(upload: Upload, tries = 1): void {
+    const { id, source, choice, settled: tellSettled } = upload;
     this.change(id, { state: 'sending' });
     // XMLHttpRequest, since fetch tells nothing of how far an upload is.
     const request = new XMLHttpRequest();
@@ -151,7 +151,7 @@ export class ImportQueue {
       if (again && tries < MOST_TRIES) {
         unhear();
         this.change(id, { sent: 0, decoded: 0 });
-        this.send(job, tries + 1);
+        this.send(upload, tries + 1);
       } else settle(set, answer);
     };
     const query = new URLSearchParams({ name: source.path, as: choice.takeAs, prepare: choice.prepare.join(','), key });

@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { freeName } from '@/core/naming/names';
-import { MAX_LAYERS } from '@/core/play/sound';
+import { MAX_LAYERS } from '@/core/play/limits';
 import { useCommands } from '../data/commit';
 import { draftedKit, useDrafts } from '../data/drafts';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';

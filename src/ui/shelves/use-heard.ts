@@ -6,9 +6,9 @@ import type { HeardSlice, Shelf } from '@/core/describe/hearing';
 import type { Family } from '@/core/family';
 import { SPLIT_INITIAL } from '@/core/onset/split';
 import type { Rhythm } from '@/core/rhythm/rhythm';
-import type { Heard, HearingWorker, RecordingToHear, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
+import type { HearingAnswer, HearingWorker, RecordingToHear, SliceLevels, SliceToHear } from '@/worker/hearing.worker';
+import type { KnownSounds } from '../data/descriptions';
 import { keys, useSoundsOf } from '../data/queries';
-import type { KnownSounds } from '../data/sounds';
 import { Latest } from '../parts/latest';
 import { complain } from '../parts/notice';
 import type { StoredSlice } from '../slice/use-marks';
@@ -153,7 +153,7 @@ function toHear({
 }
 
 function shelvesOf(
-  { shelves, slices: heard, levels }: Heard,
+  { shelves, slices: heard, levels }: HearingAnswer,
   known: readonly Pick<ShelvedSlice, 'recording' | 'slice' | 'number'>[],
 ): Omit<ShelfOfSlices, 'key'>[] {
   const tailAt = (i: number | null): TailOf | null => {

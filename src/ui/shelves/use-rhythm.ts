@@ -52,7 +52,7 @@ function strokesOf(recordingId: string, shelves: readonly ShelfOfSlices[]): Stro
 const NONE: ReadonlySet<string> = new Set();
 
 /** What was said of shelves, by the slices that stood there then, so that it stays with them however they are grouped since. */
-interface Said {
+interface ShelfChoices {
   readonly muted: ReadonlySet<string>;
   readonly soloed: ReadonlySet<string>;
   readonly standIns: ReadonlySet<string>;
@@ -159,7 +159,7 @@ function velocityFor(peakDb: number, of: KitPad): number {
   return Math.max(1, Math.round(127 * Math.sqrt(gain)));
 }
 
-type Choices = Said & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> };
+type Choices = ShelfChoices & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> };
 
 /** What is played at each stroke that plays anything. */
 function scoreOf(strokes: readonly Stroke[], frames: number, choices: Choices): RhythmStroke[] {

@@ -11,7 +11,7 @@ import {
   removeMarks,
   untilItDiesAway,
 } from '@/core/onset/marks';
-import type { Heard } from '@/core/onset/resplit';
+import type { SplitBasis } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { diesAwayAt, SAME_SOUND_S } from '@/core/onset/silence';
 import type { MarkedStretch } from '@/picture/span';
@@ -39,7 +39,7 @@ export function useGestures(
   view: CutView,
   marks: Marks,
   selection: Selection<StoredSlice>,
-  heard: Heard,
+  heard: SplitBasis,
   stretch: MarkedStretch | null,
   setStretch: (stretch: MarkedStretch | null) => void,
 ): Gestures {

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import type { CutView } from '@/contract/views';
 import { exactGrid, type GridLine, gridLines } from '@/core/onset/grid';
 import { changesNothing, type MarkChanges } from '@/core/onset/marks';
-import { type Heard, resplit } from '@/core/onset/resplit';
+import { resplit, type SplitBasis } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
 import { type Levels, suggestThreshold } from '@/core/onset/silence';
 import { type Region, SPLIT_INITIAL, type Split } from '@/core/onset/split';
@@ -18,7 +18,7 @@ import type { Marks } from './use-marks';
 export interface SplitDesk {
   /** The settings as they are shown: those stored, or those in hand. */
   readonly split: Split;
-  readonly heard: Heard;
+  readonly heard: SplitBasis;
   /** The threshold that splitting at silence goes by, suggested or set. */
   readonly thresholdDb: number | null;
   /** Lines of the grid where the recording is split by one; else none. */
@@ -37,7 +37,7 @@ export function useSplit(
   const [held, setHeld] = useState<Split | null>(null);
   const levels = useLevels(recording.id, recording.analysed);
   const fileMarks = view.story.said?.marks;
-  const heard = useMemo((): Heard => {
+  const heard = useMemo((): SplitBasis => {
     const { sampleRate, frames } = recording;
     const strokes = selectOnsets(candidates, SPLIT_INITIAL, sampleRate);
     const guess = estimateTempo(strokes, sampleRate, frames);
@@ -91,7 +91,7 @@ export function useSplit(
 }
 
 /** Why a recording cannot be split this way yet; null where it can. */
-function missingFor(split: Split, heard: Heard): string | null {
+function missingFor(split: Split, heard: SplitBasis): string | null {
   if (split.method === 'silence' && !heard.levels) return 'The levels of the recording are still being fetched.';
   if (split.method === 'grid' && !exactGrid(split, heard.tempo))
     return 'No tempo could be estimated here: type one, or tap it.';
@@ -100,7 +100,7 @@ function missingFor(split: Split, heard: Heard): string | null {
 }
 
 /** A split in the words of the history. */
-export function describeSplit(split: Split, heard: Heard): string {
+export function describeSplit(split: Split, heard: SplitBasis): string {
   switch (split.method) {
     case 'attack':
       return `by attack at sensitivity ${Math.round(split.sensitivity * 100)} %`;

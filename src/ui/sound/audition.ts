@@ -1,8 +1,8 @@
 import type { RecordingView } from '@/contract/views';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
-import type { PooledSound } from '@/core/kit/sound';
+import type { PooledSound } from '@/core/kit/pad-sound';
+import { KIT_PADS } from '@/core/play/limits';
 import { SILENT } from '@/core/play/program';
-import { KIT_PADS } from '@/core/play/sound';
 import type { EngineClient } from '@/engine/client';
 import { createStore } from '../parts/store';
 import { type Lease, type PooledHit, release, type Samples } from './samples';

@@ -1,7 +1,7 @@
 import type * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
-import type { PooledSound } from '@/core/kit/sound';
+import type { PooledSound } from '@/core/kit/pad-sound';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { PoolWorker } from '@/worker/pool.worker';
 

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
 import type { Pad } from '@/core/kit/model';
-import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/sound';
+import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/pad-sound';
 import { SILENT } from '@/core/play/program';
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import type { PoolWorker } from '@/worker/pool.worker';

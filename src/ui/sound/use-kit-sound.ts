@@ -3,7 +3,7 @@ import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
 import type { Layer } from '@/core/kit/model';
-import type { LayerWithHit } from '@/core/kit/sound';
+import type { LayerWithHit } from '@/core/kit/pad-sound';
 import { complain } from '../parts/notice';
 import { openSound, type Sound } from './sound';
 

@@ -1,6 +1,6 @@
 import { chancesOf } from '../../../src/core/describe/chances';
+import { Describer } from '../../../src/core/describe/description';
 import { guessFamily, TOLD_FAMILIES } from '../../../src/core/describe/family';
-import { Describer } from '../../../src/core/describe/sound';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { type OneShot, oneShots, REPORT_KITS } from './percussion';

@@ -1,10 +1,10 @@
 import { chancesOf } from '../../../src/core/describe/chances';
+import { Describer, type SoundFigures } from '../../../src/core/describe/description';
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { hear } from '../../../src/core/describe/hearing';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
 import { comparable, oddsAmong } from '../../../src/core/describe/sameness';
 import { BANDS } from '../../../src/core/describe/sketch';
-import { Describer, type SoundFigures } from '../../../src/core/describe/sound';
 import { tailSources } from '../../../src/core/describe/tails';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { peakOf } from '../../../src/core/signal/audio';

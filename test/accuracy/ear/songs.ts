@@ -1,6 +1,6 @@
 import { chancesOf } from '../../../src/core/describe/chances';
+import { Describer } from '../../../src/core/describe/description';
 import { hear } from '../../../src/core/describe/hearing';
-import { Describer } from '../../../src/core/describe/sound';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
 import { type Region, SPLIT_INITIAL } from '../../../src/core/onset/split';

@@ -1,6 +1,6 @@
+import { Describer } from '../../../src/core/describe/description';
 import { familyChances } from '../../../src/core/describe/family';
 import { FAMILY_NETWORK } from '../../../src/core/describe/family-weights';
-import { Describer } from '../../../src/core/describe/sound';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import { selectOnsets, slicesFromOnsets } from '../../../src/core/onset/select';
 import { SPLIT_INITIAL } from '../../../src/core/onset/split';

@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { drumChance } from '../../../src/core/describe/chances';
+import { Describer, type SoundFigures } from '../../../src/core/describe/description';
 import {
   drumTogether,
   familyChances,
@@ -14,7 +15,6 @@ import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/is
 import type { Network } from '../../../src/core/describe/network';
 import { comparable, oddsAmong } from '../../../src/core/describe/sameness';
 import type { Sketch } from '../../../src/core/describe/sketch';
-import { Describer, type SoundFigures } from '../../../src/core/describe/sound';
 import { type Sureness, surenessOf } from '../../../src/core/describe/sureness';
 import { detectOnsets } from '../../../src/core/onset/detect';
 import type { Region } from '../../../src/core/onset/split';

@@ -3,7 +3,7 @@ import { listenToMissing } from '@/server/analysis/describe';
 import { isRhythmOutdated } from '@/server/analysis/rhythm';
 import { guard } from '@/server/http/guard';
 import { queueJob } from '@/server/jobs/lease';
-import { soundsView } from '@/server/views/sounds';
+import { soundsView } from '@/server/views/descriptions';
 import { workspace } from '@/server/workspace';
 
 /** The sound whose figures, and those of all before it, are known to who asks. */

@@ -1,4 +1,4 @@
-import { type KnownSounds, together } from './sounds';
+import { type KnownSounds, together } from './descriptions';
 
 const sound = (id: number, figures: string | null) => ({ id, startFrame: 100 * id, endFrame: 100 * id + 50, figures });
 const known = [sound(1, 'one'), sound(2, 'two')] as KnownSounds['sounds'];

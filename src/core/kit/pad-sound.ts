@@ -1,6 +1,6 @@
 import type { TreatedHit } from '../hit/key';
+import { panGains } from '../play/gains';
 import type { LayerSlot, LayerSound, PadSlot, PadSound } from '../play/program';
-import { panGains } from '../play/sound';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
 import type { Layer, Pad } from './model';
 import { CHOKE_GROUPS, type LayerValues, type PadValues } from './parameters';

@@ -1,9 +1,3 @@
-/** Layers that sound together on one pad at most: what validation, page and engine go by. */
-export const MAX_LAYERS = 8;
-/** Places of a kit: one for each MIDI note. Engine pads beyond them are for auditioning. */
-export const KIT_PADS = 128;
-export const MAX_PADS = KIT_PADS + 32;
-
 /**
  * Equal-power pan scaled to unity in the centre: cos and sin of the pan angle times the square root of two. `pan` runs
  * from -1 (left) to 1 (right); the centre is exactly 1 on both sides, so that an untouched pad is bit-exact.
