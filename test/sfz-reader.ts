@@ -7,6 +7,28 @@ export interface ReadRegion {
   readonly [opcode: string]: string | number;
 }
 
+/** What the specification of version 1 lets opcodes be (rgc:audio, "SFZ format"): limits of numbers, or words. */
+const ALLOWED: Readonly<Record<string, readonly [number, number] | readonly string[]>> = {
+  key: [0, 127],
+  pitch_keycenter: [0, 127],
+  volume: [-144, 6],
+  pan: [-100, 100],
+  amp_veltrack: [-100, 100],
+  ampeg_release: [0, 100],
+  group: [0, 4294967296],
+  off_by: [0, 4294967296],
+  off_mode: ['fast', 'normal'],
+  loop_mode: ['no_loop', 'one_shot', 'loop_continuous', 'loop_sustain'],
+};
+
+function isAllowed(opcode: string, value: string | number): boolean {
+  const allowed = ALLOWED[opcode];
+  if (!allowed) return opcode === 'sample';
+  const [low, high] = allowed;
+  if (typeof low === 'number') return typeof value === 'number' && value >= low && value <= (high as number);
+  return (allowed as readonly string[]).includes(String(value));
+}
+
 /**
  * A reader of SFZ for the tests, written from the format's description alone and sharing nothing with the writer:
  * headers in angle brackets, `opcode=value` pairs of which a value runs to the next opcode, `//` comments, and
@@ -36,7 +58,9 @@ export function readSfz(text: string, folder: string): { regions: ReadRegion[]; 
       const region = { ...group, ...opcodes } as ReadRegion;
       const path = join(folder, String(control.default_path ?? ''), String(region.sample));
       if (!existsSync(path)) faults.push(`${region.sample} is not there`);
-      if (!(region.key >= 0 && region.key <= 127)) faults.push(`${region.sample} has no key`);
+      if (region.key === undefined) faults.push(`${region.sample} has no key`);
+      for (const [opcode, value] of Object.entries(region))
+        if (!isAllowed(opcode, value)) faults.push(`${region.sample}: ${opcode}=${value} is not allowed`);
       regions.push(region);
     } else faults.push(`<${header}> is not known`);
   }
