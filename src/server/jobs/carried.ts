@@ -2,7 +2,7 @@ import { UndercroftError } from '@/core/errors';
 import { isDiskFull, storageFull } from '../db/reserve';
 import type { CarriedError } from './protocol';
 
-/** An error as it is sent from thread to thread. */
+/** Serialises an error for a message to another thread. */
 export function carried(error: unknown): CarriedError {
   const told = isDiskFull(error) ? storageFull() : error;
   return told instanceof UndercroftError

@@ -1,10 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { FromWorker, WorkerStart } from './protocol';
 
-/** What every worker thread shares with the main thread. */
+/** Start data that every worker thread gets from the main thread. */
 const { beats } = workerData as WorkerStart;
 
-/** A sign of life: for long work that gives the thread's event loop no turn. */
+/** Counts up the thread's heartbeat. Long synchronous work calls it, because timers do not run meanwhile. */
 export function beat(): void {
   Atomics.add(beats, 0, 1);
 }
@@ -15,7 +15,7 @@ export function say(message: FromWorker, transfer: ArrayBuffer[] = []): void {
 
 const BEAT_MS = 100;
 
-/** Shows signs of life as long as the thread's event loop has its turns. */
+/** Starts a timer that counts up the heartbeat as long as the event loop runs. */
 export function beatByItself(): void {
   beat();
   setInterval(beat, BEAT_MS).unref();

@@ -8,36 +8,36 @@ import { rebuilt } from './carried';
 import type { FromWorker, Told } from './protocol';
 import { Thread } from './thread';
 
-/** An import from its first byte until it is answered. */
+/** An import from its first byte to its answer. */
 interface OpenImport {
   readonly key: number;
   readonly recordingId: string;
-  /** Lets the next piece through once the last one is written. */
+  /** Resolves when the last piece has been written and the next one may be sent. */
   taken: () => void;
   readonly decoding: (share: number) => void;
   readonly settle: { readonly resolve: (answer: ImportAnswer) => void; readonly reject: (error: Error) => void };
-  /** Set once it has wholly arrived and is to be decoded. */
+  /** Set when the whole file has arrived and waits to be decoded. */
   file: SpooledFile | null;
 }
 
 export interface ImportWatch {
-  /** Told 0..1 while a compressed file is decoded after it has arrived. */
+  /** Progress of decoding a compressed file, 0..1. */
   readonly decoding?: (share: number) => void;
-  /** Cancels the import, also while it is decoded. */
+  /** Cancels the import, even while it is being decoded. */
   readonly signal?: AbortSignal;
-  /** What it means that the pieces break off; cancelled, unless it is said here. */
+  /** The error to report when the pieces break off; `cancelled` by default. */
   readonly brokenOff?: (error: unknown) => Error;
 }
 
-/** What is carried to the importing thread at a time. */
+/** Size of the pieces that are sent to the importing thread. */
 const PIECE_BYTES = 1024 * 1024;
-/** The importing thread runs no decoders; it stands still only over a disk that does. */
+/** The importing thread runs no decoders, so only a blocked disk can block it. */
 const IMPORT_SILENCE_MS = 30_000;
-/** A decoder that shows no sign of life for so long is taken to be stuck: first the files behind it go to another thread ... */
+/** A decoder without a heartbeat for this long is suspected: files queued behind it go to another thread. */
 const DECODE_DOUBT_MS = 1000;
-/** ... then it is ended. */
+/** After this long it is terminated. */
 const DECODE_SILENCE_MS = 5000;
-/** A cancelled decoder that has not stopped by then is ended. */
+/** A cancelled decoder that has not stopped after this long is terminated. */
 const CANCEL_MS = 2000;
 const MOST_DECODERS = 3;
 
@@ -50,9 +50,9 @@ interface Decoder {
 const cancelled = () => new UndercroftError('cancelled', 'The import was cancelled; nothing of it was kept.');
 
 /**
- * Carries files to the threads that take them in. One thread receives all files and writes the uncompressed ones as they come. A
- * compressed file is laid down beside the workspace, and then decoded alone in a thread of its own, since decoders are other people's
- * code and files are damaged: one that stands still or dies takes no other file with it.
+ * Sends files to the threads that import them. One thread receives all files and writes uncompressed ones as they arrive. A
+ * compressed file is spooled beside the workspace and then decoded in a thread of its own: decoders are third-party code and
+ * files may be damaged, so a decoder that hangs or crashes must not affect another file.
  */
 export class Imports {
   private readonly receiver: Thread;
@@ -75,7 +75,7 @@ export class Imports {
     );
   }
 
-  /** Carries a file in piece by piece, never more than one piece ahead of the disk. */
+  /** Streams a file to the importing thread, at most one piece ahead of the disk. */
   async import(
     options: ImportOptions,
     bytes: number | null,
@@ -90,7 +90,7 @@ export class Imports {
       this.open.set(key, entry);
     });
     const mine = entry as OpenImport;
-    // Settles when the file is refused, be it before its first byte.
+    // Settles when the file is refused, even before its first byte.
     const refused = answer.then(
       () => null,
       () => null,
@@ -128,17 +128,17 @@ export class Imports {
     }
   }
 
-  /** Takes away the audio of a recording that was claimed for it, in the receiving thread's own time. */
+  /** Queues the removal of a claimed recording's audio in the receiving thread. */
   remove(recordingId: string): void {
     this.receiver.say({ type: 'remove', recordingId });
   }
 
-  /** Takes away what was left when the application last ended; for its start, before the first import. */
+  /** Removes leftovers of the last run. Called at start-up, before the first import. */
   sweep(): void {
     this.receiver.say({ type: 'sweep' });
   }
 
-  /** Called at each look: no thread may stand still for long. */
+  /** Called at each check of the threads: terminates those that have been blocked for too long. */
   watch(): void {
     this.receiver.look();
     if (this.receiver.silentMs > IMPORT_SILENCE_MS) void this.receiver.end();
@@ -176,7 +176,7 @@ export class Imports {
     } else this.receiver.say({ type: 'import-cancel', key });
   }
 
-  /** Every file that was on its way is begun again by its sender; what came of it is taken away. */
+  /** Fails every import under way with `interrupted`, so that its sender starts again, and removes what had arrived. */
   private receiverBroke(): void {
     for (const entry of [...this.open.values()]) {
       if (entry.file) continue;
@@ -191,7 +191,7 @@ export class Imports {
     }
   }
 
-  /** Gives files that wait to threads that are free: a new one where there is none, or none that is not in doubt. */
+  /** Assigns waiting files to free threads; starts a thread when there is none, or only suspected ones. */
   private decodeNext(): void {
     while (this.waiting.length > 0) {
       let free = this.decoders.find((d) => d.current === null);
@@ -229,7 +229,7 @@ export class Imports {
     return decoder;
   }
 
-  /** Lets go of a thread whose file has stopped it; the next file gets another one. */
+  /** Drops a thread that is blocked by its file; the next file gets another thread. */
   private failDecoder(decoder: Decoder, reason: Error): void {
     this.decoders = this.decoders.filter((d) => d !== decoder);
     const { current } = decoder;
@@ -240,7 +240,7 @@ export class Imports {
     this.decodeNext();
   }
 
-  /** The thread that decoded a file is free for the next one. */
+  /** Marks the thread that decoded a file as free. */
   private decoded(key: number): void {
     const decoder = this.decoders.find((d) => d.current?.key === key);
     if (!decoder) return;
@@ -287,7 +287,7 @@ export class Imports {
   }
 }
 
-/** Gathers what comes in small pieces - the network's are 64 kB - into large ones, each in a buffer of its own. */
+/** Joins small pieces (the network delivers 64 kB) into large ones, each in its own buffer. */
 async function* gathered(pieces: AsyncIterable<Uint8Array>, size: number): AsyncGenerator<Uint8Array<ArrayBuffer>> {
   let held: Uint8Array[] = [];
   let bytes = 0;

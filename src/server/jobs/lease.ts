@@ -10,13 +10,13 @@ export interface Job {
   readonly recordingId: string;
 }
 
-/** How long a claimed job is another's; renewed while it runs, so that a dead worker's job is taken up again. */
+/** Length of a job's lease. It is renewed while the job runs; when it expires, another worker may claim the job. */
 export const LEASE_MS = 30_000;
 const MOST_ATTEMPTS = 3;
 
 /**
- * Has a job done for a recording, if none of its kind waits already; where `unlessRunning`, nor is being done. Tells whether one was
- * made.
+ * Queues a job for a recording unless one of its kind is waiting already or, with `unlessRunning`, is running. Returns whether a
+ * job was added.
  */
 export function queueJob(db: Db, kind: JobKind, recordingId: string, { unlessRunning = false } = {}): boolean {
   const found = prepared(
@@ -28,15 +28,15 @@ export function queueJob(db: Db, kind: JobKind, recordingId: string, { unlessRun
   return found.run({ kind, recordingId, unlessRunning: unlessRunning ? 1 : 0 }).changes > 0;
 }
 
-/** Kinds of jobs whose outcome nobody waits for. */
+/** Low-priority kinds: nobody waits for their result. */
 const UNHURRIED = "('rhythm')";
-/** Jobs that can be claimed at a time: those that wait, and those whose worker has let its lease run out. */
+/** SQL condition for claimable jobs: waiting, or running with an expired lease. */
 const FREE = "(state = 'waiting' OR (state = 'running' AND lease_until < ?))";
 
 /**
- * Claims the oldest job that waits, or whose worker has let its lease run out; those that nobody waits for only where `unhurried`, and
- * when there is no other. A job that was broken off comes after others: should it be what ends the application, it holds up none of them.
- * One that was tried too often is given up, which `gaveUp` is told. Null when there is none.
+ * Claims the oldest job that is waiting or whose lease has expired; low-priority jobs only with `unhurried`, and only when there is no
+ * other. A job that was interrupted comes after the others, so that a job which crashes the application cannot block them. A job
+ * that was tried too often is given up, and `gaveUp` is called with it. Returns null when there is nothing to claim.
  */
 export function claimJob(
   db: Db,
@@ -64,7 +64,7 @@ export function claimJob(
 
 const GIVEN_UP = `given up after ${MOST_ATTEMPTS} attempts`;
 
-/** Gives up jobs whose worker has died over them too often; part of the caller's transaction. */
+/** Gives up jobs whose workers have crashed too often. Part of the caller's transaction. */
 function giveUpTired(db: Db, now: number): Job[] {
   const tired = prepared(
     db,
@@ -74,7 +74,7 @@ function giveUpTired(db: Db, now: number): Job[] {
   return tired;
 }
 
-/** Whether there is a job to be claimed that nobody waits for. */
+/** Whether a low-priority job can be claimed. */
 export function hasUnhurried(db: Db, now = Date.now()): boolean {
   return prepared(db, `SELECT 1 FROM job WHERE ${FREE} AND kind IN ${UNHURRIED} LIMIT 1`).get(now) !== undefined;
 }
@@ -83,7 +83,7 @@ export function renewLease(db: Db, job: Job, now = Date.now()): void {
   prepared(db, "UPDATE job SET lease_until = ? WHERE id = ? AND state = 'running'").run(now + LEASE_MS, job.id);
 }
 
-/** Writes down how a job ended. One that is done takes the older ones of its kind and recording out of the list. */
+/** Records how a job ended. A finished job also closes older jobs of its kind and recording. */
 export function settleJob(db: Db, job: Job, error: string | null): void {
   const settle = db.transaction(() => {
     prepared(db, 'UPDATE job SET state = ?, error = ? WHERE id = ?').run(
@@ -101,8 +101,8 @@ export function settleJob(db: Db, job: Job, error: string | null): void {
 }
 
 /**
- * Has everything begun again that was under way when the application last ended: no worker of this workspace lives at its start. That
- * an attempt was broken off does not count against the job.
+ * Frees all leases at start-up, when no worker of this workspace can be alive, so that interrupted jobs start again. An interrupted
+ * attempt does not count against the job.
  */
 export function freeLeases(db: Db): void {
   prepared(
@@ -112,14 +112,14 @@ export function freeLeases(db: Db): void {
   ).run();
 }
 
-/** Lets others claim at once what a thread held that has died: the attempt counts. */
+/** Expires the leases of a crashed thread at once. The attempt counts. */
 export function expireLeases(db: Db): void {
   withRoom(db, () => prepared(db, "UPDATE job SET lease_until = 0 WHERE state = 'running'").run());
 }
 
 /**
- * Recordings that are there but were never listened to by the present method, and for which nothing waits to be done: listening to them
- * was given up. With the reason where one is known.
+ * Recordings without an analysis of the current version and without a waiting job: their analysis was given up. With the reason
+ * where it is known.
  */
 export function unlistened(db: Db, version: number): { id: string; title: string; error: string | null }[] {
   return prepared(

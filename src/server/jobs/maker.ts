@@ -6,10 +6,10 @@ import { rebuilt } from './carried';
 import type { FromWorker } from './protocol';
 import { Thread } from './thread';
 
-/** Making tells of itself after every block of sound. */
+/** The thread sends a heartbeat after every block of sound. */
 const SILENCE_MS = 60_000;
 
-/** A zip that is being made: its length is known before its first byte. */
+/** A zip that is being made. Its length is known before the first byte. */
 export interface MadeBundle {
   readonly name: string;
   readonly bytes: number;
@@ -22,8 +22,8 @@ interface Making {
 }
 
 /**
- * Has made what would hold up requests for seconds: kits as files, and many hits prepared. One thread does it, a piece of each in turn;
- * nothing is made ahead of who reads it.
+ * Runs work that would block requests for seconds - exports and preparing many hits - in one thread, a step of each in turn. A zip is
+ * produced only as fast as it is read.
  */
 export class Maker {
   private readonly thread: Thread;
@@ -84,7 +84,7 @@ export class Maker {
           else if (message.type === 'bundle-piece') {
             if (message.bytes.length > 0) controller?.enqueue(message.bytes);
             else if (!message.last) {
-              // Work without sound, as looking for a pad's peak: who reads goes on waiting.
+              // A step without output, such as searching a pad's peak: ask for the next piece.
               this.thread.say({ type: 'bundle-more', key });
               return;
             }
@@ -100,7 +100,7 @@ export class Maker {
     });
   }
 
-  /** The changes that preparing hits comes to; `progress` is told 0..1. */
+  /** Computes the changes of preparing hits. Calls `progress` with 0..1. */
   prepare(request: PrepareRequest, progress: (share: number) => void, signal: AbortSignal): Promise<Change[]> {
     const key = this.nextKey++;
     return new Promise((resolve, reject) => {

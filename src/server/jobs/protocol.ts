@@ -8,16 +8,16 @@ import type { ImportOptions } from '../importing/options';
 import type { SpooledFile } from '../importing/spool';
 import type { JobKind } from './lease';
 
-/** What each kind of thread is there for. */
+/** The kinds of worker threads. */
 export type Role = 'import' | 'decode' | 'analyse' | 'help' | 'make' | 'render';
 
-/** What the server's main thread says to a worker. Byte buffers change owner with the message. */
+/** Messages from the main thread to a worker. Byte buffers are transferred. */
 export type ToWorker =
-  /** `analyse`: run what jobs there are. */
+  /** `analyse`: run the queued jobs. */
   | { readonly type: 'work' }
-  /** `help`: listen to the slices of a recording from its end, until none is left or another thread has met it. */
+  /** `help`: describe the slices of a recording from its end backwards, until it meets the other thread. */
   | { readonly type: 'help'; readonly recordingId: string }
-  /** `import`: take in a file, piece by piece. */
+  /** `import`: import a file, piece by piece. */
   | {
       readonly type: 'import-begin';
       readonly key: number;
@@ -28,13 +28,13 @@ export type ToWorker =
   | { readonly type: 'import-bytes'; readonly key: number; readonly bytes: Uint8Array }
   | { readonly type: 'import-end'; readonly key: number }
   | { readonly type: 'import-cancel'; readonly key: number }
-  /** `import`: take away what is left of recordings and the room they took. */
+  /** `import`: delete the rest of removed recordings and return the space. */
   | { readonly type: 'remove'; readonly recordingId: string }
   | { readonly type: 'sweep' }
-  /** `decode`: decode a compressed file that lies beside the workspace. */
+  /** `decode`: decode a compressed file that was spooled beside the workspace. */
   | { readonly type: 'decode'; readonly key: number; readonly file: SpooledFile }
   | { readonly type: 'decode-cancel'; readonly key: number }
-  /** `make`: what would hold up requests. A bundle is made as it is asked for, piece by piece. */
+  /** `make`: work that would block requests. A bundle is made piece by piece, on request. */
   | {
       readonly type: 'bundle';
       readonly key: number;
@@ -44,7 +44,7 @@ export type ToWorker =
   | { readonly type: 'bundle-more'; readonly key: number }
   | { readonly type: 'prepare'; readonly key: number; readonly request: PrepareRequest }
   | { readonly type: 'make-cancel'; readonly key: number }
-  /** `render`: render a hit and keep what it comes to. */
+  /** `render`: render a hit and store the result. */
   | { readonly type: 'render'; readonly key: number; readonly hit: TreatedHit };
 
 export interface CarriedError {
@@ -52,26 +52,26 @@ export interface CarriedError {
   readonly message: string;
 }
 
-/** What is told of recordings and passed on to pages. */
+/** Messages about recordings that are passed on to pages. */
 export type Told =
   | { readonly type: 'progress'; readonly recordingId: string; readonly progress: number }
-  /** More slices of a recording have been listened to. */
+  /** More slices of a recording have been described. */
   | { readonly type: 'described'; readonly recordingId: string }
   | { readonly type: 'removed'; readonly recordingId: string }
   | { readonly type: 'settled'; readonly kind: JobKind; readonly recordingId: string; readonly error: string | null };
 
 export type FromWorker =
   | Told
-  /** All is done that was asked for in the first `heard` messages. */
+  /** Everything asked for in the first `heard` messages is done. */
   | { readonly type: 'quiet'; readonly heard: number }
   | { readonly type: 'taken'; readonly key: number }
   | { readonly type: 'spooled'; readonly key: number; readonly file: SpooledFile }
   | { readonly type: 'decoding'; readonly key: number; readonly share: number }
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
-  /** Something of a recording was left by a thread that cannot take it away itself. */
+  /** A thread left data of a recording that it cannot delete itself. */
   | { readonly type: 'left-over'; readonly recordingId: string }
-  /** A recording has so many slices to listen to that another thread should listen from the other end. */
+  /** A recording has so many slices that a second thread should help, from the other end. */
   | { readonly type: 'much-to-hear'; readonly recordingId: string }
   | { readonly type: 'bundle-begun'; readonly key: number; readonly name: string; readonly bytes: number }
   | { readonly type: 'bundle-piece'; readonly key: number; readonly bytes: Uint8Array; readonly last: boolean }
@@ -82,10 +82,10 @@ export type FromWorker =
 
 export interface WorkerStart {
   readonly workspace: string;
-  /** Names the file that the server has open; see `fileAt`. */
+  /** Identity of the file that the server has open; see `fileAt`. */
   readonly file: string;
   readonly role: Role;
-  /** Counts the thread's signs of life. */
+  /** The thread's heartbeat counter. */
   readonly beats: Int32Array;
   /** See `db/turns`. */
   readonly turns: Int32Array;

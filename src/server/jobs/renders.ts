@@ -3,7 +3,7 @@ import { audioKey, type TreatedHit } from '@/core/hit/key';
 import { rebuilt } from './carried';
 import { Thread } from './thread';
 
-/** The longest step of the longest hit takes some seconds. */
+/** A single step on the longest hit takes some seconds. */
 const SILENCE_MS = 60_000;
 
 interface Waiting {
@@ -11,11 +11,11 @@ interface Waiting {
   readonly reject: (error: Error) => void;
 }
 
-/** Has hits rendered, in a thread of their own: neither requests nor imports wait for them. */
+/** Renders hits in a thread of its own, so that neither requests nor imports wait for them. */
 export class Renders {
   private readonly thread: Thread;
   private readonly open = new Map<number, Waiting>();
-  /** By what they sound like: a hit that is asked for twice is rendered once. */
+  /** Running renders by `audioKey`: a sound that is asked for twice is rendered once. */
   private readonly underWay = new Map<string, Promise<void>>();
   private nextKey = 1;
 
@@ -36,7 +36,7 @@ export class Renders {
     );
   }
 
-  /** Settles when a hit's audio is among the renders. */
+  /** Settles when a hit's audio is in the render store. */
   ensure(hit: TreatedHit): Promise<void> {
     const sound = audioKey(hit);
     const known = this.underWay.get(sound);

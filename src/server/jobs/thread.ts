@@ -4,18 +4,18 @@ import { projectRoot } from '../db/open';
 import { sharedTurns } from '../db/turns';
 import type { FromWorker, Role, ToWorker, WorkerStart } from './protocol';
 
-/** What a thread may hold besides its buffers: a damaged file that wants more ends its thread, not the server. */
+/** Heap limits of a thread: a damaged file that exceeds them crashes its thread, not the server. */
 const LIMITS = { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 16 };
-/** A thread with nothing to do for so long is ended: decoders and buffers go with it, and the next one begins small. */
+/** An idle thread is terminated after this long, which frees its decoders and buffers. */
 const IDLE_MS = 3000;
-/** Threads are looked at this often. */
+/** Interval at which heartbeats are checked. */
 export const LOOK_MS = 250;
 
 type Work = Exclude<FromWorker, { type: 'quiet' }>;
 
 /**
- * A worker thread of the server, there while there is something for it to do. It is started by the first message and ended when it has
- * been quiet for a while. A thread that is `ended` by itself or by force is started anew by the next message.
+ * A worker thread of the server. The first message starts it, and it is terminated when it has been idle for a while. After it has
+ * ended, by itself or by force, the next message starts it again.
  */
 export class Thread {
   private worker: Worker | null = null;
@@ -29,19 +29,19 @@ export class Thread {
   constructor(
     private readonly role: Role,
     private readonly workspace: string,
-    /** Names the workspace's file: another one in its place is not opened. */
+    /** Identity of the workspace's file: another file in its place is not opened. */
     private readonly file: string,
     private readonly hear: (message: Work) => void,
-    /** Told when the thread ended in the middle of something. */
+    /** Called when the thread ended with work under way. */
     private readonly broken: () => void,
   ) {}
 
-  /** Whether something was asked for that is not done. */
+  /** Whether work is under way. */
   get isBusy(): boolean {
     return this.worker !== null && this.quietAt < this.said;
   }
 
-  /** How long, by the looks taken, a busy thread has shown no sign of life. Looks do not pass while the whole process stands still. */
+  /** Time since the last heartbeat of a busy thread, counted in checks: a process that was suspended as a whole does not count. */
   get silentMs(): number {
     return this.isBusy ? this.looks * LOOK_MS : 0;
   }
@@ -56,13 +56,13 @@ export class Thread {
   /** Called every `LOOK_MS`. */
   look(): void {
     const beat = Atomics.load(this.beats, 0);
-    // One that has not begun may be waiting for a busy machine.
+    // A thread that has not started yet may be waiting for a busy machine.
     const step = beat === 0 ? 1 / 8 : 1;
     this.looks = beat === this.lastBeat && this.isBusy ? this.looks + step : 0;
     this.lastBeat = beat;
   }
 
-  /** Ends the thread whatever it does. */
+  /** Terminates the thread, whatever it is doing. */
   async end(): Promise<void> {
     clearTimeout(this.idle);
     await this.worker?.terminate();
@@ -81,7 +81,7 @@ export class Thread {
       beats: this.beats,
       turns: sharedTurns(),
     };
-    // Constructed indirectly: the page bundler takes a plain `new Worker(path)` for a module that it should bundle.
+    // Constructed indirectly: the bundler would try to bundle the module of a plain `new Worker(path)`.
     const worker = Reflect.construct(Worker, [
       join(projectRoot(), 'dist/worker.mjs'),
       { workerData, resourceLimits: LIMITS },
@@ -103,7 +103,7 @@ export class Thread {
 
   private rest(heard: number): void {
     this.quietAt = heard;
-    // It may have been told something else while it was saying so.
+    // It may have received another message meanwhile.
     if (heard < this.said) return;
     clearTimeout(this.idle);
     this.idle = setTimeout(() => {

@@ -5,12 +5,12 @@ import type { FromWorker, Told } from './protocol';
 import { Renders } from './renders';
 import { LOOK_MS, Thread } from './thread';
 
-/** Listening tells of itself after every stretch; a thread that has not for so long is ended, and its job counted as tried. */
+/** Analysis sends a heartbeat after every stretch. A thread without one for this long is terminated; the attempt counts. */
 const LISTENING_SILENCE_MS = 180_000;
-/** What is wrong with a job may pass; it is claimed anew after a while. */
+/** Delay before a failed job is claimed again: its cause may be temporary. */
 const AGAIN_MS = 2000;
 
-/** The server's worker threads: for imports, for listening, and for making what would hold up requests. */
+/** All worker threads of the server. */
 export class Threads {
   readonly imports: Imports;
   readonly maker: Maker;
@@ -23,7 +23,7 @@ export class Threads {
     workspace: string,
     file: string,
     private readonly told: (message: Told) => void,
-    /** Called when the listening thread has died: what it held is free. */
+    /** Called when the analysing thread has crashed, to expire its leases. */
     listeningDied: () => void,
   ) {
     this.imports = new Imports(workspace, file, told);
@@ -38,7 +38,7 @@ export class Threads {
     this.watching = setInterval(() => this.watch(), LOOK_MS).unref();
   }
 
-  /** Has the analysing thread look for jobs. */
+  /** Wakes the analysing thread to claim jobs. */
   wake(): void {
     this.analyse.say({ type: 'work' });
   }

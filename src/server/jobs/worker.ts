@@ -6,13 +6,13 @@ import { beat, beatByItself, say } from './heart';
 import type { ToWorker, WorkerStart } from './protocol';
 import type { RoleOf } from './roles/role';
 
-/** The entry of the server's worker threads; what a thread does goes by its role. */
+/** Entry point of the server's worker threads; the role decides what a thread does. */
 const { workspace, file, role, turns } = workerData as WorkerStart;
 joinTurns(turns);
 const db = openWorkspace(workspace, { migrate: false, file });
 let heard = 0;
 
-/** Each role is loaded where it is played: the threads are small that way. */
+/** Loads only the code of the thread's own role, to keep threads small. */
 async function play(): Promise<RoleOf> {
   const stage = { db, workspace, say, beat, quiet: () => say({ type: 'quiet', heard }) };
   switch (role) {
@@ -33,7 +33,7 @@ async function play(): Promise<RoleOf> {
   }
 }
 
-// Those who listen tell of themselves as they go: their work gives no turn for minutes. The others must have turns all the time.
+// Analysis blocks the event loop for minutes and counts its heartbeat itself. All other roles must keep the event loop running.
 if (role !== 'analyse' && role !== 'help') beatByItself();
 const played = play();
 parentPort?.on('message', (message: ToWorker) => {

@@ -3,7 +3,7 @@ import { decodeSpooled } from '../../importing/spooled';
 import { carried } from '../carried';
 import type { RoleOf, Stage } from './role';
 
-/** Decodes one file after another. What is left of one that fails is taken away by the receiving thread. */
+/** Decodes one file after another. The receiving thread removes what a failed one left. */
 export function decoding({ db, say, quiet }: Stage): RoleOf {
   let cancelled: number | null = null;
   return (message) => {

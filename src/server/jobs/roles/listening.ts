@@ -5,12 +5,12 @@ import { keepRhythm } from '../../analysis/rhythm';
 import { claimJob, hasUnhurried, type Job, LEASE_MS, queueJob, renewLease, settleJob } from '../lease';
 import type { RoleOf, Stage } from './role';
 
-/** From so many slices on a second thread is worth its start. */
+/** Number of slices from which a second thread pays off. */
 const MUCH_TO_HEAR = 100;
-/** What nobody waits for is done once it has been quiet so long: the page has much to do with slices that were just heard. */
+/** Delay before low-priority jobs run: the page is busy with slices that have just been described. */
 const QUIET_MS = 3000;
 
-/** Runs the jobs that wait, one after another. */
+/** Runs queued jobs, one after another. */
 export function listening({ db, say, beat, quiet }: Stage): RoleOf {
   let later: NodeJS.Timeout | undefined;
 
@@ -72,7 +72,7 @@ export function listening({ db, say, beat, quiet }: Stage): RoleOf {
   };
 }
 
-/** Listens from the other end while the job of it runs in another thread; should this fail, that one does all. */
+/** Describes slices from the end while another thread runs the job from the start. If this thread fails, that one does it all. */
 export function helping({ db, say, beat, quiet }: Stage): RoleOf {
   return (message) => {
     if (message.type !== 'help') return;

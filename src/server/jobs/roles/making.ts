@@ -6,11 +6,11 @@ import { carried } from '../carried';
 import type { ToWorker } from '../protocol';
 import type { RoleOf, Stage } from './role';
 
-/** Makes bundles piece by piece as they are read, and prepares hits some at a time in between. */
+/** Makes bundles piece by piece as they are read, and prepares hits one at a time in between. */
 export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
   const renders = RenderStore.of(workspace);
   const zips = new Map<number, ZipOfFiles>();
-  /** Work that is done a step at a time; each step tells whether there is another. */
+  /** Work by key, run step by step; a step returns whether there is another one. */
   const working = new Map<number, () => boolean>();
 
   const failing = (key: number, work: () => void) => {
@@ -27,7 +27,7 @@ export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
     if (zips.size === 0 && working.size === 0) quiet();
   };
 
-  /** Does the next step of what was asked for, then lets other work have its turn. */
+  /** Runs the next step of a piece of work, then yields to other work. */
   const stepOn = (key: number) => {
     const work = working.get(key);
     if (!work) return;
@@ -39,7 +39,7 @@ export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
     settleDown();
   };
 
-  /** Runs a generator step by step; `done` gets what it comes to. */
+  /** Runs a generator step by step and passes its result to `done`. */
   const run = <S, T>(key: number, steps: Generator<S, T>, step: (value: S) => void, done: (value: T) => void) => {
     working.set(key, () => {
       const next = steps.next();

@@ -3,7 +3,7 @@ import { Intake } from '../../importing/intake';
 import { carried } from '../carried';
 import type { RoleOf, Stage } from './role';
 
-/** Takes in files as they come, and takes away what is no longer wanted in between. */
+/** Imports files as they arrive, and deletes removed recordings in between. */
 export function receiving({ db, say, beat, quiet }: Stage): RoleOf {
   const imports = new Map<number, Intake>();
   const housekeeper = new Housekeeper(db, {
@@ -17,7 +17,7 @@ export function receiving({ db, say, beat, quiet }: Stage): RoleOf {
   };
   const discard = (recordingId: string) => housekeeper.remove(recordingId);
 
-  /** Does one step of an import; a failure ends that import and no other. */
+  /** Runs one step of an import. A failure ends only that import. */
   const step = (key: number, work: (intake: Intake) => void) => {
     const intake = imports.get(key);
     if (!intake) return;
