@@ -53,6 +53,44 @@ describe('kits', () => {
     });
   });
 
+  test('what is turned is heard and seen while it is dragged, and stored once it is let go', async () => {
+    const level = () =>
+      JSON.parse(
+        session.ask<{ settings: string }>("SELECT settings FROM pad WHERE name = 'Snare main'")[0]?.settings ?? '',
+      );
+    const edits = () => session.ask<{ n: number }>('SELECT count(*) AS n FROM edit')[0]?.n;
+    const gains = await page.evaluateHandle(() => {
+      const { engine } = (globalThis as unknown as { undercroftSound: { engine: Record<string, unknown> } })
+        .undercroftSound;
+      const told: number[] = [];
+      const setPad = engine.setPad as (pad: number, sound: { gainLeft: number }) => void;
+      engine.setPad = (position: number, sound: { gainLeft: number }) => {
+        if (position === 8) told.push(sound.gainLeft);
+        setPad.call(engine, position, sound);
+      };
+      return told;
+    });
+    const before = edits();
+    const bar = await page.getByRole('slider', { name: 'Level', exact: true }).boundingBox();
+    if (!bar) throw new Error('There is no bar.');
+    await page.mouse.move(bar.x + bar.width * 0.5, bar.y + 12);
+    await page.mouse.down();
+    for (const share of [0.55, 0.6, 0.65]) {
+      const known = (await gains.jsonValue()).length;
+      await page.mouse.move(bar.x + bar.width * share, bar.y + 12);
+      await soon(async () => expect((await gains.jsonValue()).length).toBeGreaterThan(known));
+    }
+    const heard = await gains.jsonValue();
+    expect([...heard].sort((a, b) => a - b)).toEqual(heard);
+    const shown = await page.getByRole('slider', { name: 'Level', exact: true }).getAttribute('aria-valuenow');
+    expect([edits(), level().levelDb]).toEqual([before, -4.5]);
+    await page.mouse.up();
+    await saved(page);
+    expect([edits(), level().levelDb]).toEqual([(before ?? 0) + 1, Number(shown)]);
+    await undo();
+    expect(level().levelDb).toBe(-4.5);
+  });
+
   test('saving as a new kit takes the next free name; a taken name is offered with the next number', async () => {
     await page.getByRole('button', { name: 'Save as a new kit' }).click();
     await page.waitForFunction(

@@ -4,6 +4,7 @@ import { useCommands } from '../data/commit';
 import { useImports } from '../imports/use-imports';
 import { useKitDesk } from '../pads/kit-context';
 import { useActions } from '../parts/actions';
+import { isTyping } from '../parts/focus';
 import { soundNow } from '../sound/sound';
 import { setTheme } from './Header';
 import { PLACES, useSliceAddress } from './places';
@@ -31,8 +32,14 @@ export function useGlobalKeys({
     if (href) router.push(href === '/slice' ? slice : href);
   };
   const always = { preventDefault: true } as const;
-  useHotkeys('mod+z', () => void undo(), always, [undo]);
-  useHotkeys('mod+shift+z, mod+y', () => void redo(), always, [redo]);
+  // On a slider or a checkbox as well: what is left to the browser there undoes the typing in some other field. Fields of text keep their own undo.
+  const unlessTyping = {
+    ...always,
+    enableOnFormTags: true,
+    ignoreEventWhen: (event: KeyboardEvent) => isTyping(event.target),
+  };
+  useHotkeys('mod+z', () => void undo(), unlessTyping, [undo]);
+  useHotkeys('mod+shift+z, mod+y', () => void redo(), unlessTyping, [redo]);
   useHotkeys('mod+k', onBox, { preventDefault: true, enableOnFormTags: true }, [onBox]);
   useHotkeys('f6', () => setPicker(!picker), always, [picker]);
   useHotkeys('?', onSheet, { useKey: true }, [onSheet]);
