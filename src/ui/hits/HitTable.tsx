@@ -117,6 +117,7 @@ const Row = memo(
           )}
         </div>
         <FamilySelect
+          quiet
           label={`Family of ${hit.name}`}
           value={hit.family}
           onChoose={(family) =>

@@ -13,12 +13,14 @@ export interface ChoiceProps<V extends string | number | boolean | null> {
   readonly shown?: string | undefined;
   readonly title?: string;
   readonly className?: string;
+  /** In tables: the arrow shows under the pointer only, so that it takes no room from the text. */
+  readonly quiet?: boolean;
   readonly onChoose: (value: V) => void;
 }
 
 /** Chooses one of several values from a list that opens. Dragging what it stands on does not begin in it. */
 export function Choice<V extends string | number | boolean | null>(props: ChoiceProps<V>) {
-  const { label, value, options, onChoose, title, className = '' } = props;
+  const { label, value, options, onChoose, title, className = '', quiet = false } = props;
   const shown = props.shown ?? options.find(([v]) => v === value)?.[1] ?? '';
   return (
     // Listbox takes undefined for "not controlled"; no option is equal to this.
@@ -26,12 +28,16 @@ export function Choice<V extends string | number | boolean | null>(props: Choice
       <ListboxButton
         aria-label={`${label}: ${shown}`}
         data-choice={label}
-        title={title}
-        className={`inline-flex min-w-0 items-center gap-1 rounded px-1 text-left ${className}`}
+        title={title ?? shown}
+        className={`group inline-flex min-w-0 items-center gap-1 rounded px-1 text-left ${className}`}
         onPointerDown={(event) => event.stopPropagation()}
       >
         <span className="min-w-0 flex-1 truncate">{shown}</span>
-        <ChevronDown size={12} aria-hidden className="flex-none text-soft" />
+        <ChevronDown
+          size={12}
+          aria-hidden
+          className={`flex-none text-soft ${quiet ? 'hidden group-hover:block group-focus-visible:block' : ''}`}
+        />
       </ListboxButton>
       <ListboxOptions
         anchor={{ to: 'bottom start', gap: 2, padding: 8 }}

@@ -10,6 +10,7 @@ export function FamilySelect({
   value,
   guess,
   className = '',
+  quiet = false,
   onChoose,
 }: {
   label: string;
@@ -17,11 +18,14 @@ export function FamilySelect({
   /** What it is taken for where nobody has said, and how surely. */
   guess?: { readonly family: string; readonly confidence: number } | undefined;
   className?: string;
+  /** In tables; see `Choice`. */
+  quiet?: boolean;
   onChoose: (family: Family | null) => void;
 }) {
   return (
     <Choice
       label={label}
+      quiet={quiet}
       value={value as Family | null}
       options={OPTIONS}
       shown={value === null && guess ? `${guess.family}, ${sureness(guess.confidence)}` : undefined}

@@ -266,6 +266,7 @@ const Row = memo(function Row(props: RowProps) {
       <span className="flex min-w-0 items-center gap-1">
         <Glyph family={slice.family ?? heard?.heard.family ?? null} />
         <FamilySelect
+          quiet
           label={`Family of slice ${number}`}
           className="min-w-0 flex-1"
           value={slice.family}
