@@ -293,6 +293,31 @@ describe('two at once', () => {
     expect(view.pads).toMatchObject([{ name: 'Old', ...PAD_INITIAL }]);
   });
 
+  test('a ninth layer on a pad is refused, and said why', async () => {
+    const client = new Client(server.address, 'browser-one');
+    const [recording] = await client.recordings();
+    const place = { recordingId: recording?.id, startFrame: 0, endFrame: 500, sliceId: null };
+    const layer = (n: number) =>
+      ({
+        op: 'create',
+        doc: 'layer',
+        id: `layer-ninth-${n}`,
+        value: { padId: 'pad-ninth-001', hitId: 'hit-ninth-001', position: n },
+      }) as const;
+    await client.edit('eight', [
+      { op: 'create', doc: 'kit', id: 'kit-ninth-001', value: { name: 'Eight' } },
+      { op: 'create', doc: 'hit', id: 'hit-ninth-001', value: { name: 'x', family: null, ...place } },
+      {
+        op: 'create',
+        doc: 'pad',
+        id: 'pad-ninth-001',
+        value: { kitId: 'kit-ninth-001', position: 0, name: 'x', family: null },
+      },
+      ...Array.from({ length: 8 }, (_, n) => layer(n)),
+    ]);
+    await expect(client.edit('nine', [layer(8)])).rejects.toThrow('A pad plays up to 8 sounds at once');
+  });
+
   test('a kit takes no name that another has, and the free one is told', async () => {
     const client = new Client(server.address, 'browser-one');
     await client.edit('made', [{ op: 'create', doc: 'kit', id: 'kit-name-0001', value: { name: 'Weir' } }]);
