@@ -10,9 +10,5 @@ export function leaveControl(): void {
 /** True where keys are text, not commands: in fields that take typing. */
 export function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null;
-  return (
-    element?.closest?.(
-      'input:not([type=checkbox]):not([type=range]), textarea, [role=listbox], [contenteditable=true]',
-    ) != null
-  );
+  return element?.closest?.('input:not([type=checkbox]):not([type=range]), textarea, [contenteditable=true]') != null;
 }
