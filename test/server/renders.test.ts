@@ -1,4 +1,4 @@
-import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { RENDER_HEADERS } from '../../src/contract/hits';
@@ -123,6 +123,30 @@ describe('the store of renders', () => {
     expect(store.find('sound 4')).not.toBeNull();
     store.close();
     remove(folder);
+  });
+
+  test('damaged pages cost the renders, and nothing else', () => {
+    const folder = scratch();
+    const path = join(folder, 'renders');
+    new RenderStore(path).close();
+    const first = new RenderStore(path);
+    first.keep('one', noise(60_000, 1, 1));
+    first.close();
+    const bytes = readFileSync(path);
+    writeFileSync(path, bytes.fill(7, 4096));
+    const store = new RenderStore(path);
+    expect(store.find('one')).toBeNull();
+    store.keep('one', noise(60_000, 1, 1));
+    expect(store.find('one')).not.toBeNull();
+    store.close();
+    remove(folder);
+  });
+
+  test('where no file can be made renders are kept in memory', () => {
+    const store = new RenderStore('/proc/no-such-place/renders');
+    store.keep('one', noise(100, 1, 1));
+    expect(store.find('one')).not.toBeNull();
+    store.close();
   });
 
   test('gives any stretch of a render over its blocks, and nothing where it has gone', () => {

@@ -149,6 +149,7 @@ export class RenderStore {
       const { code } = error as { code?: string };
       if (code?.startsWith('SQLITE_BUSY') || code?.startsWith('SQLITE_FULL')) return without;
       if (!code?.startsWith('SQLITE')) throw error;
+      if (code.startsWith('SQLITE_CORRUPT') || code.startsWith('SQLITE_NOTADB')) this.discard();
       this.reopen();
       return without;
     }
@@ -164,14 +165,23 @@ export class RenderStore {
     try {
       return this.connect();
     } catch {
-      // Nothing in it is worth mending.
-      for (const end of ['', '-wal', '-shm']) rmSync(this.path + end, { force: true });
-      return this.connect();
+      try {
+        this.discard();
+        return this.connect();
+      } catch {
+        // A full or read-only disk: the workspace opens all the same, and renders are kept in memory for now.
+        return this.connect(':memory:');
+      }
     }
   }
 
-  private connect(): Db {
-    const db = new Database(this.path);
+  /** Deletes the file: nothing in it is worth repairing. */
+  private discard(): void {
+    for (const end of ['', '-wal', '-shm']) rmSync(this.path + end, { force: true });
+  }
+
+  private connect(path = this.path): Db {
+    const db = new Database(path);
     try {
       db.pragma('busy_timeout = 2000');
       db.pragma('journal_mode = WAL');
@@ -179,8 +189,6 @@ export class RenderStore {
       db.pragma('synchronous = OFF');
       db.pragma('foreign_keys = ON');
       db.exec(SCHEMA);
-      const [{ quick_check: sound }] = db.pragma('quick_check(1)') as [{ quick_check: string }];
-      if (sound !== 'ok') throw new Error(`The renders are damaged: ${sound}.`);
       return db;
     } catch (error) {
       db.close();
