@@ -46,8 +46,15 @@ export function drawWave(ctx: Context2D, source: WaveSource, view: WaveView, col
   drawColumns(ctx, scratch.subarray(0, 2 * count), height, gain, colour);
 }
 
-/** Draws a wave of which the lowest and highest sample of each column are known. */
-export function drawColumns(ctx: Context2D, pairs: Float32Array, height: number, gain: number, colour: string): void {
+/** Draws a wave of which the lowest and highest sample of each column are known, from CSS pixel `left` on. */
+export function drawColumns(
+  ctx: Context2D,
+  pairs: Float32Array,
+  height: number,
+  gain: number,
+  colour: string,
+  left = 0,
+): void {
   const y = verticalOf(height, gain);
   ctx.fillStyle = colour;
   // Whole-pixel rectangles one by one: a single path of a thousand of them takes the browser many times as long to fill.
@@ -56,7 +63,7 @@ export function drawColumns(ctx: Context2D, pairs: Float32Array, height: number,
     const high = pairs[2 * x + 1] as number;
     if (Number.isNaN(low)) continue;
     const top = y(high);
-    ctx.fillRect(x, top, 1, Math.max(1, y(low) - top));
+    ctx.fillRect(left + x, top, 1, Math.max(1, y(low) - top));
   }
 }
 

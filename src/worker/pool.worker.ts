@@ -8,14 +8,12 @@ import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
 import { type Audio, byteLength, frameCount, toStereo } from '@/core/signal/audio';
 import { ByteCache } from '@/core/signal/byte-cache';
+import { type BlockSource, Blocks } from './blocks';
 import { NewestFirst } from './newest-first';
 
-/** What is to be known of a recording to read its samples. */
-export interface RecordingFormat {
-  readonly id: string;
+/** What is to be known of a recording to read and decode its samples. */
+export interface RecordingFormat extends BlockSource {
   readonly encoding: SampleEncoding;
-  readonly channelCount: number;
-  readonly sampleRate: number;
 }
 
 /** A stretch of a recording to be laid in shared memory, at floats `left` and `right`. */
@@ -35,13 +33,13 @@ export interface RenderedHit {
   readonly gain: number;
 }
 
-/** Frames asked for in one request: about a megabyte of stereo 24-bit sound. */
+/** Frames laid at a time, so that a long stretch is never held a second time. */
 const PIECE_FRAMES = 1 << 18;
-/** Sources and renders that are kept, so that a change of one step needs neither the network nor the steps before it. */
+/** Bytes of sources and of renders that are kept, so that a change of one step needs neither the network nor the steps before it. */
 const KEPT_BYTES = 128 * 1024 * 1024;
 
 const renderer = new Renderer(KEPT_BYTES);
-const sources = new ByteCache<Audio>(KEPT_BYTES, byteLength);
+const blocks = new Blocks<RecordingFormat>(KEPT_BYTES, fetchAudio);
 const rendered = new ByteCache<Audio>(KEPT_BYTES, byteLength);
 const queue = new NewestFirst();
 
@@ -56,7 +54,7 @@ const api = {
   /** Fetches, decodes and lays a stretch; settles when all of it is there, and throws with the server's message. */
   async load({ recording, start, end, left, right }: LoadOrder): Promise<void> {
     for (let at = start; at < end; at += PIECE_FRAMES) {
-      const piece = await fetchAudio(recording, at, Math.min(end, at + PIECE_FRAMES));
+      const piece = await blocks.read(recording, at, Math.min(end, at + PIECE_FRAMES));
       lay(piece, left + at - start, right + at - start);
     }
   },
@@ -100,9 +98,10 @@ const api = {
 /** A hit as the server has rendered it; one that is in hand, and is not stored as it is, is rendered here. */
 async function soundOf(hit: TreatedHit, recording: RecordingFormat): Promise<Rendered> {
   const key = audioKey(hit);
-  const known = rendered.get(key) ?? (sources.has(stretchKey(hit, recording)) ? null : await fetchRender(hit, key));
+  const { startFrame, endFrame } = hit;
+  const known = rendered.get(key) ?? (blocks.has(recording, startFrame, endFrame) ? null : await fetchRender(hit, key));
   if (known) return levelled(hit, known);
-  return renderer.render(hit, await sourceOf(hit, recording));
+  return renderer.render(hit, await blocks.read(recording, startFrame, endFrame));
 }
 
 async function fetchRender({ id }: TreatedHit, key: string): Promise<Audio | null> {
@@ -119,37 +118,11 @@ async function fetchRender({ id }: TreatedHit, key: string): Promise<Audio | nul
   return { sampleRate: told(RENDER_HEADERS.sampleRate), channels };
 }
 
-function stretchKey({ startFrame, endFrame }: TreatedHit, { id }: RecordingFormat): string {
-  return `${id} ${startFrame} ${endFrame}`;
-}
-
-async function sourceOf(hit: TreatedHit, recording: RecordingFormat): Promise<Audio> {
-  const key = stretchKey(hit, recording);
-  const known = sources.get(key);
-  if (known) return known;
-  const audio = await fetchAudio(recording, hit.startFrame, hit.endFrame);
-  sources.set(key, audio);
-  return audio;
-}
-
 async function fetchAudio(recording: RecordingFormat, start: number, end: number): Promise<Audio> {
   const { id, encoding, channelCount, sampleRate } = recording;
-  const pieces: Float32Array[][] = [];
-  for (let at = start; at < end; at += PIECE_FRAMES) {
-    const frames = Math.min(PIECE_FRAMES, end - at);
-    const answer = await fetch(`/api/recordings/${id}/pcm?start=${at}&frames=${frames}`);
-    if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
-    pieces.push(decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount));
-  }
-  const [first] = pieces;
-  if (pieces.length === 1 && first) return { sampleRate, channels: first };
-  const channels = Array.from({ length: channelCount }, () => new Float32Array(end - start));
-  let at = 0;
-  for (const piece of pieces) {
-    for (const [c, channel] of piece.entries()) channels[c]?.set(channel, at);
-    at += piece[0]?.length ?? 0;
-  }
-  return { sampleRate, channels };
+  const answer = await fetch(`/api/recordings/${id}/pcm?start=${start}&frames=${end - start}`);
+  if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
+  return { sampleRate, channels: decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount) };
 }
 
 function lay(audio: Audio, left: number, right: number): void {

@@ -5,6 +5,7 @@ import { freeName, paddedNumber } from '../naming/names';
 import { safeFileName } from '../naming/safe-names';
 import { fromDb, toDb } from '../signal/units';
 import { type Credit, creditsSheet } from './credits';
+import { filePad, KIT_SCHEMA_FILE, kitFile, kitSchema } from './kit-file';
 import type { Pad } from './model';
 import type { LayerWithHit } from './pad-sound';
 import { type OpenHit, type Printing, printing } from './print';
@@ -38,7 +39,7 @@ const PRIVATE = [
 
 /**
  * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads' MIDI
- * notes, and the credits. What is in the WAVs and what in the SFZ file stands in `told-in-sfz`. Files are made piece by piece
+ * notes, a JSON file of the same with its schema, and the credits. What is in the WAVs and what in the SFZ file stands in `told-in-sfz`. Files are made piece by piece
  * as they are read, so that no length of sound has to be held; yields while the peaks of pads are looked for.
  */
 export function* bundleFiles(
@@ -52,6 +53,7 @@ export function* bundleFiles(
   const taken = new Set<string>();
   const regions: SfzRegion[] = [];
   const files: BundleFile[] = [];
+  const told = [];
   for (const [i, { pad, layers }] of filled.entries()) {
     const plain = safeFileName(pad.name);
     const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
@@ -65,8 +67,10 @@ export function* bundleFiles(
       label: pad.name,
       opcodes: opcodesOf(pad, level.volumeDb),
     });
+    told.push(filePad(pad, `samples/${file}`, level.volumeDb));
   }
   files.push(textFile(`${safeFileName(kitName)}.sfz`, writeSfz(kitName, regions)));
+  files.push(jsonFile(`${safeFileName(kitName)}.json`, kitFile(kitName, told)), jsonFile(KIT_SCHEMA_FILE, kitSchema()));
   files.push(textFile('credits.txt', creditsSheet(kitName, credits)));
   if (isPrivate) files.push(textFile('PRIVATE - not to be passed on.txt', PRIVATE));
   return files;
@@ -108,6 +112,10 @@ export function finished<T>(steps: Generator<unknown, T>): T {
 function textFile(path: string, text: string): BundleFile {
   const bytes = new TextEncoder().encode(text);
   return { path, bytes: bytes.length, pieces: () => [bytes] };
+}
+
+function jsonFile(path: string, value: object): BundleFile {
+  return textFile(path, `${JSON.stringify(value, null, 2)}\n`);
 }
 
 function wavFile(path: string, print: Printing, encoding: SampleEncoding, gain: number): BundleFile {

@@ -285,6 +285,8 @@ describe('bundle', () => {
       'samples/Hat.wav',
       'samples/hat 2.wav',
       'My -kit.sfz',
+      'My -kit.json',
+      'kit.schema.json',
       'credits.txt',
     ]);
     const { report } = readWav(bytesOf(files[0]));

@@ -34,3 +34,6 @@ export function opcodesOf(pad: Pad, volumeDb: number): Opcodes {
   const told: readonly Told[] = Object.values(TOLD);
   return Object.assign({}, ...told.map((t) => (typeof t === 'function' ? t(pad, volumeDb) : {})));
 }
+
+/** The parameters that are not in a pad's WAV file: whatever plays it has to follow them. */
+export const LEFT_TO_PLAYER = (Object.keys(TOLD) as (keyof PadValues)[]).filter((key) => TOLD[key] !== 'printed');

@@ -9,7 +9,13 @@ export function shapeOf<P extends Parameters>(parameters: P): Shape<P> {
   return Object.fromEntries(Object.entries(parameters).map(([key, p]) => [key, schemaOf(p)])) as Shape<P>;
 }
 
+/** Label, unit and initial value go along as annotations: in a JSON Schema they explain the file to whoever reads it. */
 function schemaOf(p: Parameter): z.ZodType {
+  const unit = p.kind === 'number' && p.unit !== '' ? { unit: p.unit, shownTimes: p.times } : {};
+  return checksOf(p).meta({ title: p.label, default: p.initial, ...unit });
+}
+
+function checksOf(p: Parameter): z.ZodType {
   switch (p.kind) {
     case 'switch':
       return z.boolean({ error: `${p.label} is true or false.` });

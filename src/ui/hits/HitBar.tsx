@@ -26,24 +26,11 @@ export function HitBar({
   /** Takes them to the pads together. */
   onLay: () => void;
 }) {
-  const { commit, ask } = useCommands();
-  const [ticks, setTicks] = useState<readonly Preparation[]>(['ends', 'peak']);
-  const [tag, setTag] = useState('');
+  const { commit } = useCommands();
   const [removing, setRemoving] = useState<readonly HitRow[] | null>(null);
   const struck = hits.filter((h) => h.strikes.length > 0);
   const doubted = hits.filter((h) => h.doubt !== '');
   const what = hits.length === 1 ? (hits[0] as HitRow).name : `${hits.length} hits`;
-  const [stop, setStop] = useState<AbortController | null>(null);
-  const share = useStore(preparing);
-  const prepare = () => {
-    const control = new AbortController();
-    setStop(control);
-    preparing.set(0);
-    void ask('/api/hits/prepare', { ids: hits.map((h) => h.id), ticks }, control.signal).then(() => {
-      setStop(null);
-      preparing.set(null);
-    });
-  };
   const cut = () => {
     const taken = new Set(all.map((h) => h.name));
     const changes = struck.flatMap((hit) => {
@@ -81,6 +68,65 @@ export function HitBar({
           It is right
         </button>
       )}
+      <Prepare hits={hits} />
+      <button
+        type="button"
+        className="quiet-button"
+        title="Level and offset as they came; the whole file where it is one sound"
+        onClick={() =>
+          void commit(
+            `set ${what} back`,
+            hits.flatMap((h) => setBack(h, h.recording)),
+          )
+        }
+      >
+        Set back
+      </button>
+      {hits.length === 1 && hits[0] && (
+        <Link
+          className="quiet-button leading-[26px]"
+          title="Its edges on its recording; every pad that plays it follows"
+          href={`/slice/${hits[0].recordingId}?hit=${hits[0].id}`}
+        >
+          Open in Slice
+        </Link>
+      )}
+      <AddTag hits={hits} what={what} />
+      <span className="min-w-0 truncate text-[12px] text-soft">
+        {hits.length === 1 && hits[0]?.tags.join(', ')}
+        {hits.length === 1 && hits[0]?.tempoBpm ? ` ${hits[0].tempoBpm} BPM` : ''}
+      </span>
+      <span className="ml-auto" />
+      {inBin && (
+        <button type="button" className="quiet-button text-madder" onClick={() => setRemoving(hits)}>
+          Remove …
+        </button>
+      )}
+      {removing && <RemoveHits hits={removing} onClose={() => setRemoving(null)} />}
+      <button type="button" className="quiet-button" onClick={onBin}>
+        {inBin ? 'Put back' : 'To the bin'}
+      </button>
+    </section>
+  );
+}
+
+/** Prepares hits: steps are added that trim, level and clean them. */
+function Prepare({ hits }: { hits: readonly HitRow[] }) {
+  const { ask } = useCommands();
+  const [ticks, setTicks] = useState<readonly Preparation[]>(['ends', 'peak']);
+  const [stop, setStop] = useState<AbortController | null>(null);
+  const share = useStore(preparing);
+  const prepare = () => {
+    const control = new AbortController();
+    setStop(control);
+    preparing.set(0);
+    void ask('/api/hits/prepare', { ids: hits.map((h) => h.id), ticks }, control.signal).then(() => {
+      setStop(null);
+      preparing.set(null);
+    });
+  };
+  return (
+    <>
       {stop && (
         <button type="button" className="quiet-button" onClick={() => stop.abort()}>
           Preparing {Math.round(100 * (share ?? 0))} % · stop
@@ -113,59 +159,30 @@ export function HitBar({
           )}
         </PopoverPanel>
       </Popover>
-      <button
-        type="button"
-        className="quiet-button"
-        title="Level and offset as they came; the whole file where it is one sound"
-        onClick={() =>
-          void commit(
-            `set ${what} back`,
-            hits.flatMap((h) => setBack(h, h.recording)),
-          )
-        }
-      >
-        Set back
-      </button>
-      {hits.length === 1 && hits[0] && (
-        <Link
-          className="quiet-button leading-[26px]"
-          title="Its edges on its recording; every pad that plays it follows"
-          href={`/slice/${hits[0].recordingId}?hit=${hits[0].id}`}
-        >
-          Open in Slice
-        </Link>
-      )}
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          const tags = parseTags(tag);
-          const changes = hits.flatMap((h) => setHits([h], { tags: [...new Set([...h.tags, ...tags])].slice(0, 30) }));
-          if (tags.length > 0) void commit(`tagged ${what} ${tags.join(', ')}`, changes);
-          setTag('');
-        }}
-      >
-        <input
-          aria-label="Add a tag to the hits chosen"
-          className="h-7 w-[110px] rounded-md border border-line px-2"
-          placeholder="add a tag"
-          value={tag}
-          onChange={(event) => setTag(event.target.value)}
-        />
-      </form>
-      <span className="min-w-0 truncate text-[12px] text-soft">
-        {hits.length === 1 && hits[0]?.tags.join(', ')}
-        {hits.length === 1 && hits[0]?.tempoBpm ? ` ${hits[0].tempoBpm} BPM` : ''}
-      </span>
-      <span className="ml-auto" />
-      {inBin && (
-        <button type="button" className="quiet-button text-madder" onClick={() => setRemoving(hits)}>
-          Remove …
-        </button>
-      )}
-      {removing && <RemoveHits hits={removing} onClose={() => setRemoving(null)} />}
-      <button type="button" className="quiet-button" onClick={onBin}>
-        {inBin ? 'Put back' : 'To the bin'}
-      </button>
-    </section>
+    </>
+  );
+}
+
+function AddTag({ hits, what }: { hits: readonly HitRow[]; what: string }) {
+  const { commit } = useCommands();
+  const [tag, setTag] = useState('');
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        const tags = parseTags(tag);
+        const changes = hits.flatMap((h) => setHits([h], { tags: [...new Set([...h.tags, ...tags])].slice(0, 30) }));
+        if (tags.length > 0) void commit(`tagged ${what} ${tags.join(', ')}`, changes);
+        setTag('');
+      }}
+    >
+      <input
+        aria-label="Add a tag to the hits chosen"
+        className="h-7 w-[110px] rounded-md border border-line px-2"
+        placeholder="add a tag"
+        value={tag}
+        onChange={(event) => setTag(event.target.value)}
+      />
+    </form>
   );
 }

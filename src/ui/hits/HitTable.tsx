@@ -11,7 +11,7 @@ import { length, minus } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { HitMini } from '../parts/HitMini';
 import { ListHead } from '../parts/ListHead';
-import { type Listing, mannerOf } from '../parts/listing';
+import { type Listing, selectModeOf } from '../parts/listing';
 import { RightsMark } from '../parts/RightsMark';
 import { levelText, stepsText } from '../parts/steps';
 import { TextField } from '../parts/TextField';
@@ -62,7 +62,7 @@ export function HitTable({ listing, onHear, nothing }: Props) {
               hit={hit}
               chosen={i === index}
               selected={listing.isSelected(hit.id)}
-              onChoose={(event) => listing.choose(hit.id, mannerOf(event))}
+              onChoose={(event) => listing.choose(hit.id, selectModeOf(event))}
               onHear={() => onHear(hit)}
             />
           );

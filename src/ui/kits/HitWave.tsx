@@ -2,70 +2,69 @@
 
 import Link from 'next/link';
 import { type PointerEvent, useRef, useState } from 'react';
-import type { Stored } from '@/contract/documents';
-import type { RecordingView } from '@/contract/views';
+import type { RecordingView, StoredHit } from '@/contract/views';
+import { isPlain } from '@/core/hit/key';
 import type { Hit } from '@/core/hit/model';
 import { LEAST_FRAMES } from '@/core/onset/marks';
 import { frameToX, type Span } from '@/picture/span';
-import { drawWave, stretchPeak } from '@/picture/wave';
+import { drawColumns, drawWave, stretchPeak } from '@/picture/wave';
+import { useCommands } from '../data/commit';
+import { dropDraft, setDraft } from '../data/drafts';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { length } from '../parts/figures';
+import { loudest, useTreatedWave } from '../parts/HitMini';
 import { useWaveSource } from '../parts/MiniWave';
 import { useMedia } from '../parts/use-media';
 
 /** How high the wave is, in CSS pixels; higher windows have room for more of it. */
 const [HEIGHT_PX, TALL_PX] = [104, 240];
 
-/** A hit's wave with what lies around it in its recording; its start and end are dragged or typed. */
-export function HitWave({
-  hit,
-  recording,
-  onTrim,
-}: {
-  hit: Stored<Hit>;
-  recording: RecordingView;
-  onTrim: (fields: { startFrame?: number; endFrame?: number }) => void;
-}) {
+/**
+ * A hit's wave as it sounds, before what lies around it in its recording; its start and end are dragged or typed. What is
+ * dragged is in hand: pads, rows and sound follow it.
+ */
+export function HitWave({ hit, recording }: { hit: StoredHit; recording: RecordingView }) {
+  const { commit } = useCommands();
   const height = useMedia('(min-height: 960px)') ? TALL_PX : HEIGHT_PX;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
   const palette = usePalette();
   const { source, arrivals } = useWaveSource(recording);
-  const [held, setHeld] = useState<{ edge: 'start' | 'end'; frame: number } | null>(null);
-  const start = held?.edge === 'start' ? held.frame : hit.startFrame;
-  const end = held?.edge === 'end' ? held.frame : hit.endFrame;
-  const room = Math.max(0.02 * recording.sampleRate, (hit.endFrame - hit.startFrame) * 0.2);
-  const from = Math.max(0, hit.startFrame - room);
-  const to = Math.min(recording.frames, hit.endFrame + room);
-  const span: Span = { start: from, framesPerPixel: (to - from) / Math.max(1, width) };
-  const peak = stretchPeak(source, hit.startFrame, hit.endFrame);
+  const [held, setHeld] = useState<{ edge: Edge; rest: StoredHit } | null>(null);
+  // While an edge is dragged the picture stays put under the pointer.
+  const rest = held?.rest ?? hit;
+  const span = spanAround(rest, recording, width);
+  const x0 = frameToX(span, hit.startFrame);
+  const x1 = frameToX(span, hit.endFrame);
+  const plain = isPlain(hit);
+  const pairs = useTreatedWave(hit, recording, plain ? 0 : Math.max(0, Math.round(x1 - x0)));
+  const peak = pairs && !plain ? loudest(pairs) : stretchPeak(source, rest.startFrame, rest.endFrame);
 
   useDrawing(() => {
     if (!canvas.current || width === 0) return;
     const ctx = beginDrawing(canvas.current, width, height);
-    const x0 = frameToX(span, start);
-    const x1 = frameToX(span, end);
+    const gain = peak > 0 ? Math.min(60, 0.95 / peak) : 1;
     ctx.fillStyle = palette('selection');
     ctx.fillRect(x0, 0, x1 - x0, height);
-    drawWave(ctx, source, { ...span, width, height, gain: peak > 0 ? Math.min(60, 0.95 / peak) : 1 }, palette('wave'));
+    drawWave(ctx, source, { ...span, width, height, gain }, palette(plain ? 'wave' : 'line'));
+    if (pairs && !plain) drawColumns(ctx, pairs, height, gain, palette('wave'), Math.round(x0));
     ctx.fillStyle = palette('madder');
     ctx.fillRect(x0 - 1, 0, 2, height);
     ctx.fillRect(x1 - 1, 0, 2, height);
-  }, [source, arrivals, width, height, start, end, hit.startFrame, hit.endFrame, peak, palette]);
+  }, [source, arrivals, width, height, x0, x1, span.start, span.framesPerPixel, peak, pairs, plain, palette]);
 
   const frameAt = (event: PointerEvent) => {
     const left = (box.current as HTMLDivElement).getBoundingClientRect().left;
     return Math.round(span.start + (event.clientX - left) * span.framesPerPixel);
   };
-  const clip = (edge: 'start' | 'end', frame: number) =>
-    edge === 'start'
-      ? Math.max(0, Math.min(hit.endFrame - LEAST_FRAMES, frame))
-      : Math.min(recording.frames, Math.max(hit.startFrame + LEAST_FRAMES, frame));
-  const store = (edge: 'start' | 'end', frame: number) => {
-    const wanted = clip(edge, frame);
-    if (edge === 'start' && wanted !== hit.startFrame) onTrim({ startFrame: wanted });
-    if (edge === 'end' && wanted !== hit.endFrame) onTrim({ endFrame: wanted });
+  const hold = (edge: Edge, of: StoredHit, frame: number) =>
+    setDraft('hit', hit.id, trimmed(of, recording, edge, frame));
+  const store = (edge: Edge, of: StoredHit, frame: number) => {
+    const set = trimmed(of, recording, edge, frame);
+    const moved = edge === 'start' ? set.startFrame !== of.startFrame : set.endFrame !== of.endFrame;
+    if (moved) void commit(`trimmed ${hit.name}`, [{ op: 'update', doc: 'hit', id: hit.id, rev: hit.rev, set }]);
+    dropDraft('hit', hit.id);
   };
 
   return (
@@ -78,26 +77,34 @@ export function HitWave({
           event.currentTarget.setPointerCapture(event.pointerId);
           const frame = frameAt(event);
           const edge = Math.abs(frame - hit.startFrame) < Math.abs(frame - hit.endFrame) ? 'start' : 'end';
-          setHeld({ edge, frame: clip(edge, frame) });
+          setHeld({ edge, rest: hit });
+          hold(edge, hit, frame);
         }}
-        onPointerMove={(event) => held && setHeld({ ...held, frame: clip(held.edge, frameAt(event)) })}
-        onPointerUp={() => {
-          if (held) store(held.edge, held.frame);
+        onPointerMove={(event) => held && hold(held.edge, held.rest, frameAt(event))}
+        onPointerUp={(event) => {
+          if (held) store(held.edge, held.rest, frameAt(event));
           setHeld(null);
         }}
-        onPointerCancel={() => setHeld(null)}
+        onPointerCancel={() => {
+          dropDraft('hit', hit.id);
+          setHeld(null);
+        }}
       >
         <canvas ref={canvas} aria-label={`Wave of ${hit.name}`} style={{ width, height }} />
       </div>
       <div className="mt-1 flex items-center gap-3 text-[12px] text-soft">
-        <TimeField
-          label="Start"
-          frame={start}
-          sampleRate={recording.sampleRate}
-          onFrame={(frame) => store('start', frame)}
-        />
-        <TimeField label="End" frame={end} sampleRate={recording.sampleRate} onFrame={(frame) => store('end', frame)} />
-        <span className="figure whitespace-nowrap">{length((end - start) / recording.sampleRate)}</span>
+        {EDGES.map(([edge, label]) => (
+          <TimeField
+            key={edge}
+            label={label}
+            frame={edge === 'start' ? hit.startFrame : hit.endFrame}
+            sampleRate={recording.sampleRate}
+            onFrame={(frame) => store(edge, hit, frame)}
+          />
+        ))}
+        <span className="figure whitespace-nowrap">
+          {length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
+        </span>
         <Link
           className="ml-auto truncate text-verdigris hover:underline"
           title="Its edges on the whole recording, with the loupes"
@@ -108,6 +115,31 @@ export function HitWave({
       </div>
     </>
   );
+}
+
+type Edge = 'start' | 'end';
+const EDGES: readonly (readonly [Edge, string])[] = [
+  ['start', 'Start'],
+  ['end', 'End'],
+];
+
+/** The hit with some room on both sides, over a width in CSS pixels. */
+function spanAround({ startFrame, endFrame }: StoredHit, { sampleRate, frames }: RecordingView, width: number): Span {
+  const room = Math.max(0.02 * sampleRate, (endFrame - startFrame) * 0.2);
+  const from = Math.max(0, startFrame - room);
+  return { start: from, framesPerPixel: (Math.min(frames, endFrame + room) - from) / Math.max(1, width) };
+}
+
+/** The field that moving an edge to a frame sets; the hit keeps a least length and stays within its recording. */
+function trimmed(
+  { startFrame, endFrame }: StoredHit,
+  { frames }: RecordingView,
+  edge: Edge,
+  frame: number,
+): Partial<Hit> {
+  return edge === 'start'
+    ? { startFrame: Math.max(0, Math.min(endFrame - LEAST_FRAMES, frame)) }
+    : { endFrame: Math.min(frames, Math.max(startFrame + LEAST_FRAMES, frame)) };
 }
 
 function TimeField({

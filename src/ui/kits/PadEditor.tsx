@@ -3,7 +3,6 @@
 import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
-import type { Hit } from '@/core/hit/model';
 import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
 import type { Layer, Pad } from '@/core/kit/model';
 import { LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
@@ -50,8 +49,6 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
   /** What is turned is heard and seen at once; given up, it is as it was. */
   const turn = (doc: 'pad' | 'layer', id: string) => (key: string, value: unknown) =>
     value === null ? dropDraft(doc, id) : setDraft(doc, id, { [key]: value });
-  const setHit = (target: Stored<Hit>, fields: Partial<Hit>) =>
-    void commit(`trimmed ${target.name}`, [{ op: 'update', doc: 'hit', id: target.id, rev: target.rev, set: fields }]);
 
   return (
     <>
@@ -69,9 +66,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             {capOf(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
           </span>
         </header>
-        {hit && recording && (
-          <HitWave key={hit.id} hit={hit} recording={recording} onTrim={(fields) => setHit(hit, fields)} />
-        )}
+        {hit && recording && <HitWave key={hit.id} hit={hit} recording={recording} />}
         {hit && <SharedHit view={view} hit={hit} />}
         <div className="mt-2 min-h-0 flex-1 overflow-auto">
           <LayerTable

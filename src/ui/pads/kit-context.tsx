@@ -15,9 +15,9 @@ import {
   asPlaced,
   copyPad,
   type LaidMany,
+  type LayMode,
   layMany,
   layStretch,
-  type Manner,
   movePad,
   placeText,
   type Stretch,
@@ -33,7 +33,7 @@ interface KitDesk {
   readonly setChosen: (position: number | null) => void;
   readonly padStates: ReadonlyMap<number, PadState>;
   /** Lays a sound; tells the position it went to, null where it could not. */
-  readonly lay: (stretch: Stretch, position: number | null, manner: Manner) => number | null;
+  readonly lay: (stretch: Stretch, position: number | null, mode: LayMode) => number | null;
   /** Lays several sounds in one step, and says what found no pad; null where there is no kit or no free pad. */
   readonly layAll: (stretches: readonly Stretch[], way: Way, label: string) => LaidMany | null;
   /** Moves a pad, or copies it, to another place; a pad that lies there changes places with it. */
@@ -91,18 +91,18 @@ export function KitProvider({ children }: { children: ReactNode }) {
   );
 
   const lay = useCallback(
-    (stretch: Stretch, position: number | null, manner: Manner) => {
+    (stretch: Stretch, position: number | null, mode: LayMode) => {
       if (!view) {
         tell('Make a kit first: there is none to lay the sound in.');
         return null;
       }
       const layers = view.layers.filter(({ padId }) => view.pads.find((p) => p.id === padId)?.position === position);
-      if (manner === 'beside' && layers.length >= MAX_LAYERS) {
+      if (mode === 'beside' && layers.length >= MAX_LAYERS) {
         tell(`A pad plays up to ${MAX_LAYERS} sounds at once; take one off first, or lay this one instead.`);
         return null;
       }
       const placed = position === null ? stretch : asPlaced(stretch, position);
-      const laid = layStretch(view, placed, position, manner, newId);
+      const laid = layStretch(view, placed, position, mode, newId);
       if (!laid) {
         tell(FULL);
         return null;

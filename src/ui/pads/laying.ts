@@ -32,7 +32,7 @@ export interface Stretch {
 }
 
 /** What to do where a pad has a sound already. */
-export type Manner = 'beside' | 'instead' | 'next';
+export type LayMode = 'beside' | 'instead' | 'next';
 
 export interface Laid {
   readonly changes: readonly Change[];
@@ -78,12 +78,12 @@ export function layStretch(
   view: KitView,
   stretch: Stretch,
   wanted: number | null,
-  manner: Manner,
+  mode: LayMode,
   newId: () => string,
 ): Laid | null {
   const taken = new Set(view.pads.map((p) => p.position));
   const occupied = wanted !== null && taken.has(wanted);
-  const position = wanted === null || (occupied && manner === 'next') ? freePosition(taken, stretch.family) : wanted;
+  const position = wanted === null || (occupied && mode === 'next') ? freePosition(taken, stretch.family) : wanted;
   if (position === null) return null;
   const pad = view.pads.find((p) => p.position === position);
   const known = stretch.hit;
@@ -102,11 +102,11 @@ export function layStretch(
       id: padId,
       value: { kitId: view.kit.id, position, name, family, ...PAD_INITIAL, ...stretch.pad },
     });
-  } else if (manner === 'instead') {
+  } else if (mode === 'instead') {
     for (const layer of layers) changes.push({ op: 'remove', doc: 'layer', id: layer.id, rev: layer.rev });
     changes.push({ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name, family } });
   }
-  const order = pad && manner !== 'instead' ? Math.max(-1, ...layers.map((l) => l.position)) + 1 : 0;
+  const order = pad && mode !== 'instead' ? Math.max(-1, ...layers.map((l) => l.position)) + 1 : 0;
   changes.push({
     op: 'create',
     doc: 'layer',

@@ -39,7 +39,7 @@ function TreatedMini({ hit, recording, height }: HitMiniProps) {
   );
 }
 
-/** Lowest and highest sample of each column of a hit as it sounds; null until it has been rendered. */
+/** Lowest and highest sample of each column of a hit as it sounds; null until it has been rendered, and for no columns. */
 export function useTreatedWave(hit: TreatedHit, recording: RecordingView, columns: number): Float32Array | null {
   const [pairs, setPairs] = useState<Float32Array | null>(null);
   const key = contentKey(hit);
@@ -62,6 +62,7 @@ export function useTreatedWave(hit: TreatedHit, recording: RecordingView, column
   return pairs;
 }
 
-function loudest(pairs: Float32Array): number {
+/** The largest absolute sample in a wave's columns. */
+export function loudest(pairs: Float32Array): number {
   return pairs.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
 }

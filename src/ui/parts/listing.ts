@@ -42,6 +42,9 @@ export function arrange<T extends Identified>(
   return keyed.map(({ row }) => row);
 }
 
+/** What choosing a row does to those chosen before: replaces them, adds all between, or adds one. */
+export type SelectMode = 'alone' | 'through' | 'also';
+
 export interface Listing<T> {
   readonly shown: readonly T[];
   readonly query: string;
@@ -56,7 +59,7 @@ export interface Listing<T> {
   readonly selected: readonly T[];
   readonly isSelected: (id: string) => boolean;
   /** Chooses a row: alone, with all between it and the last one chosen, or in addition. */
-  readonly choose: (id: string, how?: 'alone' | 'through' | 'also') => void;
+  readonly choose: (id: string, how?: SelectMode) => void;
   readonly chooseAll: () => void;
   readonly chooseFirst: () => void;
 }
@@ -89,7 +92,7 @@ export function useListing<T extends Identified>(
       }),
     [name],
   );
-  const choose = (id: string, how: 'alone' | 'through' | 'also' = 'alone') => {
+  const choose = (id: string, how: SelectMode = 'alone') => {
     if (how === 'alone') setSelection(new Set([id]));
     else if (how === 'also') {
       const next = new Set(selection.size === 0 && chosen ? [chosen.id] : selection);
@@ -135,6 +138,6 @@ function readOrder(name: string): Order | null {
 }
 
 /** How a click chooses, by the keys held with it. */
-export function mannerOf(event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) {
+export function selectModeOf(event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): SelectMode {
   return event.shiftKey ? 'through' : event.ctrlKey || event.metaKey ? 'also' : 'alone';
 }

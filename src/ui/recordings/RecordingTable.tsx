@@ -9,7 +9,7 @@ import { useAnalysisProgress } from '../data/queries';
 import { length } from '../parts/figures';
 import { ListenAgain } from '../parts/ListenAgain';
 import { ListHead } from '../parts/ListHead';
-import { type Listing, mannerOf } from '../parts/listing';
+import { type Listing, selectModeOf } from '../parts/listing';
 import { MiniWave } from '../parts/MiniWave';
 import { RightsMark } from '../parts/RightsMark';
 import { TextField } from '../parts/TextField';
@@ -65,7 +65,7 @@ export function RecordingTable({ listing, playingId, onHear, onOpen, nothing }: 
               className={`${COLUMNS} h-full border-b border-line ${
                 listing.isSelected(recording.id) ? 'bg-selection' : 'hover:bg-paper'
               } ${i === index ? 'shadow-[inset_3px_0_0_var(--verdigris)]' : ''}`}
-              onClick={(event) => listing.choose(recording.id, mannerOf(event))}
+              onClick={(event) => listing.choose(recording.id, selectModeOf(event))}
               onDoubleClick={() => onOpen(recording)}
             >
               <Row recording={recording} playing={playingId === recording.id} onHear={() => onHear(recording)} />

@@ -12,7 +12,7 @@ import {
 } from '@dnd-kit/core';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from 'react';
 import { useKitDesk } from '../pads/kit-context';
-import { type Manner, nameOfStretch, type Stretch } from '../pads/laying';
+import { type LayMode, nameOfStretch, type Stretch } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 
 /**
@@ -47,8 +47,8 @@ export function DragDesk({ children }: { children: ReactNode }) {
     ask(stretch, position);
   };
   const padAt = (at: number) => view?.pads.find((p) => p.position === at);
-  const answer = (manner: Manner) => {
-    if (asked) lay(asked.stretch, asked.position, manner);
+  const answer = (mode: LayMode) => {
+    if (asked) lay(asked.stretch, asked.position, mode);
     setAsked(null);
   };
 
@@ -119,10 +119,10 @@ function Question({
 }: {
   x: number;
   y: number;
-  onAnswer: (manner: Manner) => void;
+  onAnswer: (mode: LayMode) => void;
   onClose: () => void;
 }) {
-  const choices: [Manner, string, string][] = [
+  const choices: [LayMode, string, string][] = [
     ['beside', 'Beside it', 'both sound, as layers'],
     ['instead', 'Instead of it', 'the old sound leaves the pad'],
     ['next', 'Next free pad', 'the old sound stays alone'],
@@ -141,9 +141,9 @@ function Question({
         style={{ left: Math.max(140, Math.min(window.innerWidth - 140, x)), top: Math.max(130, y - 6) }}
       >
         <p className="px-2 py-1 text-[12px] text-soft">The pad has a sound already. Lay this one</p>
-        {choices.map(([manner, label, what], i) => (
+        {choices.map(([mode, label, what], i) => (
           <button
-            key={manner}
+            key={mode}
             type="button"
             role="menuitem"
             // biome-ignore lint/a11y/noAutofocus: the menu was asked for, and arrow keys start from its first line
@@ -161,7 +161,7 @@ function Question({
                 to.focus();
               }
             }}
-            onClick={() => onAnswer(manner)}
+            onClick={() => onAnswer(mode)}
           >
             <span className="font-semibold">{label}</span>
             <span className="text-[12px] text-soft">{what}</span>

@@ -51,8 +51,8 @@ export function SliceReport({
       </section>
     );
   }
-  const { recording, slice, number, heard, levels, tail } = chosen;
-  const { isolation, guess } = heard;
+  const { recording, slice, number, heard, levels } = chosen;
+  const { guess } = heard;
   const setFamily = (family: Family | null) =>
     void commit(`named slice ${number} ${family ?? 'of no family'}`, [
       { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
@@ -140,52 +140,69 @@ export function SliceReport({
             <Pair key={name} name={name} value={value} sure={howSure} />
           ))}
         </dl>
-        <div className="min-w-0 flex-1 border-line border-l p-3">
-          <p className="mb-1">
-            <span className="text-soft">Isolation</span>{' '}
-            <span className="figure text-[15px] font-semibold" data-testid="isolation">
-              {isolation.score}
-            </span>
-            <span className="text-soft"> of 100, {wholeness(heard.cutShortDb)}</span>
-          </p>
-          {isolation.reasons.length === 0 ? (
-            <p>Nothing foreign is heard in it.</p>
-          ) : (
-            <ul aria-label="Why it is not barer" className="flex flex-col gap-1">
-              {isolation.reasons.map((reason) => (
-                <li key={reason.kind}>
-                  <span className="flex items-baseline gap-2">
-                    <span className="flex-1">{reasonOf(reason, tail)}</span>
-                    {reason.kind === 'tail before' && tail && (
-                      <button
-                        type="button"
-                        className="flex-none rounded px-1 text-verdigris underline hover:bg-paper"
-                        title="Choose the slice that rings on here"
-                        onClick={() => onShow(tail.id)}
-                      >
-                        hear it
-                      </button>
-                    )}
-                  </span>
-                  <span aria-hidden className="mt-[2px] block h-[3px] bg-sunk">
-                    <span
-                      className="block h-full bg-madder"
-                      style={{ width: `${Math.max(2, Math.min(100, 100 + reason.db * 2))}%` }}
-                    />
-                  </span>
-                </li>
-              ))}
-            </ul>
-          )}
-          <p className="mt-2 text-soft">
-            {heard.groupConfidence === 1
-              ? 'Stands where you put it, on shelf'
-              : `${sureness(heard.groupConfidence)} sure to stand on the right shelf, number`}{' '}
-            {shelves.indexOf(shelf) + 1}.
-          </p>
-        </div>
+        <Isolation chosen={chosen} shelfNumber={shelves.indexOf(shelf) + 1} onShow={onShow} />
       </div>
     </section>
+  );
+}
+
+/** How bare a slice is, and why it is not barer. */
+function Isolation({
+  chosen,
+  shelfNumber,
+  onShow,
+}: {
+  chosen: ShelvedSlice;
+  shelfNumber: number;
+  onShow: (id: string) => void;
+}) {
+  const { heard, tail } = chosen;
+  const { isolation } = heard;
+  return (
+    <div className="min-w-0 flex-1 border-line border-l p-3">
+      <p className="mb-1">
+        <span className="text-soft">Isolation</span>{' '}
+        <span className="figure text-[15px] font-semibold" data-testid="isolation">
+          {isolation.score}
+        </span>
+        <span className="text-soft"> of 100, {wholeness(heard.cutShortDb)}</span>
+      </p>
+      {isolation.reasons.length === 0 ? (
+        <p>Nothing foreign is heard in it.</p>
+      ) : (
+        <ul aria-label="Why it is not barer" className="flex flex-col gap-1">
+          {isolation.reasons.map((reason) => (
+            <li key={reason.kind}>
+              <span className="flex items-baseline gap-2">
+                <span className="flex-1">{reasonOf(reason, tail)}</span>
+                {reason.kind === 'tail before' && tail && (
+                  <button
+                    type="button"
+                    className="flex-none rounded px-1 text-verdigris underline hover:bg-paper"
+                    title="Choose the slice that rings on here"
+                    onClick={() => onShow(tail.id)}
+                  >
+                    hear it
+                  </button>
+                )}
+              </span>
+              <span aria-hidden className="mt-[2px] block h-[3px] bg-sunk">
+                <span
+                  className="block h-full bg-madder"
+                  style={{ width: `${Math.max(2, Math.min(100, 100 + reason.db * 2))}%` }}
+                />
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="mt-2 text-soft">
+        {heard.groupConfidence === 1
+          ? 'Stands where you put it, on shelf'
+          : `${sureness(heard.groupConfidence)} sure to stand on the right shelf, number`}{' '}
+        {shelfNumber}.
+      </p>
+    </div>
   );
 }
 

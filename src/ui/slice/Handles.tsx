@@ -11,10 +11,10 @@ import { frameToX, type MarkedStretch, type Span } from '@/picture/span';
 import { stretchPeak } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
 import type { Stretch } from '../pads/laying';
-import { mannerOf } from '../parts/listing';
+import type { SelectMode } from '../parts/listing';
+import { selectModeOf } from '../parts/listing';
 import type { ShelvedSlice } from '../shelves/use-heard';
 import { markedStretchOf, stretchOf } from './stretches';
-import type { Manner } from './use-selection';
 import { type SpanDesk, useSpanShown } from './use-span';
 
 /** Most keystones that are shown at once; with more, arches are too narrow to take hold of anyway. */
@@ -31,7 +31,7 @@ interface KeystonesProps {
   readonly pad: PadSettings | undefined;
   /** What slices are heard as, by their ids. */
   readonly heard: ReadonlyMap<string, ShelvedSlice>;
-  readonly onChoose: (id: string, how?: Manner) => void;
+  readonly onChoose: (id: string, how?: SelectMode) => void;
 }
 
 /**
@@ -66,7 +66,7 @@ function Keystone({
   stretch: Stretch;
   x: number;
   y: number;
-  onChoose: (how: Manner) => void;
+  onChoose: (how: SelectMode) => void;
 }) {
   const { setNodeRef, listeners, attributes } = useDraggable({ id: `slice-${stretch.sliceId}`, data: { stretch } });
   return (
@@ -80,7 +80,7 @@ function Keystone({
       data-keystone={stretch.number}
       className="absolute top-0 left-0 h-6 w-6 cursor-grab touch-none rounded-full hover:ring-2 hover:ring-verdigris"
       style={{ transform: `translate(${x - 12}px, ${y - 12}px)` }}
-      onClick={(event) => onChoose(mannerOf(event))}
+      onClick={(event) => onChoose(selectModeOf(event))}
     />
   );
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { SNAPS, type Snap } from '@/core/onset/snap';
 import type { Span } from '@/picture/span';
@@ -9,10 +9,11 @@ import type { WaveSource } from '@/picture/wave-source';
 import { Choice } from '../parts/Choice';
 import { useSize } from '../parts/canvas';
 import { minus } from '../parts/figures';
+import { useWheel } from '../parts/use-wheel';
 import { type HeldEdges, useHeldSlice } from './use-held';
 import { type Pictures, usePicture } from './use-pictures';
 
-interface LoupeProps {
+export interface LoupeProps {
   readonly edge: 'start' | 'end';
   readonly recording: RecordingView;
   readonly source: WaveSource;
@@ -55,7 +56,9 @@ export function Loupe(props: LoupeProps) {
   usePicture(pictures, edge, box, size);
   const [shownS, setShownS] = useState<number>(SHOWN[edge]);
   const framesPerPixel = (shownS * recording.sampleRate) / Math.max(1, width);
-  useWheel(box, (delta) => setShownS((s) => Math.max(CLOSEST_S, Math.min(WIDEST_S, s * Math.exp(delta * 0.0022)))));
+  useWheel(box, ({ deltaY }) =>
+    setShownS((s) => Math.max(CLOSEST_S, Math.min(WIDEST_S, s * Math.exp(deltaY * 0.0022)))),
+  );
   const span: Span = { start: restFrame - (width / 2) * framesPerPixel, framesPerPixel };
   // What is cut off is what matters at an end: the next sound's attack must not keep a quiet tail from being seen.
   const gain = viewGain(source, span, edge === 'end' ? width / 2 : width);
@@ -163,21 +166,6 @@ function Figures(props: Pick<LoupeProps, 'edge' | 'slice' | 'held' | 'source' | 
       )}
     </>
   );
-}
-
-/** A wheel over an element; a listener of React's is passive and cannot keep the page from scrolling. */
-function useWheel(element: RefObject<HTMLElement | null>, onWheel: (delta: number) => void): void {
-  const latest = useRef(onWheel);
-  latest.current = onWheel;
-  useEffect(() => {
-    const target = element.current;
-    const listen = (event: WheelEvent) => {
-      event.preventDefault();
-      latest.current(event.deltaY);
-    };
-    target?.addEventListener('wheel', listen, { passive: false });
-    return () => target?.removeEventListener('wheel', listen);
-  }, [element]);
 }
 
 function Nudge({ label, onClick }: { label: string; onClick: () => void }) {

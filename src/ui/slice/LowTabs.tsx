@@ -22,7 +22,13 @@ export function LowTabs({ loupes, slices }: { loupes: ReactNode; slices: ReactNo
         {tab('loupes', 'Loupes')}
         {tab('slices', 'Slices')}
       </div>
-      <div className="flex min-h-0 flex-1">{shown === 'loupes' ? loupes : slices}</div>
+      <div className="flex min-h-0 flex-1">
+        {shown === 'slices' ? (
+          slices
+        ) : (
+          <div className="flex min-h-0 min-w-0 flex-1 flex-col overflow-hidden">{loupes}</div>
+        )}
+      </div>
     </div>
   );
 }

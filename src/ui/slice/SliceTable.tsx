@@ -20,7 +20,8 @@ import { FamilySelect } from '../parts/FamilySelect';
 import { decibels, length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { ListHead } from '../parts/ListHead';
-import { arrange, mannerOf, type Order, type Sorters } from '../parts/listing';
+import type { SelectMode } from '../parts/listing';
+import { arrange, type Order, type Sorters, selectModeOf } from '../parts/listing';
 import { TextField } from '../parts/TextField';
 import { useStable } from '../parts/use-stable';
 import { VirtualRows } from '../parts/VirtualRows';
@@ -29,7 +30,6 @@ import type { ShelvedSlice } from '../shelves/use-heard';
 import { stretchOf } from './stretches';
 import { type HeldEdges, useHeldSlice } from './use-held';
 import type { StoredSlice } from './use-marks';
-import type { Manner } from './use-selection';
 
 const ROW = 26;
 const COLUMNS =
@@ -51,7 +51,7 @@ interface TableProps {
   /** Whether slices are still being listened to. */
   readonly listening: boolean;
   /** `order`: the slices as the table stands, for choosing all between two. */
-  readonly onChoose: (id: string, how?: Manner, order?: readonly string[]) => void;
+  readonly onChoose: (id: string, how?: SelectMode, order?: readonly string[]) => void;
   /** What can be done with several that are chosen. */
   readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
 }
@@ -89,7 +89,7 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
   }, [entries, order, source, pads, heard]);
   const sortBy = (by: string) => setOrder((old) => ({ by, down: old.by === by && !old.down }));
   const index = shown.findIndex((e) => e.id === chosenId);
-  const choose = useStable((id: string, how: Manner = 'alone') =>
+  const choose = useStable((id: string, how: SelectMode = 'alone') =>
     onChoose(
       id,
       how,
@@ -225,7 +225,7 @@ interface RowProps {
   readonly pad: PadSettings | undefined;
   readonly held: HeldEdges;
   readonly heard: ShelvedSlice | undefined;
-  readonly onChoose: (id: string, how?: Manner) => void;
+  readonly onChoose: (id: string, how?: SelectMode) => void;
 }
 
 const Row = memo(function Row(props: RowProps) {
@@ -245,7 +245,7 @@ const Row = memo(function Row(props: RowProps) {
       {...listeners}
       onClick={(event) => {
         // Typing into a row's fields chooses nothing and stops no sound.
-        if (!(event.target as HTMLElement).closest('input, button')) onChoose(slice.id, mannerOf(event));
+        if (!(event.target as HTMLElement).closest('input, button')) onChoose(slice.id, selectModeOf(event));
       }}
       data-testid="slice-row"
       data-chosen={chosen || undefined}

@@ -1,13 +1,14 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import type { HitView, RecordingView } from '@/contract/views';
+import { useCallback, useEffect, useState } from 'react';
+import type { CutView, HitView, RecordingView } from '@/contract/views';
 import type { Candidate } from '@/core/onset/detect';
 import { changesNothing, LEAST_FRAMES, type MarkChanges, moveEnd, moveStart, NO_CHANGES } from '@/core/onset/marks';
 import { nearestAttack, nearestZero, type Snap } from '@/core/onset/snap';
-import { SLICE_INITIAL } from '@/core/recording/initial';
 import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
+import type { Gestures } from './use-gestures';
 import { type HeldEdges, holdUntil } from './use-held';
 import type { Marks, StoredSlice } from './use-marks';
+import type { SubjectDesk } from './use-subject';
 
 export type Edge = 'start' | 'end';
 
@@ -48,14 +49,52 @@ export function snapped(
   return nearestZero((i) => source.sample(i), frame, Math.round(REACH_S.zero * sampleRate)) ?? frame;
 }
 
-/** A hit as if it were the one slice of its recording: so its own edges are shown and moved. */
-export function hitAsSlice(hit: HitView): StoredSlice {
-  const { id, rev, recordingId, startFrame, endFrame, family, name } = hit;
-  return { ...SLICE_INITIAL, id, rev, recordingId, startFrame, endFrame, family, name, origin: 'hand' };
+export interface EdgeDesk {
+  /** Moves an edge: shown while it is in hand, stored when `done`. */
+  readonly move: (id: string, edge: Edge, frame: number, done: boolean) => void;
+  /** Moves an edge of what is worked on by so many frames. */
+  readonly nudge: (edge: Edge, frames: number) => void;
+  /** Sets the end of what is worked on to where its sound has died away. */
+  readonly letDie: (overNext?: boolean) => void;
+}
+
+/** The edges of the slices or of the hit that is shown. */
+export function useEdges(
+  view: CutView,
+  marks: Marks,
+  hit: HitView | undefined,
+  { selection, subject, setStretch }: SubjectDesk,
+  gestures: Gestures,
+  held: HeldEdges,
+): EdgeDesk {
+  const moveSlice = useSliceEdges(view.slices, marks, held, view.recording.frames);
+  const moveHit = useHitEdges(hit, view.recording, held);
+  const chosenId = selection.chosen?.id;
+  const { setChosen } = selection;
+  const move = useCallback(
+    (id: string, edge: Edge, frame: number, done: boolean) => {
+      if (hit) {
+        moveHit(edge, frame, done);
+        return;
+      }
+      if (id !== chosenId) setChosen(id);
+      setStretch(null);
+      moveSlice(id, edge, frame, done);
+    },
+    [hit, moveHit, moveSlice, setChosen, setStretch, chosenId],
+  );
+  return {
+    move,
+    nudge: (edge, frames) => {
+      if (subject) move(subject.id, edge, (edge === 'start' ? subject.startFrame : subject.endFrame) + frames, true);
+    },
+    letDie: (overNext = false) =>
+      hit ? moveHit('end', gestures.endOf(hit, overNext), true) : gestures.letDie(overNext),
+  };
 }
 
 /** Moves the edges of slices: shown while they are in hand, stored when they are let go. */
-export function useSliceEdges(
+function useSliceEdges(
   stored: readonly StoredSlice[],
   { store }: Marks,
   held: HeldEdges,
@@ -74,9 +113,9 @@ export function useSliceEdges(
 }
 
 /** The same for a hit: every pad that plays it follows. */
-export function useHitEdges(hit: HitView | undefined, recording: RecordingView, held: HeldEdges) {
+function useHitEdges(hit: HitView | undefined, recording: RecordingView, held: HeldEdges) {
   const { commit } = useCommands();
-  const move = useCallback(
+  return useCallback(
     (edge: Edge, wanted: number, done: boolean) => {
       if (!hit) return;
       const { startFrame, endFrame } = hit;
@@ -97,6 +136,4 @@ export function useHitEdges(hit: HitView | undefined, recording: RecordingView, 
     },
     [hit, recording.frames, commit, held],
   );
-  const shown = useMemo(() => (hit ? hitAsSlice(hit) : null), [hit]);
-  return { shown, move };
 }

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 
-export type Manner = 'alone' | 'through' | 'also';
+import type { SelectMode } from '../parts/listing';
 
 export interface Selection<T> {
   /** The slice that keys and loupes speak of, and its place in the order shown; -1 for none. */
@@ -9,7 +9,7 @@ export interface Selection<T> {
   /** All that an edit applies to, the chosen one among them. */
   readonly ids: ReadonlySet<string>;
   /** `order`: the ids as they are shown, where that is not the order of time; what lies between two is chosen by it. */
-  readonly setChosen: (id: string | null, how?: Manner, order?: readonly string[]) => void;
+  readonly setChosen: (id: string | null, how?: SelectMode, order?: readonly string[]) => void;
   readonly chooseAll: () => void;
 }
 
@@ -21,7 +21,7 @@ export function useSelection<T extends { readonly id: string }>(slices: readonly
   // What was chosen may be gone since, as after an undo: another of those chosen with it takes its place.
   const index = found >= 0 ? found : slices.findIndex((s) => others.has(s.id));
   const setChosen = useCallback(
-    (id: string | null, how: Manner = 'alone', order?: readonly string[]) => {
+    (id: string | null, how: SelectMode = 'alone', order?: readonly string[]) => {
       setChosenId(id);
       setOthers((old) => {
         if (id === null || how === 'alone') return old.size === 0 ? old : new Set();

@@ -3,8 +3,8 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { positionOfKey } from '@/core/kit/layout';
 import { useActions } from '../parts/actions';
 import { isTyping } from '../parts/focus';
+import type { SelectMode } from '../parts/listing';
 import type { Edge } from './use-edges';
-import type { Manner } from './use-selection';
 import type { ZoomTo } from './ViewTools';
 
 const on = { preventDefault: true } as const;
@@ -26,7 +26,7 @@ function useShiftedPadKeys(layOn: (position: number) => void): void {
 }
 
 export interface SliceActions {
-  readonly step: (by: number, how?: Manner) => void;
+  readonly step: (by: number, how?: SelectMode) => void;
   readonly chooseAll: () => void;
   readonly playOrStop: () => void;
   readonly playFrom: () => void;

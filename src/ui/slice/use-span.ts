@@ -1,6 +1,7 @@
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
-import { fitAll, type Span } from '@/picture/span';
+import { clampSpan, fitAll, type Span, zoomAt } from '@/picture/span';
 import { createStore, useStore } from '../parts/store';
+import { useWheel } from '../parts/use-wheel';
 
 /** The span that is shown, which panning changes sixty times a second. */
 export interface SpanDesk {
@@ -64,4 +65,19 @@ export function useRestedSpan(desk: SpanDesk, ms: number): Span {
     };
   }, [desk, ms]);
   return rested;
+}
+
+/** Zooms by the wheel about the pointer, and pans by it sideways or with Shift. */
+export function useZoomWheel(element: RefObject<HTMLElement | null>, spans: SpanDesk, frames: number): void {
+  useWheel(element, (event, left) => {
+    const width = spans.width();
+    if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+      const sideways = event.shiftKey ? event.deltaY || event.deltaX : event.deltaX;
+      spans.set((s) => clampSpan({ ...s, start: s.start + sideways * s.framesPerPixel }, width, frames));
+    } else {
+      // A pinch comes as a wheel with Ctrl held, in smaller steps.
+      const speed = event.ctrlKey ? 0.011 : 0.0022;
+      spans.set((s) => zoomAt(s, Math.exp(event.deltaY * speed), event.clientX - left, width, frames));
+    }
+  });
 }

@@ -8,6 +8,7 @@ import { selectOnsets } from '@/core/onset/select';
 import { type Levels, suggestThreshold } from '@/core/onset/silence';
 import { type Region, SPLIT_INITIAL, type Split } from '@/core/onset/split';
 import { estimateTempo, inOctaveOf } from '@/core/onset/tempo';
+import { fromDb, toDb } from '@/core/signal/units';
 import { getLevels } from '../data/api';
 import { keys } from '../data/queries';
 import { minus } from '../parts/figures';
@@ -88,6 +89,16 @@ export function useSplit(
   });
   const thresholdDb = split.thresholdDb ?? suggested;
   return useMemo(() => ({ split, heard, thresholdDb, lines, change }), [split, heard, thresholdDb, lines, change]);
+}
+
+/** Peak of a sine at a threshold in dBFS: the threshold is of the mean square over 2 ms, 3 dB under that peak. */
+export function amplitudeOf(thresholdDb: number): number {
+  return fromDb(thresholdDb + 3);
+}
+
+/** The threshold in dBFS, in steps of half a decibel, for a sine of that peak. */
+export function thresholdOf(amplitude: number): number {
+  return Math.round((toDb(amplitude) - 3) * 2) / 2;
 }
 
 /** Why a recording cannot be split this way yet; null where it can. */

@@ -1,0 +1,28 @@
+import Ajv2020 from 'ajv/dist/2020';
+import { filePad, kitFile, kitSchema } from './kit-file';
+import { PAD_INITIAL } from './parameters';
+
+const pad = {
+  ...{ id: 'p', kitId: 'k', position: 3, name: 'Kick', family: 'kick' as const },
+  ...{ ...PAD_INITIAL, levelDb: -3, pan: 0.25, semitones: 7 },
+};
+
+// Against JSON Schema 2020-12 as another program reads it.
+const validate = new Ajv2020({ strict: false }).compile(kitSchema());
+
+test('a kit file tells what its WAV files do not hold, and holds by its own schema', () => {
+  const file = kitFile('Sluice', [filePad(pad, 'samples/Kick.wav', 2)]);
+  expect(validate(JSON.parse(JSON.stringify(file)))).toBe(true);
+  expect(file.pads).toEqual([
+    { name: 'Kick', family: 'kick', sample: 'samples/Kick.wav', note: 47, settings: { levelDb: 2, pan: 0.25 } },
+  ]);
+});
+
+test('the schema knows limits, units and initial values', () => {
+  const file = kitFile('Sluice', [filePad(pad, 'samples/Kick.wav', 2)]);
+  const [first] = file.pads;
+  const wrong = { ...file, pads: [{ ...first, settings: { levelDb: 25 } }] };
+  expect(validate(wrong)).toBe(false);
+  expect(validate.errors?.[0]).toMatchObject({ keyword: 'maximum', instancePath: '/pads/0/settings/levelDb' });
+  expect(JSON.stringify(kitSchema())).toContain('"title":"Level","default":0,"unit":"dB"');
+});
