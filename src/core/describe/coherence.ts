@@ -3,23 +3,23 @@ import { BROAD_BANDS, BROAD_EDGES_HZ } from './bands';
 import { type Head, headReach } from './head';
 import { BANDS, bandMiddles, type Sketch } from './sketch';
 
-/** What is lower than this hardly tells the lag. */
+/** Frequencies under this hardly help to find the lag. */
 const LAG_FROM_HZ = 340;
-/** Bins that the kernel sums up before it looks for the lag. */
+/** Bins that the kernel sums before it searches for the lag. */
 const FOLD = 8;
-/** Starts of one drum are marked no further apart than this. */
+/** Starts of one drum are marked at most this far apart, in seconds. */
 const MOST_LAG_S = 0.0025;
-/** A lag of so much is told as 1. */
+/** A lag of this many seconds gives the figure 1. */
 const WHOLE_LAG_S = 0.003;
 /**
- * Figures that are told of a pair: 1 where waves could be compared; coherence in each band, its mean, the lag; and how coherent two
- * sounds could be in each band at most, with what rang on before each in it.
+ * Figures of a pair: 1 where the waves could be compared; coherence in each band and its mean; the lag; and the highest
+ * coherence possible in each band, given what rang on before each sound.
  */
 export const COHERENCE_FIGURES = 2 * BROAD_BANDS + 3;
-/** Cells of a sketch that a head reaches over. */
+/** Cells of a sketch that a head covers. */
 const HEAD_CELLS = 3;
 
-/** How spectra of heads of one sample rate are laid out. */
+/** Spectrum layout for heads of one sample rate. */
 interface Layout {
   readonly size: number;
   readonly bins: number;
@@ -30,17 +30,17 @@ interface Layout {
   readonly window: Float32Array;
 }
 
-/** The same, laid in the kernel's memory. */
+/** The layout as it lies in the kernel's memory. */
 interface LaidLayout extends Layout {
   readonly at: number;
-  /** Of a transform of `size`. */
+  /** Twiddle factors of a transform of `size`. */
   readonly twiddles: number;
 }
 
 function layoutOf(sampleRate: number): Layout {
   const { before, after } = headReach(sampleRate);
-  // As many bins as a head has frames tell all of it. Lags go round then, and where a head is a little longer its end comes to lie on its
-  // beginning: both are faded where they meet.
+  // As many bins as a head has frames hold all of it. Lags are circular then, and the end of a longer head wraps onto
+  // its beginning: both are faded where they overlap.
   const size = 2 ** Math.round(Math.log2(before + after));
   const bin = sampleRate / size;
   const upTo = (multiple: number, hz: number) => multiple * Math.round(Math.min(hz, sampleRate / 2) / bin / multiple);
@@ -58,7 +58,7 @@ function layoutOf(sampleRate: number): Layout {
   };
 }
 
-/** A head with the root of the share of its power in each band that is surely not of what rang on before. */
+/** A head, and for each band the root of the share of its power that cannot come from the sound before. */
 export interface ClearHead extends Head {
   readonly clear: Float32Array;
 }
@@ -79,18 +79,21 @@ export function clearHead(head: Head, { powers, before, cells }: Sketch): ClearH
 }
 
 /**
- * Lays heads where their waves are compared: how coherent two are in each band at the lag at which they are most alike (C. Knapp, G.
- * Carter, "The generalized correlation method for estimation of time delay", IEEE Trans. ASSP 24, 1976: cross-spectra weighed by the
- * root of their amount). Strokes of one sample are coherent in all bands, whatever their level; what else sounds along takes coherence
- * from its own bands.
+ * Compares the waves of heads: coherence of two heads in each band at the lag of greatest similarity (C. Knapp, G.
+ * Carter, "The generalized correlation method for estimation of time delay", IEEE Trans. ASSP 24, 1976; cross-spectra
+ * are weighted by the root of their magnitude). Strokes of one sample are coherent in all bands at any level; another
+ * sound lowers the coherence in its own bands.
  */
 export class Heads {
   private readonly rates = new Map<number, LaidLayout>();
 
-  /** The heads stay in the kernel's memory: it should be one of their own. */
+  /** `kernel` should be used for nothing else: heads stay in its memory. */
   constructor(private readonly kernel: Kernel) {}
 
-  /** Gives where the head lies, for the kernel's `coherenceFigures`, which is nought of two of different sample rates. */
+  /**
+   * Stores a head and returns its address for the kernel's `coherenceFigures`, which gives 0 for heads of different
+   * sample rates.
+   */
   lay({ sampleRate, samples, clear }: ClearHead): number {
     const { kernel } = this;
     const { run } = kernel;

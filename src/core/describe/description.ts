@@ -8,27 +8,27 @@ import { rootOf } from './root';
 import { BANDS, bandMiddles, type Sketch, Sketcher } from './sketch';
 import { textureOf } from './texture';
 
-/** All that is told of a slice by listening to it alone: to its first second and a half. */
+/** Everything derived from a slice alone, from its first 1.5 seconds. */
 export interface SoundFigures {
   readonly sketch: Sketch;
   readonly head: Head;
-  /** `TEXTURE_FIGURES` logarithms of flatness. */
+  /** `TEXTURE_FIGURES` logarithms of spectral flatness. */
   readonly texture: Float32Array;
   readonly envelope: EnvelopeFigures;
   readonly root: Root | null;
-  /** Loudest sample of what was listened to, in dBFS. */
+  /** Peak of the part that is analysed, in dBFS. */
   readonly peakDb: number;
-  /** Maximum momentary loudness of it, standing in silence, in LUFS; -Infinity for silence. */
+  /** Maximum momentary loudness of that part with silence around it, in LUFS; -Infinity for silence. */
   readonly lufs: number;
-  /** Centre of gravity of the spectrum's power, in hertz: how bright it is. */
+  /** Spectral centroid (power), in hertz. */
   readonly brightnessHz: number;
   readonly seconds: number;
 }
 
-/** No more of a slice than this is listened to: what comes later tells no more of what was struck. */
+/** Longest part of a slice that is analysed, in seconds: later sound says nothing more about the stroke. */
 const HEARD_S = 1.5;
 
-/** Makes figures of the slices of one recording. */
+/** Computes figures of the slices of one recording. */
 export class Describer {
   private readonly sketcher: Sketcher;
 
@@ -36,18 +36,18 @@ export class Describer {
     this.sketcher = new Sketcher(sampleRate);
   }
 
-  /** Frames before a slice's start, and after it at most, that are listened to. */
+  /** Frames needed before a slice's start, and at most after it. */
   get reach(): { readonly before: number; readonly after: number } {
     return {
-      // One more, since a head is made of differences.
+      // One frame more, because a head is made of differences.
       before: Math.max(this.sketcher.reach.before, headReach(this.sampleRate).before + 1),
       after: Math.max(this.sketcher.reach.after, Math.ceil(HEARD_S * this.sampleRate)),
     };
   }
 
   /**
-   * Figures of [start, end) of one channel; `samples` need not hold more of the recording than `reach` tells. `wholeFrames` is the
-   * slice's own length where `samples` holds only its beginning.
+   * Figures of [start, end) of one channel. `samples` need only cover the frames that `reach` names. `wholeFrames` is
+   * the slice's length where `samples` holds only its beginning.
    */
   describe(samples: Float32Array, start: number, end: number, wholeFrames = end - start): SoundFigures {
     const { sampleRate } = this;

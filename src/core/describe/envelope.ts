@@ -1,17 +1,20 @@
 import { threadKernel } from '../kernel/kernel';
 
-/** How a sound's level goes, from its samples. */
+/** Figures of a sound's level over time, computed from its samples. */
 export interface EnvelopeFigures {
-  /** From the start until the loudest millisecond of the first quarter of a second, in ms. */
+  /** From the start to the loudest millisecond of the first 250 ms, in ms. */
   readonly attackMs: number;
-  /** From the loudest millisecond until 30 ms on end stay 20, and 40 dB, under it; null where the sound ends before. */
+  /**
+   * From the loudest millisecond until the level stays 20 (40) dB under it for 30 ms, in ms; null where the sound ends
+   * first.
+   */
   readonly decay20Ms: number | null;
   readonly decay40Ms: number | null;
-  /** Strokes in the first 60 ms that stand 3 dB out of what lies between them: a clap has several. */
+  /** Bursts in the first 60 ms that rise 3 dB above the level between them: a clap has several. */
   readonly bursts: number;
-  /** Loudest sample over the root mean square of the first 50 ms, in dB. */
+  /** Crest factor of the first 50 ms, in dB. */
   readonly crestDb: number;
-  /** Changes of sign a second in the first 50 ms. */
+  /** Zero crossings a second in the first 50 ms. */
   readonly crossings: number;
 }
 
@@ -20,14 +23,14 @@ const FIRST_MS = 50;
 const BURSTS_MS = 60;
 const HOLD_MS = 30;
 
-/** Figures of one channel of a single sound, which begins at its start. */
+/** Figures of one channel of a single sound that begins at its first frame. */
 export function envelopeOf(samples: Float32Array, sampleRate: number): EnvelopeFigures {
   const kernel = threadKernel();
   const ms = sampleRate / 1000;
   const steps = Math.max(1, Math.floor(samples.length / ms));
   const level = new Float64Array(steps);
-  // J. Kaiser, "On a simple algorithm to calculate the energy of a signal", ICASSP 1990: even for a tone, however low, so that a
-  // drum's own swing is no burst.
+  // J. Kaiser, "On a simple algorithm to calculate the energy of a signal", ICASSP 1990: constant for a sine of any
+  // frequency, so that a drum's own oscillation does not count as bursts.
   const sudden = new Float64Array(Math.min(steps, BURSTS_MS));
   const energies = kernel.within(() => {
     const out = kernel.run.reserve(8 * steps);
@@ -79,13 +82,13 @@ function fallsBy(level: Float64Array, from: number, share: number): number | nul
   return null;
 }
 
-/** Peaks over a tenth of the loudest that are parted by falls of half their power. */
+/** Counts peaks over a tenth of the highest with a fall to half the power between them. */
 function burstsIn(level: Float64Array, loudest: number): number {
   let bursts = 0;
   let low = 0;
   let high = 0;
   let rising = true;
-  // Over 3 ms, since a millisecond of noise is uneven by itself.
+  // Averaged over 3 ms, because the power of noise varies within a millisecond.
   for (let n = 1; n + 1 < level.length; n++) {
     const p = ((level[n - 1] as number) + (level[n] as number) + (level[n + 1] as number)) / 3;
     if (rising) {

@@ -6,7 +6,10 @@ import { networkInputs } from './network-inputs';
 import { surenessOf, sureTogether } from './sureness';
 import { AMONG_JOINED, SURE_ALONE, SURE_AMONG } from './sureness-knots';
 
-/** The families that are told by ear, in the order of the network's outputs. What is no drum - a note, a voice, an effect - has none: how likely it is one is told beside. */
+/**
+ * The families that the network tells apart, in the order of its outputs. A note, a voice or an effect belongs to none:
+ * the probability of a drum is a figure of its own.
+ */
 export const TOLD_FAMILIES = [
   'kick',
   'tom',
@@ -20,67 +23,70 @@ export const TOLD_FAMILIES = [
 ] as const satisfies readonly Family[];
 export type ToldFamily = (typeof TOLD_FAMILIES)[number];
 
-/** What a sound is heard as. */
+/** The family estimated for a sound. */
 export interface FamilyGuess {
   readonly family: ToldFamily;
-  /** 0..1: how often a guess with this figure is right; docs/listening.md has the table. */
+  /** Confidence, 0..1: how often an estimate with this figure is right; docs/listening.md has the table. */
   readonly confidence: number;
-  /** 0..1: how likely a drum is struck at all, and not a note or an effect alone. */
+  /** Probability, 0..1, of a drum stroke rather than only a note or an effect. */
   readonly drum: number;
-  /** All families that are heard in it, the one above among them, the surest first: a hat struck with a snare is both. */
+  /** Every family found in the sound, the main one included, the surest first: a hat struck with a snare is both. */
   readonly contains: readonly ToldFamily[];
 }
 
-/** Whether a drum is likelier struck than not. */
+/** Whether a drum is more likely than not. */
 export function likelyDrum({ drum }: { readonly drum: number }): boolean {
   return drum >= 0.5;
 }
 
-/** A family is said to be contained from this probability on. */
+/** Least probability from which a family counts as contained. */
 const CONTAINED = 0.5;
 
-/** What a sound may be, told by listening to it alone. */
+/** Class probabilities of a sound, from that sound alone. */
 export interface Chances {
-  /** Probabilities of `TOLD_FAMILIES`, if a drum is struck. */
+  /** Probabilities of `TOLD_FAMILIES`, given that a drum is struck. */
   readonly main: Float64Array;
-  /** For each family by itself the probability that it is in the sound. */
+  /** Probability of each family being in the sound, independent of the others. */
   readonly contains: Float64Array;
-  /** The probability that a drum is struck. */
+  /** Probability that a drum is struck. */
   readonly drum: number;
 }
 
-/** Probabilities of `TOLD_FAMILIES`, then for each by itself that it is in the sound; by a network of `npm run train-families`. */
+/**
+ * Probabilities of `TOLD_FAMILIES`, then the independent ones of each family. The network comes from `npm run
+ * train-families`.
+ */
 export function familyChances(sound: SoundFigures, network: Network): Pick<Chances, 'main' | 'contains'> {
   const out = laidNetwork(network).run(networkInputs(sound));
   const count = TOLD_FAMILIES.length;
   return { main: softmax(out.subarray(0, count)), contains: Float64Array.from(out.subarray(count), logistic) };
 }
 
-/** The likeliest family and its chance. */
+/** The most likely family and its probability. */
 export interface Likeliest {
   readonly family: ToldFamily;
   readonly chance: number;
 }
 
-/** What a sound alone is likeliest. */
+/** Estimate for a sound from that sound alone. */
 export function likeliest(main: ArrayLike<number>): Likeliest {
   return likeliestTogether([{ main, foreignDb: Number.NEGATIVE_INFINITY }]);
 }
 
-/** A slice among others of one drum: its chances, and what is foreign in it against its own energy, in dB. */
+/** A slice among others of one drum: its probabilities, and its foreign energy relative to its own, in dB. */
 export interface ChancesOfOne {
   readonly main: ArrayLike<number>;
   readonly foreignDb: number;
 }
 
-/** The share of a slice's energy that is its own. */
+/** Share of a slice's energy that is its own. */
 function ownShare({ foreignDb }: Pick<ChancesOfOne, 'foreignDb'>): number {
   return 1 / (1 + 10 ** (foreignDb / 10));
 }
 
 /**
- * What slices of one drum are likeliest: the mean of their chances and not the product, as they are wrong together; each counts by the share
- * of its energy that is its own.
+ * Probabilities of several slices of one drum: their mean, weighted by the share of energy that is each slice's own.
+ * The product would be overconfident, because the errors are correlated.
  */
 export function likeliestTogether(slices: readonly ChancesOfOne[]): Likeliest {
   const means = new Float64Array(TOLD_FAMILIES.length);
@@ -94,7 +100,10 @@ export function likeliestTogether(slices: readonly ChancesOfOne[]): Likeliest {
   return { family: TOLD_FAMILIES[means.indexOf(most)] as ToldFamily, chance: most / all };
 }
 
-/** The family of a sound by itself and what else is in it. It is as sure as that a drum is struck and, if so, that it is this one. */
+/**
+ * Family and contained families of a sound alone. The confidence combines the probability of a drum with that of the
+ * family given a drum.
+ */
 export function guessFamily({ main, contains, drum }: Chances): FamilyGuess {
   const { family, chance } = likeliest(main);
   const others = TOLD_FAMILIES.map((other, f) => ({ other, chance: contains[f] as number }))
@@ -108,14 +117,14 @@ export function guessFamily({ main, contains, drum }: Chances): FamilyGuess {
   };
 }
 
-/** How likely a drum is struck in slices that stand together. */
+/** Probability of a drum in slices of one group. */
 export function drumTogether(slices: readonly (Pick<ChancesOfOne, 'foreignDb'> & Pick<Chances, 'drum'>)[]): number {
   const own = slices.map(ownShare);
   const all = own.reduce((sum, share) => sum + share, 0);
   return slices.reduce((sum, slice, i) => sum + slice.drum * ((own[i] as number) / all), 0);
 }
 
-/** The family of slices of a recording that stand together. */
+/** The family of slices of one group of a recording. */
 export function guessTogether(
   slices: readonly (ChancesOfOne & Pick<Chances, 'drum'>)[],
 ): Pick<FamilyGuess, 'family' | 'confidence' | 'drum'> {

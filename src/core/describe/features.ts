@@ -1,12 +1,12 @@
 import { spectraOf } from '../kernel/spectra';
 
-/** What a single sound is like, for holding a name against it. */
+/** Features of a single sound, for checking its name. */
 export interface Features {
-  /** Centre of gravity of the spectrum, in hertz. */
+  /** Spectral centroid, in hertz. */
   readonly centroidHz: number;
-  /** Share of its power under 250 Hz. */
+  /** Share of the power under 250 Hz. */
   readonly lowShare: number;
-  /** From its peak until it stays 40 dB under it, in seconds. */
+  /** From the peak until the level stays 40 dB under it, in seconds. */
   readonly fall40Seconds: number;
 }
 
@@ -22,7 +22,7 @@ export function featuresOf(samples: Float32Array, sampleRate: number): Features 
   const take = (magnitudes: Float32Array) => {
     let sum = 0;
     for (let k = 1; k < magnitudes.length; k++) {
-      // A full-scale sine has magnitude near 0.5.
+      // A full-scale sine has a magnitude near 0.5.
       const power = (2 * (magnitudes[k] as number)) ** 2;
       const hz = (k * sampleRate) / size;
       sum += power;

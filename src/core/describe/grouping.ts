@@ -1,43 +1,45 @@
 import { threadKernel } from '../kernel/kernel';
 import { logistic } from './network';
 
-/** Sounds in groups of the same drum: for each sound the number of its group, from 0 in order of first appearance. */
+/** Sounds grouped by drum: the group number of each sound, from 0 in order of first appearance. */
 export interface Grouping {
   readonly groupOf: readonly number[];
-  /** 0..1 for each sound: how surely it belongs to its group and to no other. */
+  /** For each sound, 0..1, the confidence that it belongs to this group and no other. */
   readonly confidence: readonly number[];
 }
 
-/** What a person has said of a sound: the shelf it stands on, its family; null where nothing. */
+/** What a person decided about a sound: its shelf and its family; null where nothing. */
 export interface Said {
   readonly shelf: string | null;
   readonly family: string | null;
 }
 
-/** Whether a person has said that two sounds are the same drum, or that they are not; null where neither follows from what was said. */
+/**
+ * Whether decisions of a person make two sounds the same drum (true) or different ones (false); null where they say
+ * neither.
+ */
 function saidSame(a: Said | undefined, b: Said | undefined): boolean | null {
   if (!a || !b) return null;
   if (a.shelf !== null && b.shelf !== null) return a.shelf === b.shelf;
   return a.family !== null && b.family !== null && a.family !== b.family ? false : null;
 }
 
-/** Log odds down to which groups are joined: even ones. */
+/** Groups are joined down to this log odds: even odds. */
 const LEAST_ODDS = 0;
 /**
- * What it adds to the log odds of two sounds that they are like the same others, from its mean. Both settings are those at which the
- * groups of the tuning kits, none learnt from, are nearest the truth.
+ * Weight of shared neighbours in the log odds of a pair. Both settings minimise the error on the tuning kits, none of
+ * which the network has seen.
  */
 const COMPANY = 4;
 const USUAL_COMPANY = 0.6;
 
 /**
- * Groups sounds by average linkage: the two groups whose sounds are likeliest the same drum, in the mean of all pairs, are joined as
- * long as that is not unlikely (R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
- * University of Kansas Science Bulletin 38, 1958). The number of groups follows. `said` holds what a person has said of each sound:
- * those of one shelf stay together, those of different shelves apart, and so do those of different families that no shelf holds
- * together. Two sounds are the likelier the same the more they are
- * like the same others (R. Jarvis, E. Patrick, "Clustering using a similarity measure based on shared near neighbors", IEEE Trans.
- * Computers 22, 1973).
+ * Groups sounds by average linkage: the two groups with the highest mean odds over all pairs are joined, while those
+ * odds are at least even (R. Sokal, C. Michener, "A statistical method for evaluating systematic relationships",
+ * University of Kansas Science Bulletin 38, 1958). The number of groups follows. `said` holds a person's decisions:
+ * sounds of one shelf stay together, those of different shelves apart, and so do those of different families unless a
+ * shelf holds both. Shared neighbours raise the odds of a pair (R. Jarvis, E. Patrick, "Clustering using a similarity
+ * measure based on shared near neighbors", IEEE Trans. Computers 22, 1973).
  */
 export function groupSounds(
   count: number,
@@ -59,10 +61,10 @@ export function groupSounds(
 }
 
 const NOTHING_SAID: Said = { shelf: null, family: null };
-/** Said by a person, which nothing outweighs. */
+/** A person's decision outweighs any estimate. */
 const MUST = 1e6;
 
-/** Adds to the odds of all pairs what company they keep tells: the cosine of how likely they are the same as each of the others. */
+/** Adds shared-neighbour evidence to all pairs: the cosine of their rows of probabilities. */
 function addCompany(pair: Float32Array, count: number): void {
   const kernel = threadKernel();
   const wide = 4 * Math.ceil(count / 4);
@@ -75,7 +77,7 @@ function addCompany(pair: Float32Array, count: number): void {
     const squares = Float64Array.from({ length: count }, (_, a) => product(a, a));
     for (let a = 0; a < count; a++) {
       for (let b = a + 1; b < count; b++) {
-        // Of either row its chance of being the same as the other is left out.
+        // Leaves out of both rows the pair's own probability.
         const own = (chances[a * wide + b] as number) ** 2;
         const both = ((squares[a] as number) - own) * ((squares[b] as number) - own);
         const shared = both > 1e-12 ? product(a, b) / Math.sqrt(both) : 0;
@@ -87,14 +89,16 @@ function addCompany(pair: Float32Array, count: number): void {
   });
 }
 
-/** Of more sounds than this, some are grouped with one another and the others put to them: all pairs of thousands take minutes. */
+/**
+ * Above this many sounds only some are clustered, and the others assigned: all pairs of thousands would take minutes.
+ */
 export const MOST_PAIRED = 1000;
-/** Members of a group that another sound is held against, spread over it. */
+/** Members of a group that another sound is compared with, spread evenly over the group. */
 const HELD_AGAINST = 6;
 
 /**
- * `groupSounds` for any number of sounds: of many, every so many-th - and all that a person has put in a group - are grouped, and each of
- * the others joins the group it is likeliest the same drum as, in the mean of some of its members, or stands alone.
+ * `groupSounds` for any number of sounds. Of many, a regular sample and all sounds placed by a person are clustered;
+ * each of the others joins the group with the highest mean odds over some of its members, or stands alone.
  */
 export function groupManySounds(
   count: number,
@@ -126,7 +130,7 @@ export function groupManySounds(
       { length: Math.min(HELD_AGAINST, all.length) },
       (_, n) => all[Math.floor(n * step)] as number,
     );
-    // Which families were said of any of them: one that was said to be another does not join.
+    // Families that a person gave to members: a sound given another family does not join.
     const families = new Set(all.flatMap((i) => said[i]?.family ?? []));
     return { group, some, families };
   });
@@ -151,8 +155,8 @@ export function groupManySounds(
 }
 
 /**
- * Numbers of the groups that sounds come to by average linkage, down to `least` as the mean of all pairs, of which `pair` holds a
- * table. Nearest neighbours are kept for each group, and sums of odds between groups are added when groups are joined.
+ * Group numbers after average linkage of the pairs in `pair`, down to a mean of `least`. Keeps the nearest neighbour of
+ * each group, and adds sums of odds when groups are joined.
  */
 export function averageLinkage(pair: Float32Array, count: number, least: number): number[] {
   const sums = Float64Array.from(pair);

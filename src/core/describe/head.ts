@@ -1,6 +1,6 @@
 /**
- * How a sound begins, as a wave: by it two strokes of one sample are known from two of like drums. Its first difference, mostly, so that
- * what is high is not lost under what is low; loudest sample 1, or silence.
+ * The beginning of a sound as a wave, which distinguishes two strokes of one sample from two of similar drums.
+ * Pre-emphasised, so that low frequencies do not mask high ones; peak 1, or silence.
  */
 export interface Head {
   readonly sampleRate: number;
@@ -8,18 +8,18 @@ export interface Head {
 }
 
 const BEFORE_S = 0.002;
-/** No shorter than this: of a closed hat there is hardly more, and bins of a spectrum of it are 22 Hz wide. */
+/** Shortest head in seconds: a closed hat is hardly longer, and spectrum bins are then 22 Hz wide. */
 const HEAD_S = 0.0464;
-/** How much of each sample is taken off the next (common practice in the coding of speech). */
+/** Pre-emphasis coefficient (common practice in speech coding). */
 const EMPHASIS = 0.95;
 
-/** Frames before a sound's start and after it that its head reaches. */
+/** Frames before a sound's start and after it that its head covers. */
 export function headReach(sampleRate: number): { readonly before: number; readonly after: number } {
   const before = Math.round(BEFORE_S * sampleRate);
   return { before, after: Math.round(HEAD_S * sampleRate) - before };
 }
 
-/** The head of one channel's [start, end); what lies past the end or before the recording is nought. */
+/** The head of [start, end) of one channel; frames outside the recording or past the end count as 0. */
 export function headOf(recording: Float32Array, start: number, end: number, sampleRate: number): Head {
   const { before, after } = headReach(sampleRate);
   const samples = new Float32Array(before + after);
@@ -38,7 +38,7 @@ export function headOf(recording: Float32Array, start: number, end: number, samp
 const MU = 255;
 const LEVELS = 127 / Math.log1p(MU);
 
-/** Samples as bytes, what is soft as exactly as what is loud. */
+/** Companded to bytes, so that quiet samples keep their relative precision. */
 export function packHead({ samples }: Head): Int8Array {
   const out = new Int8Array(samples.length);
   for (let i = 0; i < out.length; i++) {

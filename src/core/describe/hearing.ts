@@ -8,35 +8,35 @@ import { comparable, oddsAmong } from './sameness';
 import { tailSources } from './tails';
 import { type Bareness, byBareness, cutShortDb } from './wholeness';
 
-/** A slice with what was found by listening to it alone, and what a person has said of it. */
+/** A slice with its own analysis and a person's decisions. */
 export interface ListenedSlice {
   readonly startFrame: number;
   readonly endFrame: number;
   readonly figures: SoundFigures;
   readonly chances: Chances;
-  /** The family that a person gave it; null where none did. */
+  /** Family given by a person; null where none was. */
   readonly family: Family | null;
-  /** The shelf that a person put it on; null where none did. */
+  /** Shelf chosen by a person; null where none was. */
   readonly shelf: string | null;
 }
 
-/** What else is known of the recording that a slice is of; slices that are told the same one are of one recording. */
+/** What is known of the recording besides; all slices of one recording share one of these. */
 export interface HeardRecording {
   readonly sampleRate: number;
   readonly candidates: readonly Candidate[];
 }
 
-/** What a slice is heard as among the others. */
+/** Result for a slice among the others. */
 export interface HeardSlice {
   readonly guess: FamilyGuess;
-  /** What it is taken for: what a person said of it or of another of its group, else the guess. */
+  /** Its family: decided by a person for it or for another of its group, else estimated. */
   readonly family: Family;
-  /** 1 where a person said so. */
+  /** 1 where a person decided. */
   readonly familyConfidence: number;
   readonly isolation: Isolation;
-  /** How loud it still is where it is cut off, in dB against its loudest; null where it rings out. */
+  /** Level at the cut end relative to the slice's peak, in dB; null where the slice rings out. */
   readonly cutShortDb: number | null;
-  /** Place in the list of the slice whose tail is likeliest loudest at its start; null where nothing rings. */
+  /** Index of the slice whose tail is most likely the loudest at this one's start; null where nothing rings. */
   readonly tailOf: number | null;
   readonly group: number;
   readonly groupConfidence: number;
@@ -47,29 +47,29 @@ export interface Shelf {
   readonly group: number;
   readonly family: Family;
   readonly confidence: number;
-  /** How likely a drum is struck in its slices; 1 where a person has said what they are. */
+  /** Probability of a drum in its slices; 1 where a person decided what they are. */
   readonly drum: number;
-  /** Families heard in more than half of its slices. */
+  /** Families found in more than half of its slices. */
   readonly contains: readonly Family[];
-  /** Places in the list of slices. */
+  /** Indices of its slices. */
   readonly members: readonly number[];
-  /** The shelf that a person made, where one did. */
+  /** The shelf made by a person, where there is one. */
   readonly shelf: string | null;
 }
 
 export interface Hearing {
   readonly slices: readonly HeardSlice[];
-  /** Those of drums, then those that are likelier none; with most slices first. */
+  /** Groups of drums, then those that are probably none; the largest first. */
   readonly shelves: readonly Shelf[];
 }
 
-/** How sure a family is that another slice of the same group was given by a person. */
+/** Confidence of a family that a person gave to another slice of the group. */
 const BY_SAMENESS = 0.97;
 
 /**
- * Listens to slices together: groups those of the same drum, lets what a person has said of one speak for its group, and tells how bare
- * each is. `recordingOf` tells which recording the slice at a place in the list is of. `oddsOf` tells of the slices at two places how much
- * likelier they are the same drum than not, for who knows it from before.
+ * Analyses slices together: groups those of the same drum, applies a person's decision on one slice to its group, and
+ * rates isolation. `recordingOf` gives the recording of the slice at an index. `oddsOf` gives known log odds of two
+ * slices being the same drum, for callers that keep them.
  */
 export function hear(
   slices: readonly ListenedSlice[],
@@ -134,7 +134,7 @@ export function hear(
   };
 }
 
-/** For each slice the place of the one that rings on in it, each recording's slices by themselves. */
+/** For each slice the index of the one that rings on in it, within its own recording. */
 function tailsIn(slices: readonly ListenedSlice[], recordingOf: (index: number) => HeardRecording): (number | null)[] {
   const placesOf = new Map<HeardRecording, number[]>();
   for (const i of slices.keys()) {
@@ -164,7 +164,7 @@ interface GroupFamily {
   readonly drum: number;
 }
 
-/** What a person said most often of a group's slices, else what all of them together are likeliest. */
+/** The family a person gave most often to a group's slices, else the joint estimate. */
 function groupFamily(members: readonly (ListenedSlice & { readonly isolation: Isolation })[]): GroupFamily {
   const said = new Map<Family, number>();
   for (const { family } of members) if (family) said.set(family, (said.get(family) ?? 0) + 1);

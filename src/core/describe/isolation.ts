@@ -3,34 +3,37 @@ import type { Region } from '../onset/split';
 import { select } from '../signal/select';
 import { BANDS, bandMiddles, CELLS, cellSeconds, cellSpanSeconds, type Sketch, WINDOW_S } from './sketch';
 
-/** Why a slice is not bare: something foreign in it, and its energy against the slice's own: -18 means eighteen decibels less. */
+/** A foreign sound in a slice, and its energy relative to the slice's own: -18 is eighteen decibels less. */
 export type Impurity =
   | { readonly kind: 'tail before'; readonly db: number }
-  /** `seconds` from the slice's start. */
+  /** `seconds` after the slice's start. */
   | { readonly kind: 'another onset'; readonly db: number; readonly seconds: number }
   /** `hz` is the middle of the band that holds most of it. */
   | { readonly kind: 'foreign to its group'; readonly db: number; readonly hz: number };
 
 export interface Isolation {
-  /** 0 to 100: how free a slice is of other sounds. 0 at as much foreign energy as own, 95 at 40 dB less, 100 at 80 dB less. */
+  /**
+   * 0 to 100, higher with less foreign sound: 0 for as much foreign energy as own, 95 for 40 dB less, 100 for 80 dB
+   * less.
+   */
   readonly score: number;
-  /** All foreign energy under the sound's own, in dB; more exact than the score, for ranking. */
+  /** Total foreign energy relative to the slice's own, in dB; finer than the score, for ranking. */
   readonly foreignDb: number;
-  /** From the worst; those more than 50 dB under the sound are left out. */
+  /** Worst first; those more than 50 dB under the sound are left out. */
   readonly reasons: readonly Impurity[];
 }
 
-/** An onset inside a slice: seconds after the slice's start, and how loud it peaks against the slice's own beginning. */
+/** An onset inside a slice: seconds after its start, and its peak relative to the slice's beginning. */
 export interface InnerOnset {
   readonly seconds: number;
   readonly db: number;
 }
 
-/** An onset nearer to the start than this is part of it: a flam's second stroke is told as such elsewhere. */
+/** Onsets closer to the start than this belong to it: the second stroke of a flam is reported elsewhere. */
 const PART_S = 0.03;
 const LEAST_STRENGTH = 0.35;
 
-/** What was detected inside a slice after its start, each against the peak at the start; `candidates` in the order of time. */
+/** Onsets detected inside a slice, each relative to the peak at the start; `candidates` in order of time. */
 export function innerOnsets(region: Region, candidates: readonly Candidate[], sampleRate: number): InnerOnset[] {
   const { startFrame, endFrame } = region;
   const own = nearest(candidates, startFrame);
@@ -54,7 +57,7 @@ function nearest(candidates: readonly Candidate[], frame: number): Candidate | u
   return next.frame - frame < frame - before.frame ? next : before;
 }
 
-/** Place of the first candidate that stands after a frame. */
+/** Index of the first candidate after a frame. */
 function firstAfter(candidates: readonly Candidate[], frame: number): number {
   let [low, high] = [0, candidates.length];
   while (low < high) {
@@ -68,19 +71,19 @@ function firstAfter(candidates: readonly Candidate[], frame: number): number {
 const BARE_DB = 40;
 const BARE_SCORE = 95;
 const NOTHING_DB = -50;
-/** Tails are taken to fall at least this fast, and at most so fast, in dB a second. */
+/** Bounds of how fast a tail falls, in dB a second. */
 const SLOWEST_FALL = 20;
 const FASTEST_FALL = 400;
-/** What a sound of the group holds at the same place in that share of its members, is the sound's own. */
+/** Sound that this share of a group's members has at the same place belongs to the drum. */
 const GROUP_SHARE = 0.5;
 const LEAST_GROUP = 3;
-/** Sounds of one drum differ by so much from stroke to stroke without being anything foreign, as a ratio of powers. */
+/** Power ratio by which strokes of one drum differ without any foreign sound. */
 const ALLOWED = 20;
 
 /**
- * How bare a slice is, as energies: what is left of the sound before (its level just before the start, falling on as it fell there,
- * never more than sounds), other onsets inside, and what other members of its group do not have at the same place. `usual` is what
- * `usualOf` tells of its group.
+ * Foreign energy of a slice: the remainder of the sound before (from its level before the start, falling at its
+ * measured rate, at most the power present), other onsets inside, and whatever other members of the group do not have
+ * at the same place. `usual` is the result of `usualOf` for its group.
  */
 export function isolationOf(
   sketch: Sketch,
@@ -93,7 +96,7 @@ export function isolationOf(
   const left = leftover(sketch);
   const other = loudestOnset(sketch, inner);
   const foreign = usual ? foreignTo(sketch, usual) : { energy: 0, band: 0 };
-  // What is left of the sound before is foreign to the group as well, and counts once.
+  // The remainder of the sound before is unusual for the group too, and is counted once.
   const strange = Math.max(0, foreign.energy - left);
   const impure = left + other.energy + strange;
   const own = Math.max(all - impure, all * 1e-3);
@@ -110,13 +113,13 @@ export function isolationOf(
   };
 }
 
-/** The last steps of the score tell apart what is bare from what is barer still. */
+/** The last points of the score separate slices that are all very bare. */
 function scoreOf(free: number): number {
   const share = (db: number) => Math.max(0, Math.min(1, db / BARE_DB));
   return Math.round(BARE_SCORE * share(free) + (100 - BARE_SCORE) * share(free - BARE_DB));
 }
 
-/** What sounds from another onset on is its, as far as it is as loud; of several the one that has most stands for all. */
+/** From an onset on, the sound belongs to it up to its level. The onset with the most energy stands for all. */
 function loudestOnset(sketch: Sketch, inner: readonly InnerOnset[]): { energy: number; seconds: number } {
   let most = { energy: 0, seconds: 0 };
   for (const { seconds, db } of inner) {
@@ -136,7 +139,7 @@ function energyOf({ powers, cells }: Sketch, fromSeconds = 0): number {
   return sum;
 }
 
-/** Energy that what sounded just before is likely to have in the slice. */
+/** Energy in the slice that probably belongs to the sound just before. */
 function leftover({ powers, cells, before, earlier }: Sketch): number {
   let sum = 0;
   for (let b = 0; b < BANDS; b++) {
@@ -153,8 +156,8 @@ function leftover({ powers, cells, before, earlier }: Sketch): number {
 }
 
 /**
- * What sounds of one group usually have in each cell and band, all brought to one level: what `GROUP_SHARE` of those that are long
- * enough have at most. Null for groups too small to tell by; cells that too few reach hold infinity.
+ * Usual power of a group's sounds in each cell and band, at a common level: what `GROUP_SHARE` of the sounds that reach
+ * there have at most. Null for groups too small to judge; infinity in cells that too few sounds reach.
  */
 export function usualOf(group: readonly Sketch[]): Float32Array | null {
   if (group.length < LEAST_GROUP) return null;
@@ -170,7 +173,7 @@ export function usualOf(group: readonly Sketch[]): Float32Array | null {
   return usual;
 }
 
-/** Energy over what the group has at the same place, and the band that holds most of it. */
+/** Energy above the group's usual power, and the band that holds most of it. */
 function foreignTo(sketch: Sketch, usual: Float32Array): { energy: number; band: number } {
   const scale = levelOf(sketch);
   const bands = new Float64Array(BANDS);
@@ -181,7 +184,7 @@ function foreignTo(sketch: Sketch, usual: Float32Array): { energy: number; band:
   return { energy: bands.reduce((sum, e) => sum + e, 0), band: bands.indexOf(Math.max(...bands)) };
 }
 
-/** Level that sketches of one drum are brought to one another by: power of the first fifth of a second. */
+/** Reference level that aligns sketches of one drum: power of the first 200 ms. */
 function levelOf({ powers, cells }: Sketch): number {
   let sum = 0;
   for (let i = 0; i < Math.min(cells, 8) * BANDS; i++) sum += powers[i] as number;

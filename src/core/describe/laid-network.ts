@@ -1,11 +1,11 @@
 import { Kernel } from '../kernel/kernel';
 import type { Network } from './network';
 
-/** A network laid in a kernel's memory for good, where it is run four numbers at a time: as `runNetwork`, within 1e-4. */
+/** A network stored in a kernel's memory and run four numbers at a time; equals `runNetwork` within 1e-4. */
 export class LaidNetwork {
-  /** Where the kernel finds it. */
+  /** Its address in the kernel. */
   readonly at: number;
-  /** Room for its inputs. */
+  /** Address of its inputs. */
   readonly values: number;
   private readonly out: number;
 
@@ -27,7 +27,7 @@ export class LaidNetwork {
     this.out = kernel.run.reserve(4 * outputs);
   }
 
-  /** Outputs before anything is made of them. */
+  /** Raw outputs, before any squashing. */
   run(values: ArrayLike<number>): Float64Array {
     const { kernel, network } = this;
     if (values.length !== network.inputs)
@@ -40,14 +40,14 @@ export class LaidNetwork {
 
 const known = new WeakMap<Network, LaidNetwork>();
 
-/** The thread's own laying of a network, made on first use. */
+/** The network as stored for this thread, on first use. */
 export function laidNetwork(network: Network): LaidNetwork {
   const laid = known.get(network) ?? new LaidNetwork(new Kernel(), network);
   known.set(network, laid);
   return laid;
 }
 
-/** A table of `rows` by `columns`, turned, so that what is summed lies together; noughts up to `wide` by `high`. */
+/** A `rows` by `columns` table, transposed so that summands are contiguous, padded with zeros to `wide` by `high`. */
 function turned(table: Float32Array, rows: number, columns: number, wide: number, high: number): Float32Array {
   const out = new Float32Array(wide * high);
   for (let r = 0; r < rows; r++) for (let c = 0; c < columns; c++) out[c * wide + r] = table[r * columns + c] as number;

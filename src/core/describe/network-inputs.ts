@@ -2,7 +2,7 @@ import type { SoundFigures } from './description';
 import { BANDS, type Sketch } from './sketch';
 import { TEXTURE_FIGURES } from './texture';
 
-/** Cells of the sketch that are taken together. */
+/** Cells of the sketch that are merged. */
 const GROUPS = [
   [0, 1],
   [1, 2],
@@ -13,12 +13,15 @@ const GROUPS = [
   [10, 13],
 ] as const;
 const FLOOR = -7;
-/** What a stretch that lies past the end is taken to be under the last that does not, as a logarithm of power. */
+/** Assumed log power of a stretch past the sound's end, relative to its last one. */
 const FALL = 0.8;
 const FIGURES = 10;
 export const NETWORK_INPUTS = GROUPS.length * BANDS + 1 + FIGURES + TEXTURE_FIGURES;
 
-/** What the networks of families and of drums are shown of a sound: levels by band and time against the loudest moment, and figures of its envelope, pitch and texture. */
+/**
+ * Inputs of the family and drum networks: levels by band and time relative to the loudest moment, and figures of
+ * envelope, pitch and texture.
+ */
 export function networkInputs(
   sound: Pick<SoundFigures, 'sketch' | 'texture' | 'envelope' | 'root' | 'seconds'>,
 ): Float32Array {

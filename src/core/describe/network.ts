@@ -1,21 +1,21 @@
 import { fromBase64 } from '../bytes';
 
-/** A network with one hidden layer, learnt by a program of test/accuracy and kept in the core as a table. */
+/** A network with one hidden layer, trained by a program of test/accuracy and stored in the core as a table. */
 export interface Network {
   readonly inputs: number;
   readonly hidden: number;
   readonly outputs: number;
-  /** `inputs` by `hidden`, row by row, for inputs as they are; then the hidden units' offsets. */
+  /** `inputs` by `hidden`, row by row, for unscaled inputs; then the hidden units' biases. */
   readonly inner: Float32Array;
   readonly innerOffset: Float32Array;
-  /** `hidden` by `outputs`, row by row; then the outputs' offsets. */
+  /** `hidden` by `outputs`, row by row; then the outputs' biases. */
   readonly outer: Float32Array;
   readonly outerOffset: Float32Array;
 }
 
 const turnedTables = new WeakMap<Network, Float32Array>();
 
-/** A network's inner table, `hidden` by `inputs`: what one unit sums lies together in memory. */
+/** A network's inner table, `hidden` by `inputs`, so that one unit's weights are contiguous. */
 function turnedOf(net: Network): Float32Array {
   const known = turnedTables.get(net);
   if (known) return known;
@@ -27,7 +27,7 @@ function turnedOf(net: Network): Float32Array {
   return turned;
 }
 
-/** Outputs of a network, before anything is made of them: hyperbolic tangents in the hidden layer, sums in the last. */
+/** Raw outputs: hyperbolic tangent in the hidden layer, linear in the last. */
 export function runNetwork(net: Network, values: ArrayLike<number>): Float64Array {
   const { inputs, hidden, outputs, innerOffset, outer, outerOffset } = net;
   if (values.length !== inputs)
@@ -35,7 +35,7 @@ export function runNetwork(net: Network, values: ArrayLike<number>): Float64Arra
   const turned = turnedOf(net);
   const out = new Float64Array(outerOffset);
   for (let h = 0, at = 0; h < hidden; h++, at += inputs) {
-    // Four sums at once: one alone waits for itself at every step.
+    // Four sums at once, to hide the latency of a single chain of additions.
     let [a, b, c, d] = [innerOffset[h] as number, 0, 0, 0];
     let i = 0;
     for (; i + 3 < inputs; i += 4) {
@@ -51,7 +51,7 @@ export function runNetwork(net: Network, values: ArrayLike<number>): Float64Arra
   return out;
 }
 
-/** Probabilities that add up to one, of scores. */
+/** Softmax: probabilities of scores, adding up to one. */
 export function softmax(scores: ArrayLike<number>): Float64Array {
   const most = Math.max(...Array.from(scores));
   const powers = Float64Array.from(scores, (s) => Math.exp(s - most));
@@ -59,12 +59,12 @@ export function softmax(scores: ArrayLike<number>): Float64Array {
   return powers.map((p) => p / sum);
 }
 
-/** The probability of one score by itself. */
+/** Logistic function of one score. */
 export function logistic(score: number): number {
   return 1 / (1 + Math.exp(-score));
 }
 
-/** Figures from the base64 of their little-endian 32-bit floats. */
+/** Numbers from the base64 of their little-endian 32-bit floats. */
 export function table(base64: string): Float32Array {
   return new Float32Array(fromBase64(base64).buffer);
 }

@@ -4,18 +4,21 @@ import { packHead, unpackHead } from './head';
 import { BANDS, type Sketch } from './sketch';
 import { TEXTURE_FIGURES } from './texture';
 
-/** Version of what is told of slices by listening to each alone: kept with stored figures, so that better ones replace them. */
+/** Version of the analysis of single slices, stored with its figures so that newer ones replace them. */
 export const DESCRIPTION_VERSION = 4;
 
-/** Levels are kept in half decibels from here up to +7.5 dB. */
+/** Levels are stored in half decibels from here up to +7.5 dB. */
 const FLOOR_DB = -120;
 const STEP_DB = 0.5;
-/** The power that each byte stands for. */
+/** Power of each byte value. */
 const POWERS = Float32Array.from({ length: 256 }, (_, b) => (b === 0 ? 0 : 10 ** ((FLOOR_DB + STEP_DB * b) / 10)));
 const FIGURES = 13;
 const NONE = -1;
 
-/** Figures of a slice as bytes: figures and probabilities as 32-bit floats, then levels of the sketch and samples of the head as bytes. */
+/**
+ * Figures of a slice as bytes: figures and probabilities as 32-bit floats, then sketch levels and head samples as
+ * bytes.
+ */
 export function packSound(
   { sketch, head, texture, envelope, root, peakDb, lufs, brightnessHz, seconds }: SoundFigures,
   chances: Chances,
@@ -53,7 +56,7 @@ export function unpackSound(bytes: Uint8Array): { figures: SoundFigures; chances
   const chancesAt = FIGURES + 1 + TEXTURE_FIGURES;
   const families = TOLD_FAMILIES.length;
   const count = chancesAt + 2 * families + 1;
-  // Copied, since bytes may lie in a larger buffer, and where floats cannot.
+  // Copied, because the bytes may lie in a larger buffer at an address where floats cannot be read.
   const floats = new Float32Array(Uint8Array.from(bytes.subarray(0, 4 * count)).buffer);
   const [
     cells,

@@ -1,33 +1,33 @@
 import { threadKernel } from '../kernel/kernel';
 
-/** A fundamental with how clearly periodic the sound is there, 0..1. */
+/** A fundamental and how clearly periodic the sound is there, 0..1. */
 export interface Root {
   readonly hz: number;
   readonly clarity: number;
 }
 
-/** The lowest and the highest pitch that is looked for. */
+/** Lowest and highest pitch of the search. */
 export const LOWEST_HZ = 30;
 export const HIGHEST_HZ = 5000;
-/** Of the peaks of the function, the first that reaches this share of the highest is the period (McLeod & Wyvill's k). */
+/** The period is the first peak that reaches this share of the highest (McLeod & Wyvill's k). */
 const FIRST_PEAK = 0.9;
-/** Long periods are looked for at about this rate, short ones, up to this many seconds, at the sound's own. */
+/** Long periods are searched at about this rate, short ones (up to this many seconds) at the sound's own rate. */
 const COARSE_HZ = 11025;
 const SHORT_S = 0.0025;
-/** Frames that the top may lie from where it is looked for. */
+/** Frames that the maximum may lie from the coarse one. */
 const MOST_STEPS = 12;
-/** A fundamental that lies this far under its second partial does not sound: the root is the partial. */
+/** A fundamental this far under its second partial is inaudible: the root is then that partial. */
 const SILENT_DB = 26;
 
 /**
- * The pitch of a stretch of sound by how it repeats, or null where it hardly does: the first high peak of the normalised square difference
+ * Pitch of a stretch of sound, or null where it hardly repeats: the first high peak of the normalised square difference
  * function (P. McLeod, G. Wyvill, "A smarter way to find pitch", ICMC 2005).
  */
 export function periodOf(window: Float32Array, sampleRate: number): Root | null {
   return threadKernel().within(() => periodOfLaid({ samples: window, at: threadKernel().lay(window) }, sampleRate));
 }
 
-/** A stretch of sound that lies in the kernel's memory too. */
+/** A stretch of sound that also lies in the kernel's memory. */
 interface Laid {
   readonly samples: Float32Array;
   readonly at: number;
@@ -38,12 +38,12 @@ function periodOfLaid(window: Laid, sampleRate: number): Root | null {
   const factor = Math.max(1, Math.floor(sampleRate / COARSE_HZ));
   const coarse = factor === 1 ? window : decimated(window, factor);
   const shortLags = factor === 1 ? 0 : Math.ceil(SHORT_S * sampleRate);
-  // Twenty periods of the longest of them are enough.
+  // Twenty periods of the longest pitch are enough.
   const few = { samples: window.samples.subarray(0, length >> 1), at: window.at };
   const short = factor === 1 ? new Float64Array(0) : squareDifference(few, shortLags);
   const longest = Math.min(Math.floor(sampleRate / factor / LOWEST_HZ), Math.floor(coarse.samples.length / 2));
   const long = squareDifference(coarse, longest + 1);
-  // One function of lags in the sound's own frames: fine where they are short, every `factor` frames where they are long.
+  // One function of lags in the sound's own frames: every frame for short lags, every `factor` frames for long ones.
   const lags: number[] = [];
   const values: number[] = [];
   for (let lag = 1; lag < short.length - 1; lag++) {
@@ -70,7 +70,7 @@ function periodOfLaid(window: Laid, sampleRate: number): Root | null {
   return period.clarity < 0.6 ? null : { hz: sampleRate / period.lag, clarity: period.clarity };
 }
 
-/** The highest point of each stretch over nought, after the first fall under it. */
+/** The maximum of each stretch above zero, after the first fall below it. */
 function peaksOf(values: readonly number[]): number[] {
   const peaks: number[] = [];
   let i = 0;
@@ -102,13 +102,13 @@ function squareDifference({ samples, at }: Laid, most: number): Float64Array {
   return sums;
 }
 
-/** The lag near one at which the function is highest, between frames: the top of the parabola through three of them. */
+/** The lag near `lag` where the function is highest, between frames: the vertex of a parabola through three values. */
 function sharpened({ samples: { length }, at }: Laid, near: number): { lag: number; clarity: number } {
   const hold = (lag: number) => Math.max(2, Math.min(length - 2, lag));
   const differenceAt = (lag: number) => threadKernel().run.likenessAt(at, length, lag);
   let lag = hold(Math.round(near));
   let [l, m, r] = [differenceAt(lag - 1), differenceAt(lag), differenceAt(lag + 1)];
-  // Uphill from where the coarser function has its peak, which may be some frames off.
+  // Hill climbing from the peak of the coarser function, which may be some frames off.
   for (let step = 0; step < MOST_STEPS && Math.max(l, r) > m; step++) {
     const next = hold(l > r ? lag - 1 : lag + 1);
     if (next === lag) break;
@@ -119,18 +119,20 @@ function sharpened({ samples: { length }, at }: Laid, near: number): { lag: numb
   return { lag: lag + offset, clarity: Math.min(1, m - 0.25 * (l - r) * offset) };
 }
 
-/** Where between its neighbours the top of the parabola through three values lies, -0.5 to 0.5. */
+/** Vertex of a parabola through three values, relative to the middle one, -0.5 to 0.5. */
 function top3(l: number, m: number, r: number): number {
   const bend = l - 2 * m + r;
   return bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (l - r)) / bend)) : 0;
 }
 
-/** Level of the partial whose period is `lag` frames, in dB: one line of the Fourier transform under a Hann window. */
+/** Level in dB of the partial whose period is `lag` frames: one line of the Fourier transform under a Hann window. */
 function decibelsAt({ samples, at }: Laid, lag: number): number {
   return 10 * Math.log10(threadKernel().run.linePower(at, samples.length, lag) + 1e-30);
 }
 
-/** Every `factor`th sample after a low pass at that rate's half: a windowed sinc (Oppenheim & Schafer, section 7.5). */
+/**
+ * Every `factor`th sample after a low-pass at half the new rate: a windowed sinc (Oppenheim & Schafer, section 7.5).
+ */
 function decimated({ samples, at }: Laid, factor: number): Laid {
   const kernel = threadKernel();
   const taps = lowPass(factor, 6 * factor);

@@ -8,9 +8,9 @@ interface Bounds {
 }
 
 /**
- * What a sound of a family is like at its furthest: wide bounds, since a name is only doubted where the sound plainly says
- * otherwise. Common practice; set on the General MIDI
- * percussion of the tuning fonts and measured on that of the report fonts by `npm run names`.
+ * Extreme features of each family: wide bounds, because a name is only doubted where the sound clearly contradicts it.
+ * Common practice; set on the General MIDI percussion of the tuning fonts and measured on that of the report fonts by
+ * `npm run names`.
  */
 const BOUNDS: Readonly<Partial<Record<Family, Bounds>>> = {
   kick: { centroidHz: [0, 3500], lowShare: [0.15, 1] },
@@ -23,7 +23,7 @@ const BOUNDS: Readonly<Partial<Record<Family, Bounds>>> = {
   cymbal: { centroidHz: [1200, 20000], lowShare: [0, 0.4], fall40Seconds: [0.15, 30] },
 };
 
-/** A sentence on why a sound can hardly be of a family, or an empty one. */
+/** One sentence on why a sound can hardly belong to a family, or an empty string. */
 export function doubtOf(family: Family, features: Features): string {
   const bounds = BOUNDS[family];
   if (!bounds) return '';

@@ -7,28 +7,31 @@ import type { Network } from './network';
 import { SAMENESS_NETWORK } from './sameness-weights';
 import { BANDS, CELLS } from './sketch';
 
-/** Zones of the sketch, four bands by some cells, that the kernel holds against one another; then what share was compared and the cosine. */
+/**
+ * Inputs by zone of the sketch (four bands by some cells) that the kernel compares; then the share compared, and the
+ * cosine.
+ */
 const ZONES = 30;
-/** What lies further under a sound's loudest band of a moment does not tell it, as a logarithm of power. */
+/** Bands further under a moment's loudest carry no information, as log power. */
 const FLOOR = -6;
-/** A band of a moment counts where what rang on before is at most this share of it. */
+/** A band at a moment counts where the sound before is at most this share of it. */
 const MOST_LEFT = 0.5;
 const FIGURES = 8;
 
-/** Probabilities of the families, the main one's and for each that the sound contains it. */
+/** Family probabilities: the main one's, and each family's of being contained. */
 export interface FamilyChances {
   readonly main: ArrayLike<number>;
   readonly contains: ArrayLike<number>;
 }
 
-/** What two sounds are compared by, got ready once a sound, as the kernel reads it. */
+/** Data for comparing a sound with others, prepared once a sound, in the kernel's format. */
 export interface Comparable {
-  /** Logarithms of power by cell and band over the floor, 0 to 6, then masks of those that are surely the sound's own. */
+  /** Log powers by cell and band over the floor, 0 to 6, then masks of those that certainly belong to the sound. */
   readonly levels: Float32Array;
   readonly cells: number;
   /**
-   * Peak in dBFS; logarithms of the decay by 20 dB in ms, of the length in ms, of the changes of sign a second, of the brightness and
-   * the root in Hz; 1 where there is a root; roots of the probabilities of the main family; probabilities of those it contains.
+   * Peak in dBFS; logarithms of the 20 dB decay in ms, of the length in ms, of zero crossings a second, of centroid and
+   * root in Hz; 1 where there is a root; roots of the main family's probabilities; probabilities of contained families.
    */
   readonly figures: Float32Array;
   readonly head: ClearHead;
@@ -43,7 +46,7 @@ export function comparable(sound: SoundFigures, chances: FamilyChances): Compara
   for (let i = 0; i < cells * BANDS; i++) {
     const power = powers[i] as number;
     levels[i] = Math.max(FLOOR, Math.log10(power / loudest + 1e-12)) - FLOOR;
-    // The most that can be left of what sounded before is all of it.
+    // At most all of the power can belong to the sound before.
     own[i] = (before[i % BANDS] as number) <= MOST_LEFT * power ? -1 : 0;
   }
   const figures = Float32Array.of(
@@ -60,24 +63,24 @@ export function comparable(sound: SoundFigures, chances: FamilyChances): Compara
   return { levels, cells, figures, head: clearHead(head, sketch) };
 }
 
-/** Of the first so many sounds all odds have a place; of later ones, of which only some pairs are asked for, those are kept that were. */
+/** All pairs of the first so many sounds are stored in a table; of later ones, only pairs that were asked for. */
 const MOST_IN_ROWS = 2000;
-/** Beyond that pairs take more memory than working them out again takes time. */
+/** Above this many, stored pairs take more memory than recomputing them takes time. */
 const MOST_BESIDE = 2_000_000;
-/** So many lie in the processor's cache at once. */
+/** So many sounds fit in the processor's cache at once. */
 const TOGETHER = 8;
 
 /**
- * Sounds held against one another, each pair once: sounds can come at any time, and those that came before know one another. They lie in a
- * memory of their own, some 15 kB each, that goes with this.
+ * Compares sounds with one another, each pair once; sounds may be added at any time. Each takes about 15 kB in a kernel
+ * of its own, freed with this object.
  */
 export class SoundPairs {
   private readonly kernel = new Kernel();
   private readonly heads = new Heads(this.kernel);
   private readonly laid: number[] = [];
-  /** For each of the first sounds its odds with those before it; NaN for those not asked for yet. */
+  /** For each of the first sounds its log odds with those before it; NaN where not yet computed. */
   private readonly rows: Float32Array[] = [];
-  /** Odds of later sounds, by `besideKey`. */
+  /** Log odds of later sounds, by `besideKey`. */
   private readonly beside = new Map<number, number>();
   private readonly families: number;
   private readonly net: LaidNetwork;
@@ -87,7 +90,7 @@ export class SoundPairs {
     this.net = new LaidNetwork(this.kernel, network);
   }
 
-  /** Takes a sound in; gives its number. */
+  /** Adds a sound; returns its number. */
   add({ cells, levels, figures, head }: Comparable): number {
     const { kernel } = this;
     const words = [kernel.lay(levels), kernel.lay(figures), this.heads.lay(head)];
@@ -96,17 +99,14 @@ export class SoundPairs {
     return number;
   }
 
-  /** What the network is shown of two sounds: how they differ by zones of their sketches, by their figures, and how coherent they are. */
+  /** Network inputs for two sounds: differences by zone of their sketches and of their figures, and their coherence. */
   inputs(a: number, b: number): Float32Array {
     const { kernel, laid, families, net, network } = this;
     kernel.run.pairInputs(laid[a] as number, laid[b] as number, families, net.values);
     return kernel.floats(net.values, network.inputs).slice();
   }
 
-  /**
-   * How much likelier two sounds are the same drum than not, as a logarithm of odds: what a network of `npm run train-sameness` makes of
-   * `inputs`; the same whichever comes first.
-   */
+  /** Log odds of two sounds being the same drum, from a network of `npm run train-sameness`; symmetric. */
   odds(a: number, b: number): number {
     const [first, second] = [Math.min(a, b), Math.max(a, b)];
     const known = this.rows[second]?.[first] ?? this.beside.get(besideKey(first, second));
@@ -114,7 +114,7 @@ export class SoundPairs {
     return this.meet(second, [first])[0] as number;
   }
 
-  /** Has all of these know one another, in less time than pair by pair. */
+  /** Computes the odds of all pairs among these, faster than pair by pair. */
   meetAll(numbers: readonly number[]): void {
     const rising = [...numbers].sort((a, b) => a - b);
     for (let first = 0; first < rising.length; first += TOGETHER) {
@@ -128,7 +128,7 @@ export class SoundPairs {
     }
   }
 
-  /** Odds of a sound with some that came before it. */
+  /** Odds of a sound with some that were added before it. */
   private meet(number: number, others: readonly number[]): Float32Array {
     const { kernel, laid, families, net } = this;
     const odds = kernel.within(() => {
@@ -150,7 +150,7 @@ function besideKey(first: number, second: number): number {
   return first * 2 ** 26 + second;
 }
 
-/** Odds of sounds by their places in a list; of no more than know one another, all pairs are held against one another at once. */
+/** Log odds of sounds by their indices in a list; for short lists all pairs are computed at once. */
 export function oddsAmong(sounds: readonly Comparable[], network?: Network): (a: number, b: number) => number {
   const pairs = new SoundPairs(network);
   const numbers = sounds.map((sound) => pairs.add(sound));

@@ -1,48 +1,48 @@
 import { type Spectra, spectraOf } from '../kernel/spectra';
 
 /**
- * What a sound is like in few figures: mean power in bands of the spectrum over stretches of time that grow longer, as the ear
- * attends most to how a sound begins. Family, sameness and isolation are all told from it.
+ * A compact time-frequency picture of a sound: mean power by band over cells that grow longer, because the beginning
+ * matters most to the ear. Family, sameness and isolation are all computed from it.
  */
 export interface Sketch {
-  /** `BANDS` mean powers for each of the `cells` stretches that lie within the sound, at least one. */
+  /** `BANDS` mean powers for each of the `cells` cells within the sound, at least one. */
   readonly powers: Float32Array;
   readonly cells: number;
-  /** `BANDS` mean powers just before the sound began: what was still ringing. */
+  /** `BANDS` mean powers just before the start: what was still ringing. */
   readonly before: Float32Array;
-  /** The same one window earlier, so that it can be told how fast that died away. */
+  /** The same one window earlier, for the rate of its decay. */
   readonly earlier: Float32Array;
 }
 
 export const BANDS = 24;
-/** Where each cell begins, in steps of half a window from the start; the last one ends at the last figure. */
+/** Start of each cell in steps of half a window from the sound's start; the last cell ends at the last figure. */
 export const CELL_STEPS = [0, 1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48, 64, 96] as const;
 export const CELLS = CELL_STEPS.length - 1;
-/** Windows of some 23 ms: bins 43 Hz apart. */
+/** Window length in seconds (about 23 ms): bins are 43 Hz apart. */
 export const WINDOW_S = 0.0232;
 const LOWEST_HZ = 43;
 const HIGHEST_HZ = 16000;
-/** A window before the start that ends here hears nothing of it yet, though a start may be marked a little late. */
+/** A window that ends this long before the start holds none of the sound, even where the start is marked late. */
 const CLEAR_S = 0.003;
 
 export function windowFrames(sampleRate: number): number {
   return 2 ** Math.round(Math.log2(WINDOW_S * sampleRate));
 }
 
-/** Seconds that a cell spans. */
+/** Length of a cell, in seconds. */
 export function cellSpanSeconds(cell: number): number {
   return (((CELL_STEPS[cell + 1] as number) - (CELL_STEPS[cell] as number)) / 2) * WINDOW_S;
 }
 
-/** Seconds from the start to the middle of a cell. */
+/** Time from the start to the middle of a cell, in seconds. */
 export function cellSeconds(cell: number): number {
   return (((CELL_STEPS[cell] as number) + (CELL_STEPS[cell + 1] as number)) / 4) * WINDOW_S;
 }
 
 /**
- * First bins of the bands and, last, the end of the last one: equal in octaves, though never narrower than a bin, which up to some
- * 300 Hz they are. The bands are the same in hertz at every sample rate, as far as bins are; those over what a rate can hold stay
- * empty.
+ * First bin of each band and, last, the end of the last band: equal in octaves, but at least one bin wide, which
+ * matters up to about 300 Hz. Bands are the same in hertz at every sample rate, as far as bins allow; those above the
+ * Nyquist frequency are empty.
  */
 function bandEdges(size: number, sampleRate: number): Int32Array {
   const bin = sampleRate / size;
@@ -56,7 +56,7 @@ function bandEdges(size: number, sampleRate: number): Int32Array {
 
 const middles = new Map<number, Float64Array>();
 
-/** Middles of the bands in hertz, of sketches at a sample rate. */
+/** Middles of the bands in hertz at a sample rate. */
 export function bandMiddles(sampleRate: number): Float64Array {
   const known = middles.get(sampleRate);
   if (known) return known;
@@ -82,7 +82,7 @@ export class Sketcher {
     this.edges = bandEdges(this.size, sampleRate);
   }
 
-  /** Frames of sound before the start and after it that a sketch looks at. */
+  /** Frames before the start and after it that a sketch reads. */
   get reach(): { readonly before: number; readonly after: number } {
     return {
       before: 2 * this.size + Math.ceil(CLEAR_S * this.sampleRate),
@@ -90,7 +90,7 @@ export class Sketcher {
     };
   }
 
-  /** The sketch of one channel's [start, end). */
+  /** The sketch of [start, end) of one channel. */
   sketch(samples: Float32Array, start: number, end: number): Sketch {
     const { size } = this;
     const half = size / 2;
@@ -100,7 +100,7 @@ export class Sketcher {
     this.meanPowers(inside, (mean) => {
       for (let cell = 0; cell < CELLS; cell++) {
         const [from, to] = [CELL_STEPS[cell] as number, CELL_STEPS[cell + 1] as number];
-        // A window that reaches past the end is half empty: only the first may.
+        // A window past the end is half empty: only the first cell may have one.
         if (cell > 0 && from * half + size > inside.length) break;
         const last = cell === 0 ? to : Math.min(to, Math.floor((inside.length - size) / half) + 1);
         mean(from * half, last - from, powers.subarray(cell * BANDS, (cell + 1) * BANDS));
@@ -118,7 +118,7 @@ export class Sketcher {
     return { powers: powers.slice(0, cells * BANDS), cells, before, earlier };
   }
 
-  /** Lets `work` ask for mean powers by band over windows half a window apart. */
+  /** Gives `work` a function for mean powers by band over windows half a window apart. */
   private meanPowers(
     samples: Float32Array,
     work: (mean: (at: number, count: number, out: Float32Array) => void) => void,

@@ -1,12 +1,12 @@
 import { logistic } from './network';
 
-/** How often guesses were right whose likeliest family had a chance, in rising order of both. */
+/** Pairs of a network's probability and how often guesses with it were right, both rising. */
 export type Sureness = readonly (readonly [chance: number, right: number])[];
 
 /**
- * How sure a guess is told to be whose likeliest family a network gives a chance: as often as such guesses were right on kits it has
- * not learnt from, straight between the knots, flat beyond them (B. Zadrozny, C. Elkan, "Transforming classifier scores into accurate
- * multiclass probability estimates", KDD 2002).
+ * Calibrated confidence of a guess from the network's probability: how often such guesses were right on kits it was not
+ * trained on, linear between the knots, constant beyond them (B. Zadrozny, C. Elkan, "Transforming classifier scores
+ * into accurate multiclass probability estimates", KDD 2002).
  */
 export function surenessOf(chance: number, knots: Sureness): number {
   const above = knots.findIndex(([at]) => at >= chance);
@@ -17,7 +17,7 @@ export function surenessOf(chance: number, knots: Sureness): number {
   return low[1] + ((chance - low[0]) / (high[0] - low[0])) * (high[1] - low[1]);
 }
 
-/** Factors of log odds, and what is added to them. */
+/** Weights of the log odds, and the bias. */
 export interface Joined {
   readonly family: number;
   readonly drum: number;
@@ -25,14 +25,14 @@ export interface Joined {
 }
 
 /**
- * How sure a guess is told to be of which it is known how sure the family is if a drum alone is heard, and how likely a drum is heard at
- * all: under music both fall, the second sooner (D. Wolpert, "Stacked generalization", Neural Networks 5, 1992; by logistic regression).
+ * Combines the confidence of the family given a drum with the probability of a drum: under music both fall, the second
+ * sooner (D. Wolpert, "Stacked generalization", Neural Networks 5, 1992; by logistic regression).
  */
 export function sureTogether(family: number, drum: number, by: Joined): number {
   return logistic(by.family * logOdds(family) + by.drum * logOdds(drum) + by.offset);
 }
 
-/** Nothing is surer than this, nor less sure than the rest. */
+/** Bounds of every confidence. */
 const SUREST = 0.999;
 
 export function logOdds(chance: number): number {

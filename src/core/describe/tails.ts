@@ -1,25 +1,25 @@
 import type { Region } from '../onset/split';
 import { BANDS, type Sketch } from './sketch';
 
-/** A slice as the tails that ring on in others are told by it. */
+/** What is needed of a slice to find whose tail rings on in others. */
 export interface RingingSlice extends Region {
   readonly sketch: Sketch;
 }
 
-/** Slices that start nearer to one another than this are struck as one: neither rings on into the other. */
+/** Slices that start closer together than this are one stroke: neither rings on into the other. */
 const APART_S = 0.03;
 /**
- * From this share on of what sounds just before a slice the tail is an earlier one's than the one before, and it is taken to have fallen
- * so slowly since, in dB a second: how fast it falls there is hardly told by two windows. Set on the tuning kits, where it matters little.
+ * If at least this share of the sound before a slice can be an earlier tail, it is attributed to that one, assuming it
+ * fell at this rate in dB a second: two windows hardly give the rate. Set on the tuning kits, where it matters little.
  */
 const EARLIER_SHARE = 0.6;
 const FALL = 15;
 
 /**
- * For each slice the place of the one whose tail is likeliest to be loudest at its start, by the spectra of what sounds just before each:
- * where what rang on before the slice before makes up most of the power still, it is that one's tail again, and so on back; else the
- * slice before's. Null where nothing was struck or nothing rings. `slices` of one recording, in any order; not after a
- * publication, its figures are in docs/listening.md.
+ * For each slice the index of the one whose tail is most likely the loudest at its start, from the spectra just before
+ * each: where the sound before the previous slice still makes up most of the power, it is the same tail again, and so
+ * on back; otherwise it is the previous slice's. Null where nothing was struck or nothing rings. `slices` of one
+ * recording, in any order. Not after a publication; docs/listening.md has its figures.
  */
 export function tailSources(slices: readonly RingingSlice[], sampleRate: number): (number | null)[] {
   const order = slices.map((_, i) => i).sort((a, b) => startOf(slices, a) - startOf(slices, b));
@@ -28,7 +28,7 @@ export function tailSources(slices: readonly RingingSlice[], sampleRate: number)
   for (const [place, i] of order.entries()) {
     const at = startOf(slices, i);
     const apart = APART_S * sampleRate;
-    // The last of those that start far enough before it.
+    // The last slice that starts far enough before this one.
     while (before + 1 < place && startOf(slices, order[before + 1] as number) <= at - apart) before++;
     const j = before < 0 ? undefined : order[before];
     if (j === undefined) continue;

@@ -1,21 +1,21 @@
 import { spectraOf } from '../kernel/spectra';
 import { BROAD_BANDS, BROAD_EDGES_HZ } from './bands';
 
-/** Where the stretches begin that are looked at, and how long they are: the strike, and what rings after it. */
+/** Start and length in seconds of the stretches analysed: the strike, and what rings after it. */
 const STRETCHES = [
   { startS: 0, lengthS: 0.0464 },
   { startS: 0.06, lengthS: 0.0929 },
 ] as const;
 export const TEXTURE_FIGURES = STRETCHES.length * BROAD_BANDS;
-/** What a stretch is told to be that a sound is too short for: between noise and tones. */
+/** Value for a stretch that the sound is too short for: between noise and tones. */
 const UNKNOWN = -1.2;
 const LEAST_S = 0.009;
 const LEAST_POWER = 1e-16;
 
 /**
- * What the spectrum is made of in each band of each stretch: the logarithm of its flatness (the geometric over the arithmetic mean of
- * powers: J. Johnston, "Transform coding of audio signals using perceptual noise criteria", IEEE J. Selected Areas in Communications 6,
- * 1988). Noise is some -0.25, single partials far under it, the crowded partials of hats and cymbals lie between.
+ * Log spectral flatness (geometric over arithmetic mean of powers: J. Johnston, "Transform coding of audio signals
+ * using perceptual noise criteria", IEEE J. Selected Areas in Communications 6, 1988) of each band of each stretch.
+ * Noise is about -0.25, single partials far below, the dense partials of hats and cymbals between.
  */
 export function textureOf(samples: Float32Array, sampleRate: number): Float32Array {
   const out = new Float32Array(TEXTURE_FIGURES).fill(UNKNOWN);

@@ -3,18 +3,17 @@ import { SAME_SOUND_S } from '../onset/silence';
 import type { Region } from '../onset/split';
 import { BANDS, cellSeconds, cellSpanSeconds, type Sketch } from './sketch';
 
-/** A sound is whole that ends this near to where it dies away: in seconds, or as a share of its length. */
+/** A sound is whole if it ends this close to where it dies away: in seconds, or as a share of its length. */
 const NEAR_S = 0.03;
 const NEAR_SHARE = 0.1;
-/** A level this far under the loudest is not missed, in dB. */
+/** A level this far under the loudest is inaudible, in dB. */
 const NOT_MISSED_DB = -60;
-/** Sounds are taken to fall at least this fast, in dB a second, where the sketch does not reach to the end. */
+/** Slowest assumed decay, in dB a second, where the sketch does not reach the end. */
 const SLOWEST_FALL = 10;
 
 /**
- * How loud a slice still is where it ends, in dB against its loudest part, when it ends before its sound has died away:
- * cut short by the next stroke, or by hand. Null where it is whole, or where it is not known where the sound dies away.
- * `candidates` are those of the recording, in the order of time.
+ * Level at a slice's end relative to its loudest part, in dB, where it is cut before its sound has died away. Null
+ * where it is whole, or where the end of the sound is unknown. `candidates` of the recording, in order of time.
  */
 export function cutShortDb(
   sketch: Sketch,
@@ -34,7 +33,7 @@ export function cutShortDb(
   const last = levels.length - 1;
   const fallen = (levels[last] as number) - (levels[peak] as number);
   const took = cellSeconds(last) - cellSeconds(peak);
-  // The sketch ends about a second after the start; from there the sound is taken to fall on as it fell.
+  // The sketch ends about a second after the start; the decay is extrapolated from there.
   const beyond = Math.max(0, (endFrame - startFrame) / sampleRate - cellSeconds(last) - cellSpanSeconds(last) / 2);
   const fall = Math.max(SLOWEST_FALL, took > 0 ? -fallen / took : 0);
   const db = fallen - beyond * fall;
@@ -56,26 +55,26 @@ function candidateAt(candidates: readonly Candidate[], frame: number, reach: num
   return best;
 }
 
-/** What the order of slices from the barest on goes by. */
+/** Figures that order slices by bareness. */
 export interface Bareness {
   readonly foreignDb: number;
   readonly cutShortDb: number | null;
-  /** Maximum momentary loudness. */
+  /** Maximum momentary loudness, in LUFS. */
   readonly lufs: number;
   readonly startFrame: number;
 }
 
 /**
- * Orders slices of one drum from the barest on, without ties: by what is foreign in them and what is cut off of them,
- * together, against their own sound; of two alike the louder, which stands further out of the room, and then the earlier.
+ * Orders slices of one drum, the barest first, without ties: by foreign and missing energy together; then the louder;
+ * then the earlier.
  */
 export function byBareness(a: Bareness, b: Bareness): number {
   return flawDb(a) - flawDb(b) || b.lufs - a.lufs || a.startFrame - b.startFrame;
 }
 
 /**
- * Energy that is foreign and energy that is missing, in dB against the sound's own. Of a sound that falls evenly what comes
- * after a place is to the whole as the level there is to the peak.
+ * Foreign energy and missing energy, in dB relative to the sound's own. For an exponential decay the energy after a
+ * point relates to the whole as the level there relates to the peak.
  */
 function flawDb({ foreignDb, cutShortDb: cut }: Bareness): number {
   return 10 * Math.log10(10 ** (foreignDb / 10) + (cut === null ? 0 : 10 ** (cut / 10)));

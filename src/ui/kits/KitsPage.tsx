@@ -111,7 +111,7 @@ function Desk({ view }: { view: KitView }) {
         ) : (
           <p className="m-auto max-w-[420px] text-center text-soft">
             {chosen === null
-              ? 'Strike or choose a pad to see and change its sound.'
+              ? 'Click a pad, or choose one with the arrows, to see and change its sound.'
               : 'This pad is empty. Pick a sound for it (F6), or drop a slice or a sound file on it.'}
           </p>
         )}
