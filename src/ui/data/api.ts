@@ -1,7 +1,7 @@
 import type { ErrorAnswer } from '@/contract/views';
 import type { Levels } from '@/core/onset/silence';
 
-/** A request that the server answered with an error, in its words. */
+/** An error answer of the server, with its message. */
 export class RequestError extends Error {
   constructor(
     readonly code: string,
@@ -24,7 +24,7 @@ export async function deleteAt<T>(path: string): Promise<T> {
   return answerOf<T>(await fetch(path, { method: 'DELETE' }));
 }
 
-/** What splitting at silence looks at. */
+/** Levels of a recording, for splitting at silence. */
 export async function getLevels(recordingId: string): Promise<Levels> {
   const response = await fetch(`/api/recordings/${recordingId}/levels`);
   if (!response.ok) return answerOf<never>(response);
@@ -40,7 +40,7 @@ async function answerOf<T>(response: Response): Promise<T> {
   try {
     error = ((await response.json()) as ErrorAnswer).error;
   } catch {
-    // Not the server's own error shape: the status has to do.
+    // The answer is not in the server's error shape: only the status is known.
   }
   throw new RequestError(error.code, error.message);
 }
@@ -49,8 +49,8 @@ const BROWSER_COOKIE = 'undercroft-browser';
 const TEN_YEARS_S = 315_360_000;
 
 /**
- * This browser, for its own undo. Kept in a cookie, since cookies outlive restarts and - unlike the page's own storage -
- * belong to the address whatever its port is.
+ * Identifies this browser, so that undo reverses its own edits. Kept in a cookie: it outlives restarts and, unlike
+ * local storage, is shared by all ports of the address.
  */
 export function browserId(): string {
   const known = new RegExp(`(?:^|; )${BROWSER_COOKIE}=([0-9a-z-]{8,40})`).exec(document.cookie)?.[1];
@@ -61,5 +61,5 @@ export function browserId(): string {
   return made;
 }
 
-/** This page, to tell its own doing from another tab's. */
+/** Identifies this page, to tell its own edits from another tab's. */
 export const tabId = typeof crypto === 'undefined' ? '' : crypto.randomUUID();

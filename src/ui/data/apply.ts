@@ -6,7 +6,7 @@ import type { Plan } from '@/core/recording/plan';
 
 type Row = { readonly id: string; readonly rev: number };
 
-/** A list of documents after changes, as the server will have it: revisions count up by one. */
+/** A list of documents after changes, as the server will return it: each change raises the revision by one. */
 function applyTo<T extends Row>(
   rows: readonly T[],
   changes: readonly Change[],
@@ -41,7 +41,7 @@ export function applyToHits(list: readonly HitView[], changes: readonly Change[]
   return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...hit, kits: [] }));
 }
 
-/** Hits with their steps after changes; each hit that was made by them has some, if only none. */
+/** Hits with their steps after changes. */
 function withSteps<T extends StoredHit>(hits: readonly T[], changes: readonly Change[]): readonly T[] {
   const ofSteps = of(changes, 'step');
   const isNew = (hit: T) => hit.steps === undefined;
@@ -79,7 +79,7 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   };
 }
 
-/** `recordings` and `hits` are those known besides the kit's own, after the changes, for what is laid anew. */
+/** A kit after changes. `recordings` and `hits`: all that are known, after the changes, for sounds new to the kit. */
 export function applyToKit(
   view: KitView,
   changes: readonly Change[],
@@ -100,13 +100,13 @@ export function applyToKit(
     changes,
   );
   const own = new Set(changed.map((hit) => hit.id));
-  // Those of the list have been changed already.
+  // Hits of the list are changed already.
   const others = hits
     .filter((hit) => used.has(hit.id) && !own.has(hit.id))
     .map(({ kits: _kits, ...hit }): StoredHit => hit);
   const played = [...changed.filter((hit) => used.has(hit.id)), ...others];
   const carried = applyTo(view.recordings, of(changes, 'recording'), () => false);
-  // The kit's own come last: they have been changed above, the others may be older.
+  // The kit's own hits overwrite the others, which may be older.
   const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));
   return {
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,

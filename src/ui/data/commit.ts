@@ -15,7 +15,7 @@ import { holdFetches, inTurn, refetch } from './turns';
 
 const own = new OwnRevisions();
 
-/** Has the views that show these documents fetched anew. */
+/** Invalidates the views that show these documents. */
 export function refetchTouched(client: QueryClient, touched: readonly Touched[]): void {
   const docs = new Set(touched.map((t) => t.doc));
   for (const scope of new Set(touched.map((t) => t.scope)))
@@ -31,18 +31,21 @@ const LISTS: Readonly<Record<ShownIn, QueryKey>> = {
   'every kit': ['kit'],
 };
 
-/** Lists count what belongs to their entries, as slices of a recording; `others` where documents are not shown changed yet. */
+/**
+ * Invalidates lists that count documents, as slices of a recording; `others`: also documents that are not updated
+ * optimistically.
+ */
 function refetchLists(client: QueryClient, docs: ReadonlySet<DocName>, others: boolean): void {
   const lists = new Set([...docs].flatMap((doc) => kindOf(doc).shownIn));
   if (!others) {
-    // Hits are shown as they were changed; whole kits need not be fetched for that.
+    // Hits were updated optimistically; whole kits need no fetch for them.
     lists.delete('every kit');
   }
   for (const list of lists) refetch(client, LISTS[list]);
   refetch(client, keys.history);
 }
 
-/** Kits that were shown at once without a recording that no view of the page knew. */
+/** Invalidates kits whose optimistic view lacks a recording that no cached view has. */
 function refetchIncomplete(client: QueryClient): void {
   for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
     const known = new Set(view?.recordings.map((r) => r.id));
@@ -50,13 +53,13 @@ function refetchIncomplete(client: QueryClient): void {
   }
 }
 
-/** Every recording that some view of the page knows, whichever pages were opened before. */
+/** Every recording in a cached view of any page. */
 function knownRecordings(client: QueryClient): readonly RecordingView[] {
   const cuts = client.getQueriesData<CutView>({ queryKey: ['cut'] }).flatMap(([, view]) => view?.recording ?? []);
   return [...cuts, ...(client.getQueryData<readonly RecordingView[]>(keys.recordings) ?? [])];
 }
 
-/** Views as they will be once the server has taken the changes. */
+/** Updates cached views optimistically, as the server will return them. */
 function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   client.setQueryData<readonly RecordingView[]>(keys.recordings, (list) => list && applyToRecordings(list, changes));
   const recordings = knownRecordings(client);
@@ -72,15 +75,15 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   holdFetches(client, [keys.recordings, keys.hits, keys.plans, ['cut'], ['story'], ['kit']]);
 }
 
-/** A request that hangs for so long, as on a connection that was lost unseen, is given up and sent again. */
+/** A request that hangs this long, as on a dead connection, is aborted and sent again. */
 const GIVE_UP_MS = 10_000;
 
-/** Sends an edit until the server answers it; the key has it done once, however often it arrives. */
+/** Sends an edit until the server answers; its key makes repeats idempotent. */
 function persist(path: string, body: Record<string, unknown>): Promise<EditAnswer> {
   const request = { ...body, browser: browserId(), tab: tabId, key: crypto.randomUUID() };
   return untilAnswered(
     () => postJson<EditAnswer>(path, request, AbortSignal.timeout(GIVE_UP_MS)),
-    // A workspace that is out of reach may come back, as a server may: what was done waits for it.
+    // An unreachable workspace may come back, as a server may: keep trying.
     (error) => error instanceof RequestError && error.code !== 'unavailable',
   );
 }
@@ -105,7 +108,7 @@ async function send(client: QueryClient, label: string, wanted: readonly Change[
   });
 }
 
-/** Undoes or does again; gives why it could not be, or nothing. */
+/** Undoes or redoes; returns the reason where it was refused, else null. */
 async function step(client: QueryClient, direction: 'undo' | 'redo', editId?: number): Promise<string> {
   return inTurn(client, async () => {
     try {
@@ -114,7 +117,7 @@ async function step(client: QueryClient, direction: 'undo' | 'redo', editId?: nu
       refetchTouched(client, answer.touched);
       const said = `${direction === 'undo' ? 'Undone' : 'Done again'}: ${answer.label}`;
       const passed = (answer.skipped ?? []).map(({ label, reason }) => `“${label}” stays: ${reason}`);
-      // The history itself shows what became of the one that was named.
+      // The history itself shows the result for an edit chosen there.
       if (editId === undefined)
         tellInstead('history', [said, ...passed.slice(0, 2)].join('. '), {
           durationMs: passed.length > 0 ? 8000 : 2400,
@@ -128,7 +131,7 @@ async function step(client: QueryClient, direction: 'undo' | 'redo', editId?: nu
   });
 }
 
-/** An edit that the server works out itself, as preparing hits: shown when it is done. */
+/** An edit computed by the server, as preparing hits: shown when it is done. */
 async function ask(
   client: QueryClient,
   path: string,
@@ -149,13 +152,16 @@ async function ask(
 }
 
 export interface Commands {
-  /** Shows changes at once and stores them as one edit; null when the server refused (then all is fetched anew). */
+  /**
+   * Shows changes at once and stores them as one edit; null when the server refused them (then all views are fetched
+   * again).
+   */
   commit(label: string, changes: readonly Change[]): Promise<EditAnswer | null>;
-  /** Has the server make an edit at an address of its own. */
+  /** Asks the server for an edit at an address of its own. */
   ask(path: string, body: Record<string, unknown>, signal?: AbortSignal): Promise<EditAnswer | null>;
   undo(): Promise<string>;
   redo(): Promise<string>;
-  /** Takes one edit back, or does it again, whatever was done since; gives why it could not be, or nothing. */
+  /** Undoes or redoes one edit of the history, whatever came after; returns the reason where it was refused. */
   turn(direction: 'undo' | 'redo', editId: number): Promise<string>;
 }
 

@@ -1,4 +1,4 @@
-/** Tells uploads how far the server's decoding of them is; keys are the uploads' own. */
+/** Progress of the server's decoding of uploads, by the upload's key. */
 const listeners = new Map<string, (share: number) => void>();
 
 export const decoding = {

@@ -3,14 +3,14 @@ import type { KitView, StoredHit } from '@/contract/views';
 import { createStore, useStore } from '../parts/store';
 
 type Fields = Readonly<Record<string, unknown>>;
-/** What is in hand: fields of documents that are dragged or typed and not stored yet, by kind and id. */
+/** Drafts: fields of documents that are being dragged or typed and are not stored yet, by kind and id. */
 export type Drafts = ReadonlyMap<string, Fields>;
 
 const NONE: Drafts = new Map();
 const store = createStore<Drafts>(NONE);
 const keyOf = (doc: DocName, id: string) => `${doc} ${id}`;
 
-/** Takes fields of a document in hand; rows, sound and pictures show them at once. Nothing is stored. */
+/** Sets fields of a document's draft; rows, sound and pictures show them at once. Nothing is stored. */
 export function setDraft(doc: DocName, id: string, fields: Fields): void {
   const key = keyOf(doc, id);
   const next = new Map(store.get());
@@ -18,7 +18,9 @@ export function setDraft(doc: DocName, id: string, fields: Fields): void {
   store.set(next);
 }
 
-/** Lets a document go: it is as it is stored again. To be called once what was in hand has been committed, or given up. */
+/**
+ * Drops a document's draft, so that its stored fields show again. Call it after the draft was committed or given up.
+ */
 export function dropDraft(doc: DocName, id: string): void {
   const key = keyOf(doc, id);
   if (!store.get().has(key)) return;
@@ -31,7 +33,7 @@ export function useDrafts(): Drafts {
   return useStore(store);
 }
 
-/** Documents with what is in hand of them; the same list where nothing is. */
+/** Documents with their drafts applied; the same array where there are none. */
 function drafted<T extends { readonly id: string }>(drafts: Drafts, doc: DocName, rows: readonly T[]): readonly T[] {
   if (!rows.some(({ id }) => drafts.has(keyOf(doc, id)))) return rows;
   return rows.map((row) => {
@@ -40,7 +42,7 @@ function drafted<T extends { readonly id: string }>(drafts: Drafts, doc: DocName
   });
 }
 
-/** Hits with what is in hand of them and of their steps. */
+/** Hits with the drafts of their own and of their steps applied. */
 export function draftedHits<T extends StoredHit>(drafts: Drafts, hits: readonly T[]): readonly T[] {
   if (drafts.size === 0) return hits;
   return drafted(drafts, 'hit', hits).map((hit) => {
@@ -49,7 +51,7 @@ export function draftedHits<T extends StoredHit>(drafts: Drafts, hits: readonly 
   });
 }
 
-/** A kit with what is in hand of its documents. */
+/** A kit with the drafts of its documents applied. */
 export function draftedKit(drafts: Drafts, view: KitView): KitView {
   if (drafts.size === 0) return view;
   return {

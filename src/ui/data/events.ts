@@ -13,33 +13,36 @@ import { keys } from './queries';
 import { saving } from './saving';
 import { refetch } from './turns';
 
-/** Slices come in batches, several a second: what is new is fetched no oftener than this, and when they are whole. */
+/**
+ * Slices arrive in batches, several a second: their view is fetched at most once in this time, and once more at the
+ * end.
+ */
 const DESCRIBED_MS = 400;
 const described = new Throttle(DESCRIBED_MS);
 
-/** Files come in and are listened to several a second: lists are asked for anew no oftener than this. */
+/** Files arrive several a second: lists are fetched at most once in this time. */
 const LISTED_MS = 300;
 const listed = new Throttle(LISTED_MS);
 
-/** Files that a scan could not take in are named up to so many. */
+/** At most so many files that a scan could not import are named. */
 const SHOWN_FAILURES = 200;
 
-/** The stream was closed for a while: anything may have changed. */
+/** The stream was closed for a while, and anything may have changed. */
 interface Missed {
   readonly type: 'missed';
 }
 
-/** What all keys begin with. */
+/** Prefix of all lock and channel names. */
 const EVERYTHING = [] as const;
 
-/** A page to which the stream is given within this time was given it as it came. */
+/** A tab that gets the lock within this time has missed no events. */
 const AT_ONCE_MS = 2000;
-/** After a stream that was refused another is asked for. */
+/** Delay before reconnecting after a refused stream. */
 const RECONNECT_MS = 3000;
 
 /**
- * Listens to what the server tells. One tab of the browser holds the stream (a lock elects it) and passes events on to
- * the others, since browsers allow a server only few open connections.
+ * Follows the server's events. One tab of the browser holds the stream (elected by a lock) and broadcasts events to the
+ * others, because browsers allow only few connections to a server.
  */
 export function useServerEvents(): void {
   const client = useQueryClient();
@@ -100,7 +103,7 @@ export function useServerEvents(): void {
     const asked = performance.now();
     void navigator.locks
       .request('undercroft-events', { signal: gone.signal }, () => {
-        // A page that has waited for its turn, or whose stream was broken off, has not heard what was told meanwhile.
+        // A tab that waited for the lock, or whose stream broke, has missed events.
         let missed = performance.now() - asked > AT_ONCE_MS;
         let source: EventSource;
         let timer: ReturnType<typeof setTimeout> | undefined;
@@ -109,7 +112,7 @@ export function useServerEvents(): void {
           source.onmessage = (message: MessageEvent<string>) => tell(JSON.parse(message.data) as ServerEvent);
           source.onerror = () => {
             saving.away();
-            // The browser tries again by itself unless it was answered with something else than a stream.
+            // The browser reconnects by itself, except after an answer that is not a stream.
             if (source.readyState === EventSource.CLOSED) timer = setTimeout(connect, RECONNECT_MS);
           };
           source.onopen = () => {
@@ -128,7 +131,7 @@ export function useServerEvents(): void {
         });
       })
       .catch(() => {
-        // The page went before its turn came.
+        // The page was closed before it got the lock.
       });
     return () => {
       gone.abort();

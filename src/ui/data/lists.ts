@@ -2,19 +2,19 @@ import type { QueryClient, QueryKey } from '@tanstack/react-query';
 import type { ListPage } from '@/contract/views';
 import { getJson } from './api';
 
-/** A list as the server had it when it was last asked. */
+/** A list as the server returned it last. */
 interface Known<T> {
   readonly cursor: string;
   readonly rows: ReadonlyMap<string, T>;
 }
 
 const known = new Map<string, Known<{ readonly id: string }>>();
-/** Lists that are being read from their first page: who asks meanwhile waits for that, however often it is asked. */
+/** First readings under way: further requests wait for the same one. */
 const reading = new Map<string, Promise<void>>();
 
 /**
- * A list of the server's: at first page by page, the first of which is shown at once, then only what has changed since. Rows that have
- * not changed stay the same objects.
+ * A list of the server: read page by page at first, showing the first page at once; later only changes are fetched.
+ * Unchanged rows stay the same objects.
  */
 export async function fetchList<T extends { readonly id: string }>(
   client: QueryClient,
@@ -30,13 +30,16 @@ export async function fetchList<T extends { readonly id: string }>(
   if (!known.has(path)) await (reading.get(path) ?? read(await getJson<ListPage<T>>(`${path}?paged=yes`)));
   const before = known.get(path) as Known<T>;
   const page = await getJson<ListPage<T>>(`${path}?paged=yes&since=${before.cursor}`);
-  // Another workspace is served at this address by now.
+  // Another workspace is now served at this address.
   if (page.whole) await read(page);
   else known.set(path, { cursor: page.cursor, rows: merged(before.rows, page) });
   return [...(known.get(path) as Known<T>).rows.values()].sort(order);
 }
 
-/** Reads a list page by page; the first is shown where nothing is yet. What changes meanwhile is for who asks next. */
+/**
+ * Reads a list page by page and shows the first page where nothing is shown yet. Changes made meanwhile come with the
+ * next fetch.
+ */
 async function readAll<T extends { readonly id: string }>(
   client: QueryClient,
   queryKey: QueryKey,
@@ -66,7 +69,7 @@ function merged<T extends { readonly id: string }>(
 
 const byCase = (text: string) => text.replace(/[A-Z]/g, (letter) => letter.toLowerCase());
 
-/** As the server orders names: without regard to the case of ASCII letters. */
+/** The server's order of names: case-insensitive for ASCII. */
 export function byName(a: { readonly name: string; readonly id: string }, b: typeof a): number {
   const [x, y] = [byCase(a.name), byCase(b.name)];
   return x < y ? -1 : x > y ? 1 : a.id < b.id ? -1 : 1;

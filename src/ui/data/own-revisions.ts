@@ -1,14 +1,14 @@
 import type { Change, Touched } from '@/contract/edits';
 
 /**
- * Which revisions this page's own edits have led to. Two gestures may follow each other faster than the first one's
- * answer, or than the page is drawn anew: the second then still names the revision it saw, and is carried forward over
- * what the page did itself. What anyone else did is not stepped over: the server refuses that as stale.
+ * Revisions that this page's own edits lead to. A second gesture may follow before the first one is answered or drawn;
+ * it still names the old revision and is rebased over the page's own edits. Edits of others are not skipped: the server
+ * refuses those as stale.
  */
 export class OwnRevisions {
   private readonly spans = new Map<string, { from: number; to: number }>();
 
-  /** The changes with the revisions that they will meet at the server, counted as done. */
+  /** Changes with the revisions that the server will expect; counts them as done. */
   carryForward(changes: readonly Change[]): Change[] {
     return changes.map((change) => {
       if (change.op === 'create') return change;
@@ -21,7 +21,7 @@ export class OwnRevisions {
     });
   }
 
-  /** What the server answered to an edit, an undo or a redo of this page. */
+  /** Records the server's answer to an edit, undo or redo of this page. */
   confirm(touched: readonly Touched[]): void {
     for (const { doc, id, rev } of touched) {
       if (rev === null) continue;
@@ -29,12 +29,12 @@ export class OwnRevisions {
       const known = this.spans.get(key);
       if (!known) this.spans.set(key, { from: rev - 1, to: rev });
       else if (rev === known.to + 1) known.to = rev;
-      // A gap: someone else came in between, and what was seen before that is not to be carried over it.
+      // A gap: someone else's edit came between, and older revisions must not be rebased over it.
       else if (rev > known.to) this.spans.set(key, { from: rev, to: rev });
     }
   }
 
-  /** An edit was refused: what was counted on did not come, and everything is fetched anew. */
+  /** An edit was refused: forget the expected revisions; everything is fetched again. */
   forget(): void {
     this.spans.clear();
   }

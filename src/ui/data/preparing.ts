@@ -1,4 +1,4 @@
 import { createStore } from '../parts/store';
 
-/** How far the hits are that this page has prepared, 0..1; null where none are. */
+/** Progress of hits this page is preparing, 0..1; null where none are. */
 export const preparing = createStore<number | null>(null);

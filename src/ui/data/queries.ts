@@ -26,7 +26,7 @@ export const keys = {
   analysis: (id: string) => ['analysis', id] as const,
 };
 
-/** What is under way is asked for this often as well, should a word of it be lost. */
+/** Polling interval for work under way, in case an event is lost. */
 const UNDER_WAY_MS = 5000;
 
 export function useRecordings() {
@@ -39,7 +39,7 @@ export function useRecordings() {
   });
 }
 
-/** Those in use, as opposed to those in the bin. */
+/** Those not in the bin. */
 export function useLiveRecordings(): readonly RecordingView[] {
   const { data } = useRecordings();
   return useMemo(() => (data ?? []).filter((r) => r.binnedAt === null), [data]);
@@ -58,7 +58,7 @@ export function useFolders() {
   return useQuery({ queryKey: keys.folders, queryFn: () => getJson<WatchedFolder[]>('/api/folders') });
 }
 
-/** How the last scan of a folder stands, as the event stream tells it; null before the first word. */
+/** State of the last scan of a folder, from the event stream; null before its first event. */
 export function useScan(folderId: string): ScanProgress | null {
   const { data } = useQuery<ScanProgress | null>({ queryKey: keys.scan(folderId), enabled: false, initialData: null });
   return data;
@@ -71,7 +71,7 @@ export function useCut(recordingId: string) {
   });
 }
 
-/** Several recordings as they are cut, in the order of their ids; undefined where one has not come yet. */
+/** Cut views of several recordings, in the order of their ids; undefined until loaded. */
 export function useCuts(recordingIds: readonly string[]): readonly (CutView | undefined)[] {
   return useQueries({
     queries: recordingIds.map((id) => ({
@@ -82,7 +82,7 @@ export function useCuts(recordingIds: readonly string[]): readonly (CutView | un
   });
 }
 
-/** What is heard in the slices of recordings, in their order; asking has the rest listened to. */
+/** Descriptions of the slices of recordings, in order; asking starts the missing analysis. */
 export function useSoundsOf(views: readonly CutView[], enabled = true): readonly (KnownSounds | undefined)[] {
   const client = useQueryClient();
   return useQueries({
@@ -131,7 +131,7 @@ export function useHistory() {
   });
 }
 
-/** How far the search for onsets is in a recording, 0..1, as the event stream tells it; 0 before the first word. */
+/** Progress of the onset analysis of a recording, 0..1, from the event stream; 0 before its first event. */
 export function useAnalysisProgress(recordingId: string): number {
   const { data } = useQuery<number>({ queryKey: keys.analysis(recordingId), enabled: false, initialData: 0 });
   return data;

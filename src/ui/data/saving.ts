@@ -1,13 +1,13 @@
 import { createStore, useStore } from '../parts/store';
 import { RequestError } from './api';
 
-/** How storing stands: what the status line says goes by it. */
+/** State of saving, for the status line. */
 export interface Saving {
-  /** Requests that store something and have not been answered. */
+  /** Open requests that store something. */
   readonly open: number;
-  /** The server did not answer last time; what is open is sent again until it does. */
+  /** The last request got no answer; open ones are retried. */
   readonly away: boolean;
-  /** Why, where the server answers but cannot reach the workspace. */
+  /** Reason, where the server answers but cannot reach the workspace. */
   readonly reason: string;
 }
 
@@ -24,7 +24,7 @@ export const saving = {
   away: (reason = '') => {
     if (!state.get().away || state.get().reason !== reason) change(() => ({ away: true, reason }));
   },
-  /** The server answers: what waits is sent at once. */
+  /** The server answers again: retry waiting requests at once. */
   back: () => {
     if (!state.get().away) return;
     change(() => ({ away: false, reason: '' }));
@@ -43,8 +43,8 @@ const FIRST_WAIT_MS = 500;
 const LONGEST_WAIT_MS = 5000;
 
 /**
- * Sends a request until the server answers it, however long that takes. `answered` tells an answer that is an error from
- * a server that cannot be reached. The request must bear being sent twice: its answer may have been lost.
+ * Sends an idempotent request until the server answers, however long that takes. `answered` distinguishes an error
+ * answer from an unreachable server.
  */
 export async function untilAnswered<T>(work: () => Promise<T>, answered: (error: unknown) => boolean): Promise<T> {
   for (let wait = FIRST_WAIT_MS; ; wait = Math.min(LONGEST_WAIT_MS, 2 * wait)) {

@@ -1,10 +1,10 @@
 import type { QueryClient, QueryKey } from '@tanstack/react-query';
 import { saving } from './saving';
 
-/** Requests that store something go out one after another, so that each meets what the one before it made. */
+/** Serialises requests that store something, so that each builds on the one before. */
 let queue: Promise<unknown> = Promise.resolve();
 let open = 0;
-/** What is to be fetched anew once nothing is on its way any more: sooner, it would show what was before. */
+/** Views to invalidate once no edit is on its way: sooner, they would show an older state. */
 const waiting = new Map<string, QueryKey>();
 
 export function inTurn<T>(client: QueryClient, work: () => Promise<T>): Promise<T> {
@@ -21,7 +21,7 @@ export function inTurn<T>(client: QueryClient, work: () => Promise<T>): Promise<
   return done;
 }
 
-/** Has views fetched anew: at once, or when the edits that are on their way have been answered. */
+/** Invalidates views: at once, or when the edits on their way have been answered. */
 export function refetch(client: QueryClient, ...queryKeys: readonly QueryKey[]): void {
   for (const key of queryKeys) waiting.set(JSON.stringify(key), key);
   if (open === 0) fetchWaiting(client);
@@ -34,8 +34,8 @@ function fetchWaiting(client: QueryClient): void {
 }
 
 /**
- * Stops fetches of views that are shown already, since they may bring what was before an edit in hand; they are taken up
- * again afterwards. To be called after the edit has been shown: the query library then falls back to just that.
+ * Cancels fetches of cached views, which may return the state before an edit, and repeats them afterwards. Call it
+ * after the optimistic update: the query library reverts to the cached state.
  */
 export function holdFetches(client: QueryClient, places: readonly QueryKey[]): void {
   for (const queryKey of places) {

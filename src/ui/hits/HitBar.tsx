@@ -11,7 +11,7 @@ import { cutAtStrikes, setBack, setHits } from './edits';
 import { RemoveHits } from './RemoveHits';
 import type { HitRow } from './row';
 
-/** What is done to the hits chosen; each is one step to undo. */
+/** Actions on the chosen hits; each is one step to undo. */
 export function HitBar({
   hits,
   all,
@@ -23,7 +23,7 @@ export function HitBar({
   all: readonly HitRow[];
   inBin: boolean;
   onBin: () => void;
-  /** Takes them to the pads together. */
+  /** Opens the preview of laying them on pads. */
   onLay: () => void;
 }) {
   const { commit } = useCommands();

@@ -37,7 +37,7 @@ const textOf = (h: HitRow) =>
 
 type Show = 'all' | 'doubtful' | 'held' | 'unused' | 'bin';
 
-/** `asked` is the hit that the address names, to be chosen. */
+/** `asked`: the hit named by the address, which is chosen. */
 export function HitsPage({ asked }: { asked: string | null }) {
   const hits = useHits();
   const recordings = useRecordings();
@@ -84,7 +84,7 @@ export function HitsPage({ asked }: { asked: string | null }) {
     },
     onDelete: bin,
   });
-  // Found by the box that finds and does.
+  // Listed in the command box.
   const { choose } = listing;
   const toShow = useRef(asked);
   useEffect(() => {

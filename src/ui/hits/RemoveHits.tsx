@@ -5,7 +5,7 @@ import { postJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import type { HitRow } from './row';
 
-/** Asks before hits leave the bin for good, and says what goes with them. */
+/** Asks before hits are deleted for good, and says what is deleted with them. */
 export function RemoveHits({ hits, onClose }: { hits: readonly HitRow[]; onClose: () => void }) {
   const { ask } = useCommands();
   const [uses, setUses] = useState<HitUses | null>(null);

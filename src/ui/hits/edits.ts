@@ -5,14 +5,14 @@ import type { Hit } from '@/core/hit/model';
 import { freeName } from '@/core/naming/names';
 import type { Step } from '@/core/treatment/step';
 
-/** The fields of a hit that an edit may set, for a list of hits. */
+/** Updates the same fields of several hits. */
 export function setHits(hits: readonly Stored<Hit>[], set: Partial<Hit>): Change[] {
   return hits.map(({ id, rev }): Change => ({ op: 'update', doc: 'hit', id, rev, set }));
 }
 
 /**
- * Cuts a hit that holds several strikes into as many hits: the first keeps its id, so that pads go on playing it, and each
- * runs to the start of the next.
+ * Cuts a hit with several strikes into one hit each: the first keeps its id, so that pads go on playing it, and each
+ * runs to the next start.
  */
 export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: () => string): Change[] {
   const inside = hit.strikes.filter((f) => f > hit.startFrame && f < hit.endFrame);
@@ -46,7 +46,7 @@ export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: ()
   return changes;
 }
 
-/** A hit's steps as those of another hit. */
+/** Copies of a hit's steps for another hit. */
 export function copiesOfSteps(steps: readonly Stored<Step>[], hitId: string, newId: () => string): Change[] {
   return steps.map((step) => {
     const { id: _id, rev: _rev, ...value } = step;
@@ -54,7 +54,7 @@ export function copiesOfSteps(steps: readonly Stored<Step>[], hitId: string, new
   });
 }
 
-/** Takes back what was done to a hit: its steps, and the whole file where it is one sound. */
+/** Removes a hit's steps, and extends it to the whole file where that is one sound. */
 export function setBack(hit: HitView, recording: RecordingView | undefined): Change[] {
   const whole = recording?.what === 'one-shot' && hit.sliceId === null;
   const ends = whole && recording ? { startFrame: 0, endFrame: recording.frames } : {};

@@ -13,7 +13,7 @@ import { useShowImported } from './use-show-imported';
 const ImportPanel = dynamic(() => import('./ImportPanel').then((m) => m.ImportPanel), { ssr: false });
 const ImportDialog = dynamic(() => import('./ImportDialog').then((m) => m.ImportDialog), { ssr: false });
 
-/** Takes files and folders dropped anywhere or picked, sends them one after another, and shows how far each is. */
+/** Takes files and folders that are dropped anywhere or picked, uploads them, and shows the progress of each. */
 export function ImportDesk({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const [items, setItems] = useState<readonly ImportItem[]>([]);
@@ -31,7 +31,7 @@ export function ImportDesk({ children }: { children: ReactNode }) {
     );
     return made;
   });
-  // Leaving the page would break off what is on its way.
+  // Leaving the page would abort uploads.
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => queue.busy && event.preventDefault();
     window.addEventListener('beforeunload', warn);

@@ -14,7 +14,7 @@ const AS: readonly [TakeAs, string, string][] = [
   ['hit', 'As hits', 'each file is one ready sound'],
 ];
 
-/** How files come in, and from where: files, a folder, or the folders that are watched. */
+/** Where files come from (files, a folder, watched folders) and how they are imported. */
 export function ImportDialog({ onClose }: { onClose: () => void }) {
   const { pick } = useImports();
   const [choice, setChoice] = useState<ImportChoice>(readChoice);
@@ -79,7 +79,7 @@ const TICKS: readonly [Preparation, string, string][] = [
   ['root', 'Find the root', 'where the sound has one'],
 ];
 
-/** What can be done to hits, each by itself; the two ways to level shut each other out. */
+/** Preparations of imported hits; the two ways to level exclude each other. */
 export function PrepareTicks({
   prepare,
   onChange,

@@ -11,13 +11,13 @@ import { useImports } from './use-imports';
 const ROW = 46;
 const TALLEST = 276;
 
-/** The files on their way with how far each is, and the report once all have been taken in. */
+/** Progress of each file, and a report once all have been imported. */
 export function ImportPanel() {
   const { items, speed, cancelAll, retry, clear } = useImports();
   const scroller = useRef<HTMLUListElement>(null);
   const busy = items.some((i) => i.state === 'waiting' || i.state === 'sending');
   const failed = items.filter((i) => i.state === 'failed' || i.state === 'cancelled');
-  // What went wrong stands first once the queue is through.
+  // Failures are listed first once the queue is done.
   const shown = busy ? items : [...failed, ...items.filter((i) => !failed.includes(i))];
   const rows = useVirtualizer({
     count: shown.length,
@@ -88,7 +88,7 @@ export function ImportPanel() {
   );
 }
 
-/** Says in time that a kit of sounds of unknown rights cannot be passed on. */
+/** Warns early that a kit of sounds of unknown rights cannot be exported for others. */
 function UnknownRights({ items }: { items: readonly ImportItem[] }) {
   const { data: recordings } = useRecordings();
   const ids = new Set(items.map((i) => i.recordingId));
@@ -167,7 +167,7 @@ function Item({ item }: { item: ImportItem }) {
   );
 }
 
-/** What an imported file has become, as the lists know it by now, and where that is shown; null before. */
+/** What an imported file has become and where that is shown; null before the lists have it. */
 function useBecame(recordingId: string | null): { readonly text: string; readonly href: string } | null {
   const { data: hits } = useHits(recordingId !== null);
   const { data: recordings } = useRecordings();

@@ -10,7 +10,7 @@ import type { ImportChoice } from './queue';
 
 const said = (work: Promise<unknown>) => work.catch((error: Error) => complain(error.message));
 
-/** Folders of the server's machine that can be scanned again for what is new. */
+/** Folders of the server's machine that can be scanned for new files. */
 export function WatchedFolders({ choice }: { choice: ImportChoice }) {
   const folders = useFolders();
   const client = useQueryClient();

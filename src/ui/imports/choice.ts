@@ -3,14 +3,14 @@ import type { ImportChoice } from './queue';
 
 const KEY = 'undercroft.import';
 
-/** How files come in unless something else is asked: as the person last chose. */
+/** Import settings, as the person last chose them. */
 export function readChoice(): ImportChoice {
   try {
     const { takeAs, prepare } = JSON.parse(localStorage.getItem(KEY) ?? '') as ImportChoice;
     if (TAKE_AS.includes(takeAs) && prepare.every((one) => PREPARATIONS.includes(one)) && goTogether(prepare))
       return { takeAs, prepare };
   } catch {
-    // Nothing was kept, or what was kept is of another version.
+    // Nothing was stored, or it is of another version.
   }
   return { takeAs: 'auto', prepare: [] };
 }

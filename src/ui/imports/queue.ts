@@ -7,7 +7,7 @@ export interface ImportItem {
   readonly name: string;
   readonly bytes: number;
   readonly sent: number;
-  /** 0..1 once it has arrived and is being decoded. */
+  /** 0..1 once the file has arrived and is being decoded. */
   readonly decoded: number;
   readonly state: 'waiting' | 'sending' | 'done' | 'linked' | 'failed' | 'cancelled';
   readonly message: string;
@@ -19,7 +19,7 @@ export interface ImportChoice {
   readonly prepare: readonly Preparation[];
 }
 
-/** A file with its path inside the folder that was dropped, where one was. */
+/** A file, with its path inside the dropped folder where there was one. */
 export interface FileToImport {
   readonly file: File;
   readonly path: string;
@@ -32,21 +32,21 @@ interface Upload {
   readonly settled: (answer: ImportAnswer | null) => void;
 }
 
-/** A file with what the server answered to it; null where it could not be taken in. */
+/** A file with the server's answer; null where it could not be imported. */
 export interface Answered {
   readonly source: FileToImport;
   readonly answer: ImportAnswer | null;
 }
 
-/** Files under way at once: the disk is the narrow place, so two keep it busy. */
+/** Concurrent uploads: the disk is the bottleneck, and two keep it busy. */
 const AT_ONCE = 2;
-/** A file is sent so often where the server breaks it off. */
+/** Attempts at a file whose upload the server aborts. */
 const MOST_TRIES = 3;
 
-/** The uploads of this page: two at a time, each with its progress; what failed can be tried again. */
+/** The uploads of this page: two at a time, each with its progress; failed ones can be retried. */
 export class ImportQueue {
   items: readonly ImportItem[] = [];
-  /** Bytes that have arrived since the queue last stood still, and when that began. */
+  /** Bytes received since the queue was last idle, and when that began. */
   begun = { at: 0, bytes: 0 };
   private readonly uploads = new Map<number, Upload>();
   private waiting: number[] = [];
@@ -58,7 +58,9 @@ export class ImportQueue {
     private readonly settled: () => void,
   ) {}
 
-  /** `onDone` is told when all of these files have been taken in or have failed: in their order, null for what failed. */
+  /**
+   * `onDone` is called when all of these files have been imported or have failed: in their order, null for failures.
+   */
   add(sources: readonly FileToImport[], choice: ImportChoice, onDone?: (answers: readonly Answered[]) => void): void {
     if (!this.busy) {
       this.items = this.items.filter((i) => i.state === 'failed');
@@ -124,7 +126,7 @@ export class ImportQueue {
   private send(upload: Upload, tries = 1): void {
     const { id, source, choice, settled: tellSettled } = upload;
     this.change(id, { state: 'sending' });
-    // XMLHttpRequest, since fetch tells nothing of how far an upload is.
+    // XMLHttpRequest, because fetch reports no upload progress.
     const request = new XMLHttpRequest();
     this.running.set(id, request);
     const key = `${id}-${crypto.randomUUID().slice(0, 8)}`;
@@ -147,7 +149,7 @@ export class ImportQueue {
       settle({ state: 'failed', message: 'The connection to the server was lost. Is it still running?' });
     request.onload = () => {
       const { set, answer, again } = outcome(request, source.path);
-      // Broken off by no fault of the file: begun again by itself.
+      // Aborted by no fault of the file: retried automatically.
       if (again && tries < MOST_TRIES) {
         unhear();
         this.change(id, { sent: 0, decoded: 0 });

@@ -5,7 +5,7 @@ export interface Imports {
   readonly items: readonly ImportItem[];
   /** Bytes a second since the queue began. */
   readonly speed: () => number;
-  /** Opens the dialog that says how files come in. */
+  /** Opens the import dialog. */
   readonly open: () => void;
   readonly pick: (what: 'files' | 'folder') => void;
   readonly take: (
@@ -32,7 +32,7 @@ export function bringsFiles(event: DragEvent): boolean {
   return event.dataTransfer.types.includes('Files');
 }
 
-/** The files of a drop or a field, those inside dropped folders included, hidden ones left out. */
+/** The files of a drop or an input, including those in dropped folders, without hidden ones. */
 export async function filesOf(source: unknown): Promise<FileToImport[]> {
   const { fromEvent } = await import('file-selector');
   const found = (await fromEvent(source as Event)) as (File & { path?: string; relativePath?: string })[];

@@ -3,10 +3,10 @@ import { useCallback, useRef } from 'react';
 import type { ImportAnswer } from '@/contract/views';
 import { createStore } from '../parts/store';
 
-/** The recording that a list of recordings is to show, once it is there; null for none. */
+/** The recording to show in the list once it is there; null for none. */
 export const recordingToShow = createStore<string | null>(null);
 
-/** Shows what one file has become: chosen in the list on Recordings, opened on Slice from everywhere else. */
+/** Shows the result of importing one file: chosen in the list on Recordings, opened on Slice from elsewhere. */
 export function useShowImported(): (answer: ImportAnswer | null) => void {
   const router = useRouter();
   const path = usePathname();

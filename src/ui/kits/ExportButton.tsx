@@ -12,7 +12,7 @@ import { RightsEditor } from '../parts/RightsEditor';
 import { RightsSelect } from '../parts/RightsSelect';
 import { TextField } from '../parts/TextField';
 
-/** Hands the kit on as a zip, once everything in it may be passed on; what may not is listed with what to do. */
+/** Exports the kit as a zip once all of it may be shared; lists what may not, and what to do about it. */
 export function ExportButton({ view }: { view: KitView }) {
   const [asked, setAsked] = useState(false);
   return (
@@ -91,7 +91,7 @@ function ExportDialog({ view, onClose }: { view: KitView; onClose: () => void })
   );
 }
 
-/** The rights of all recordings that hold a kit back, in one choice. */
+/** Sets the rights of all recordings that prevent the export, in one choice. */
 function RightsOfAll({ recordings }: { recordings: readonly RecordingView[] }) {
   const { commit } = useCommands();
   const set = (fields: { rightsKind: RightsKind } | { rightsOwner: string }) =>
@@ -116,7 +116,7 @@ function RightsOfAll({ recordings }: { recordings: readonly RecordingView[] }) {
   );
 }
 
-/** Has the browser save a file, if the server gives it; what it refuses is thrown in its words and no file of it is kept. */
+/** Downloads a file. A refusal of the server is thrown with its message, and no file is saved. */
 async function download(href: string): Promise<boolean> {
   const { ok } = await fetch(href, { method: 'HEAD' });
   if (!ok) await getJson(href);
@@ -127,7 +127,7 @@ async function download(href: string): Promise<boolean> {
   return ok;
 }
 
-/** The hits of a recording in a kit, with the pads that play them or keep them as other takes. */
+/** Hits of a recording in a kit, with the pads that play them or keep them as other takes. */
 function heardOn(view: KitView, recordingId: string): string {
   const hits = view.hits.filter((h) => h.recordingId === recordingId);
   const padsOf = (rows: readonly { hitId: string; padId: string }[], hitId: string) => {

@@ -20,8 +20,8 @@ import { useMedia } from '../parts/use-media';
 const [HEIGHT_PX, TALL_PX] = [104, 240];
 
 /**
- * A hit's wave as it sounds, before what lies around it in its recording; its start and end are dragged or typed. What is
- * dragged is in hand: pads, rows and sound follow it.
+ * A hit's wave as it sounds, over the recording around it; its start and end are dragged or typed. An edge being
+ * dragged is a draft, which pads, rows and sound follow.
  */
 export function HitWave({ hit, recording }: { hit: StoredHit; recording: RecordingView }) {
   const { commit } = useCommands();
@@ -32,7 +32,7 @@ export function HitWave({ hit, recording }: { hit: StoredHit; recording: Recordi
   const palette = usePalette();
   const { source, arrivals } = useWaveSource(recording);
   const [held, setHeld] = useState<{ edge: Edge; rest: StoredHit } | null>(null);
-  // While an edge is dragged the picture stays put under the pointer.
+  // While an edge is dragged the view stays fixed.
   const rest = held?.rest ?? hit;
   const span = spanAround(rest, recording, width);
   const x0 = frameToX(span, hit.startFrame);
@@ -130,7 +130,7 @@ function spanAround({ startFrame, endFrame }: StoredHit, { sampleRate, frames }:
   return { start: from, framesPerPixel: (Math.min(frames, endFrame + room) - from) / Math.max(1, width) };
 }
 
-/** The field that moving an edge to a frame sets; the hit keeps a least length and stays within its recording. */
+/** The field to set when an edge moves to a frame, within the recording and above the least length. */
 function trimmed(
   { startFrame, endFrame }: StoredHit,
   { frames }: RecordingView,

@@ -11,7 +11,7 @@ interface LayerTableProps {
   readonly onRemove: (layer: Stored<Layer>) => void;
 }
 
-/** What lies on a pad, layer by layer. */
+/** The layers of a pad. */
 export function LayerTable({ view, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
   const columns = 'grid grid-cols-[minmax(0,1fr)_64px_52px_24px] items-center gap-2 px-2';
   return (

@@ -10,7 +10,7 @@ interface OtherTakesProps {
   readonly onDrop: (variation: Stored<Variation>) => void;
 }
 
-/** Other strokes of the drum that a pad plays: heard with a click, and played instead with another. */
+/** Other strokes of the drum on a pad: a click sounds one, a second button plays it instead. */
 export function OtherTakes({ view, variations, onTake, onDrop }: OtherTakesProps) {
   const audition = useAudition();
   if (variations.length === 0) return null;

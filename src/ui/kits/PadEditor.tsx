@@ -26,7 +26,9 @@ type StoredPad = Stored<Pad>;
 const SOUND = ['levelDb', 'normaliseDbfs', 'semitones', 'cents', 'pan', 'startMs', 'fadeOutMs'] as const;
 const LAYER = ['levelDb', 'semitones', 'cents'] as const;
 
-/** What is on a pad: its sound and layers at the left, how it sounds in the middle, how it plays at the right. */
+/**
+ * The chosen pad: its sound and layers at the left, sound parameters in the middle, playing parameters at the right.
+ */
 export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
   const { commit } = useCommands();
   const layers = view.layers.filter((l) => l.padId === pad.id);
@@ -46,7 +48,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
     ]);
     dropDraft('layer', target.id);
   };
-  /** What is turned is heard and seen at once; given up, it is as it was. */
+  /** Updates the draft while a parameter is turned; null gives it up. */
   const turn = (doc: 'pad' | 'layer', id: string) => (key: string, value: unknown) =>
     value === null ? dropDraft(doc, id) : setDraft(doc, id, { [key]: value });
 
@@ -146,7 +148,7 @@ function chokeText(view: KitView, pad: StoredPad): string {
     : `Cuts, and is cut by, ${others.join(', ')}.`;
 }
 
-/** Says which other pads a pad's note plays as well; empty where none. */
+/** Names other pads on the same note; empty where there are none. */
 function sameNote(view: KitView, pad: StoredPad): string {
   const others = view.pads.filter((p) => p.id !== pad.id && noteOf(p) === noteOf(pad)).map((p) => p.name);
   return others.length === 0 ? '' : `This note plays ${others.join(', ')} as well.`;

@@ -6,7 +6,7 @@ import { freeName } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useHits } from '../data/queries';
 
-/** Says which other kits play a hit and would follow its edges, and offers this kit a copy of its own. */
+/** Names the other kits that play a hit and follow its edges, and offers this kit a copy of its own. */
 export function SharedHit({ view, hit }: { view: KitView; hit: Stored<Hit> }) {
   const { commit } = useCommands();
   const { data: hits } = useHits();
@@ -30,7 +30,7 @@ export function SharedHit({ view, hit }: { view: KitView; hit: Stored<Hit> }) {
   );
 }
 
-/** A copy of a hit, which this kit's layers and takes then play instead of it. */
+/** Copies a hit for this kit; its layers and takes then play the copy. */
 export function ownCopy(view: KitView, hit: Stored<Hit>, taken: ReadonlySet<string>): Change[] {
   const { id, rev: _rev, ...value } = hit;
   const copyId = crypto.randomUUID();

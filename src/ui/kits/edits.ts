@@ -4,12 +4,12 @@ import type { KitView } from '@/contract/views';
 import type { Layer, Pad, Variation } from '@/core/kit/model';
 import { copiesOf } from '../pads/laying';
 
-/** Takes a pad's sounds off it; its layers go with it, its hits stay. */
+/** Removes a pad and its layers; the hits stay. */
 export function emptyPad(pad: Stored<Pad>): Change[] {
   return [{ op: 'remove', doc: 'pad', id: pad.id, rev: pad.rev }];
 }
 
-/** Plays another take on a layer; what it played until now is kept in that take's place. */
+/** Plays another take on a layer, and keeps the current one in that take's place. */
 export function takeInstead(
   view: KitView,
   pad: Stored<Pad>,
@@ -18,7 +18,7 @@ export function takeInstead(
 ): Change[] {
   const nameOf = (hitId: string) => view.hits.find((hit) => hit.id === hitId)?.name;
   const name = nameOf(variation.hitId);
-  // A pad that is named as its sound takes the new one's name; one that a person named keeps its own.
+  // Renames a pad after its new sound, unless a person named it.
   const named = name !== undefined && pad.name === nameOf(layer.hitId);
   const rename: Change[] = named ? [{ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name } }] : [];
   return [
@@ -28,7 +28,7 @@ export function takeInstead(
   ];
 }
 
-/** A new kit with the same pads and layers; both kits play the same hits. */
+/** A new kit with the same pads and layers, playing the same hits. */
 export function copyKit(view: KitView, name: string, newId: () => string): { kitId: string; changes: Change[] } {
   const kitId = newId();
   const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }];

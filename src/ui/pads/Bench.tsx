@@ -7,12 +7,12 @@ import { useKitDesk } from './kit-context';
 
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
-/** How high the foot of a page is where nobody has set it, in CSS pixels: higher windows have room for more of it. */
+/** Default height of a page's foot in CSS pixels; higher windows have room for more. */
 export function useUsualBenchHeight(): number {
   return useMedia('(min-height: 960px)') ? 320 : 240;
 }
 
-/** The foot of a page: the docked pads, and beside them the picker where it is open, else what the page puts there. */
+/** The foot of a page: the docked pads, and beside them the picker where it is open, else the page's own content. */
 export function Bench({ children, height }: { children?: React.ReactNode; height?: number }) {
   const { picker } = useKitDesk();
   const usual = useUsualBenchHeight();

@@ -8,7 +8,7 @@ import { Choice } from '../parts/Choice';
 import { useKitDesk } from './kit-context';
 import { PadGrid } from './PadGrid';
 
-/** The current kit, docked under every page: its name, and its pads to drop on and play. */
+/** The current kit, docked under every page: its name, and its pads as drop targets and to play. */
 export const KitDock = memo(function KitDock() {
   const { view, choose, createKit, chosen, picker, setPicker } = useKitDesk();
   const pad = view?.pads.find((p) => p.position === chosen);

@@ -13,12 +13,12 @@ import { layMany, type Stretch, type Way } from './laying';
 
 interface LayManyProps {
   readonly stretches: readonly Stretch[];
-  /** What they are, in the words of undo: "5 hits". */
+  /** Names them in the history: "5 hits". */
   readonly what: string;
   readonly onClose: () => void;
 }
 
-/** Several sounds on their way to pads: by role, or from a pad on; where each goes is seen before it is done. */
+/** Lays several sounds on pads, by role or from a pad on, with a preview. */
 export function LayMany({ stretches, what, onClose }: LayManyProps) {
   const { view, chosen, layAll } = useKitDesk();
   const [way, setWay] = useState<Way>('role');

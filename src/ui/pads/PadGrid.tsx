@@ -16,7 +16,7 @@ import { useAskOccupied } from '../shell/drag';
 import { useKitDesk } from './kit-context';
 import { useLayFiles } from './use-lay-files';
 
-/** The keys' caps as the person's own layout has them, where the browser tells it; the US layout's otherwise. */
+/** Key caps of the person's own keyboard layout where the browser tells it, else of the US layout. */
 function useKeyCaps(): ReadonlyMap<string, string> {
   const [caps, setCaps] = useState<ReadonlyMap<string, string>>(new Map());
   useEffect(() => {
@@ -27,7 +27,7 @@ function useKeyCaps(): ReadonlyMap<string, string> {
   return caps;
 }
 
-/** The kit's 32 pads in four staggered rows, lowest row last, as the keyboard's rows lie. */
+/** The kit's 32 pads in four staggered rows, the lowest row last, like the rows of the keyboard. */
 export function PadGrid({ size }: { size: 'docked' | 'large' }) {
   const { view } = useKitDesk();
   const caps = useKeyCaps();
@@ -148,7 +148,7 @@ function PadPlace({
       onDragLeave={() => setFileOver(false)}
       onDrop={onDrop}
       onKeyDown={(event) => {
-        // Enter strikes a focused pad; Space is the page's own key.
+        // Enter strikes a focused pad; Space belongs to the page.
         if (event.key === 'Enter' && pad) {
           event.preventDefault();
           event.stopPropagation();
@@ -190,7 +190,7 @@ function PadPlace({
   );
 }
 
-/** The first recording under a pad that holds it back from being passed on. */
+/** The first recording of a pad that prevents sharing it. */
 function heldOf(view: KitView | null, layers: KitView['layers']) {
   const hits = new Map(view?.hits.map((h) => [h.id, h.recordingId]));
   const sources = new Set(layers.map((l) => hits.get(l.hitId)));

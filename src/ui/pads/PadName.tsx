@@ -7,7 +7,7 @@ import { useCommands } from '../data/commit';
 import { tell } from '../parts/notice';
 import { useKitDesk } from './kit-context';
 
-/** Asks for the chosen pad's name, from any page. */
+/** Renames the chosen pad, from any page. */
 export function PadName({ onClose }: { onClose: () => void }) {
   const { view, chosen } = useKitDesk();
   const { commit } = useCommands();

@@ -32,13 +32,13 @@ interface KitDesk {
   readonly chosen: number | null;
   readonly setChosen: (position: number | null) => void;
   readonly padStates: ReadonlyMap<number, PadState>;
-  /** Lays a sound; tells the position it went to, null where it could not. */
+  /** Lays a sound; returns the position it went to, null where it failed. */
   readonly lay: (stretch: Stretch, position: number | null, mode: LayMode) => number | null;
-  /** Lays several sounds in one step, and says what found no pad; null where there is no kit or no free pad. */
+  /** Lays several sounds as one edit and reports those that found no pad; null where there is no kit or no free pad. */
   readonly layAll: (stretches: readonly Stretch[], way: Way, label: string) => LaidMany | null;
-  /** Moves a pad, or copies it, to another place; a pad that lies there changes places with it. */
+  /** Moves or copies a pad to another place; an occupied place swaps. */
   readonly movePad: (from: number, to: number, copy: boolean) => void;
-  /** Whether the picker stands beside the pads. */
+  /** Whether the picker is open. */
   readonly picker: boolean;
   readonly setPicker: (open: boolean) => void;
 }
@@ -54,12 +54,12 @@ export function useKitDesk(): KitDesk {
   return desk;
 }
 
-/** Holds the current kit, its sound and its chosen pad for every page. */
+/** Provides the current kit, its sound and its chosen pad to every page. */
 export function KitProvider({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const { commit } = useCommands();
   const kits = useKits();
-  // What is laid or changed on any page is shown with its recording, whichever page was opened first.
+  // Sounds laid or changed on any page are shown with their recording, even if no view has loaded it.
   useRecordings();
   const [wanted, setWanted] = useState<string | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);

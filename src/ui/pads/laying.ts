@@ -9,29 +9,29 @@ import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { DEFAULT_PATTERN, freeName, nameFromPattern, paddedNumber } from '@/core/naming/names';
 import { applyToKit } from '../data/apply';
 
-/** A stretch of a recording, or a hit, on its way to a pad. */
+/** A stretch of a recording, or a hit, to be laid on a pad. */
 export interface Stretch {
   readonly recording: RecordingView;
   readonly startFrame: number;
   readonly endFrame: number;
   readonly sliceId: string | null;
-  /** What it is, as said or as surely guessed; null where neither. */
+  /** Family, decided by a person or estimated with enough confidence; else null. */
   readonly family: Family | null;
-  /** How sure its family is where it is a guess; without it the family was said. */
+  /** Confidence where the family is an estimate; absent where a person decided. */
   readonly sure?: number | undefined;
-  /** Other drums that are struck with it and kept on purpose: they are named as well. */
+  /** Further families struck with it and kept on purpose: its name includes them. */
   readonly also?: readonly Family[];
   /** Its number among the recording's slices, for its name. */
   readonly number: number;
-  /** A hit that is there already and is laid as it is; without one a new hit is made. */
+  /** An existing hit, laid as it is; without one a hit is created. */
   readonly hit?: TreatedHit;
-  /** A name it has by itself, as a whole file or a named slice does; without one it is named by the pattern. */
+  /** A name of its own, as of a whole file or a named slice; without one the naming pattern applies. */
   readonly title?: string;
-  /** What a new pad gets that plays it, besides what all get. */
+  /** Settings of a new pad for it, beyond the usual ones. */
   readonly pad?: PadSettings;
 }
 
-/** What to do where a pad has a sound already. */
+/** What to do where the pad is occupied. */
 export type LayMode = 'beside' | 'instead' | 'next';
 
 export interface Laid {
@@ -40,10 +40,10 @@ export interface Laid {
   readonly position: number;
 }
 
-/** A guess under this gives way to the role of the pad that a person puts the sound on. */
+/** Below this confidence the pad's role overrides the estimated family. */
 const SURER_THAN_THE_HAND = 0.8;
 
-/** A stretch as it is put on a pad by hand: what is of no known family, or of none that is very sure, is what the pad's note is for. */
+/** A stretch as laid by hand: without a confident family it takes the role of the pad. */
 export function asPlaced(stretch: Stretch, position: number): Stretch {
   const { family, sure = 1, hit } = stretch;
   if (hit || (family !== null && sure >= SURER_THAN_THE_HAND)) return stretch;
@@ -51,7 +51,7 @@ export function asPlaced(stretch: Stretch, position: number): Stretch {
   return { ...stretch, family: role === 'percussion' && family !== null ? family : role };
 }
 
-/** The name a stretch has by itself, or by its recording's pattern. What it is goes unsaid where it is not known. */
+/** A stretch's own name, or one by its recording's pattern. An unknown family is left out. */
 export function nameOfStretch({ recording, family, also = [], number, title }: Stretch): string {
   if (title) return title;
   const parts = {
@@ -71,8 +71,8 @@ function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
 }
 
 /**
- * The changes that lay a stretch on a pad, `wanted` or the next free one: a hit that copies its place in the recording, and a layer that plays it. Null
- * where the kit has no free pad left.
+ * Changes that lay a stretch on pad `wanted`, or on the next free one: a hit copying its place in the recording, and a
+ * layer that plays it. Null where no pad is free.
  */
 export function layStretch(
   view: KitView,
@@ -116,17 +116,17 @@ export function layStretch(
   return { changes, name, position };
 }
 
-/** Where several sounds go: each to its role, or from a pad on by rising notes. */
+/** How several sounds are placed: each by its role, or from a pad on by rising notes. */
 export type Way = 'role' | { readonly from: number };
 
-/** What laying several sounds does: which goes where, and how many find no free pad. */
+/** Result of laying several sounds: the place of each, and how many found none. */
 export interface LaidMany {
   readonly changes: readonly Change[];
   readonly laid: readonly (Laid & { readonly stretch: Stretch })[];
   readonly left: number;
 }
 
-/** Lays several sounds on free pads; none is laid over another. Each sees what those before it did. */
+/** Lays several sounds on free pads only. Each takes account of those before it. */
 export function layMany(view: KitView, stretches: readonly Stretch[], way: Way, newId: () => string): LaidMany {
   const laid: (Laid & { stretch: Stretch })[] = [];
   let current = view;
@@ -155,7 +155,7 @@ function placesFrom(view: KitView, from: number): number[] {
     .sort((a, b) => noteAt(a) - noteAt(b));
 }
 
-/** Moves a pad to another place; what lies there takes its own. The note goes with the place unless the pad has its own. */
+/** Moves a pad; an occupied place swaps. The note follows the place unless the pad has its own. */
 export function movePad(view: KitView, from: number, to: number): Change[] {
   const pad = view.pads.find((p) => p.position === from);
   const other = view.pads.find((p) => p.position === to);
@@ -170,7 +170,7 @@ export function movePad(view: KitView, from: number, to: number): Change[] {
   return other ? [move(pad, to), move(other, from)] : [move(pad, to)];
 }
 
-/** Copies a pad with its layers and takes to an empty place; nothing where that has a sound. Both play the same hits. */
+/** Copies a pad with its layers and takes to an empty place; null where that is occupied. Both play the same hits. */
 export function copyPad(view: KitView, from: number, to: number, newId: () => string): Change[] {
   const pad = view.pads.find((p) => p.position === from);
   if (!pad || view.pads.some((p) => p.position === to)) return [];
@@ -183,7 +183,7 @@ export function copyPad(view: KitView, from: number, to: number, newId: () => st
   ];
 }
 
-/** A pad's layers and other takes as those of another pad. */
+/** Copies of a pad's layers and other takes for another pad. */
 export function copiesOf(view: KitView, from: string, to: string, newId: () => string): Change[] {
   const copy = (doc: 'layer' | 'variation') => (row: { id: string; rev: number; padId: string }) => {
     const { id: _id, rev: _rev, ...value } = row;
@@ -195,7 +195,7 @@ export function copiesOf(view: KitView, from: string, to: string, newId: () => s
   ];
 }
 
-/** How a place is spoken of: its key and its note. */
+/** Names a place: its key and its note. */
 export function placeText(position: number): string {
   return `${capOf(position)}, note ${noteOfPlace(position)}`;
 }
@@ -204,13 +204,13 @@ function namesIn({ hits, pads }: KitView): Set<string> {
   return new Set([...hits, ...pads].map(({ name }) => name));
 }
 
-/** Further strokes of the drum that a pad plays, found by the slice it was taken from. */
+/** Further strokes of the drum on a pad, found by the slice it came from. */
 export interface OtherTakes {
   readonly sliceId: string;
   readonly takes: readonly Stretch[];
 }
 
-/** Keeps further strokes of what pads play as their variations, each a hit with a name of its own. */
+/** Adds further strokes of a pad's drum as variations, each a hit with its own name. */
 export function keptTakes(view: KitView, drums: readonly OtherTakes[], newId: () => string): Change[] {
   const taken = namesIn(view);
   return drums.flatMap(({ sliceId, takes }) => {
@@ -231,7 +231,7 @@ export function keptTakes(view: KitView, drums: readonly OtherTakes[], newId: ()
   });
 }
 
-/** A hit on its way to a pad. */
+/** A hit to be laid on a pad. */
 export function stretchOfHit(hit: TreatedHit, recording: RecordingView): Stretch {
   const { startFrame, endFrame, sliceId, family } = hit;
   return { recording, startFrame, endFrame, sliceId, family, number: 1, hit };

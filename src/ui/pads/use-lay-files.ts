@@ -11,8 +11,8 @@ import { useKitDesk } from './kit-context';
 import type { Stretch } from './laying';
 
 /**
- * Files dropped on a pad: taken in, then laid, all of them in one step. One file goes to the pad, or asks where it has a sound
- * already; of several each goes to a free pad of its role, as its file's name tells it. None is laid over another.
+ * Imports files dropped on a pad and lays them as one edit. One file goes to the pad, or asks where it is occupied;
+ * several go to free pads of the role in each file's name. Nothing is replaced.
  */
 export function useLayFiles(
   onOccupied: (stretch: Stretch, position: number) => void,
@@ -20,7 +20,7 @@ export function useLayFiles(
   const client = useQueryClient();
   const imports = useImports();
   const desk = useKitDesk();
-  // What the kit is when the files have come in, not when they were dropped.
+  // The kit when the import is done, not when the files were dropped.
   const now = useRef(desk);
   now.current = desk;
   return useCallback(
@@ -51,7 +51,7 @@ export function useLayFiles(
   );
 }
 
-/** A whole recording as one sound, its family as its file's name says. */
+/** A whole recording as one sound, with the family in its file name. */
 function wholeFile(recording: RecordingView, path: string): Stretch {
   return {
     recording,

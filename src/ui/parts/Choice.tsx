@@ -9,16 +9,16 @@ export interface ChoiceProps<V extends string | number | boolean | null> {
   readonly label: string;
   readonly value: V | undefined;
   readonly options: Options<V>;
-  /** What stands there while nothing is chosen, or in place of the chosen option's own label. */
+  /** Text while nothing is chosen, or in place of the chosen option's label. */
   readonly shown?: string | undefined;
   readonly title?: string;
   readonly className?: string;
-  /** In tables: the arrow shows under the pointer only, so that it takes no room from the text. */
+  /** In tables: the arrow shows on hover only, to leave room for the text. */
   readonly quiet?: boolean;
   readonly onChoose: (value: V) => void;
 }
 
-/** Chooses one of several values from a list that opens. Dragging what it stands on does not begin in it. */
+/** Chooses one of several values from a list. Drags of the surrounding row do not start in it. */
 export function Choice<V extends string | number | boolean | null>(props: ChoiceProps<V>) {
   const { label, value, options, onChoose, title, className = '', quiet = false } = props;
   const shown = props.shown ?? options.find(([v]) => v === value)?.[1] ?? '';
@@ -42,7 +42,7 @@ export function Choice<V extends string | number | boolean | null>(props: Choice
       <ListboxOptions
         anchor={{ to: 'bottom start', gap: 2, padding: 8 }}
         className="z-50 min-w-[var(--button-width)] rounded-md border border-edge bg-sheet py-1 shadow-lg outline-none [--anchor-max-height:420px]"
-        // Keys belong to the open list, not to the page's shortcuts.
+        // An open list takes the keys; the page's shortcuts do not see them.
         onKeyDown={(event) => event.stopPropagation()}
       >
         {options.map(([v, text]) => (

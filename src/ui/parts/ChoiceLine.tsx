@@ -5,7 +5,7 @@ import type { ChoiceParameter, SwitchParameter, ValueOf } from '@/core/parameter
 import { optionsOf } from '@/core/parameter/values';
 import { Choice, type ChoiceProps } from './Choice';
 
-/** A choice or switch with its label, as a line of a panel, or as a row beside parameters with bars. */
+/** A choice or switch with its label, as a line of a panel or as a row beside parameters. */
 export function ChoiceLine<P extends ChoiceParameter | SwitchParameter>({
   of,
   value,
@@ -35,7 +35,7 @@ export function ChoiceLine<P extends ChoiceParameter | SwitchParameter>({
   );
 }
 
-/** One of two, both in sight. */
+/** One of two, both visible. */
 function Either({ label, value, options, onChoose }: ChoiceProps<string | number | boolean>) {
   return (
     <RadioGroup

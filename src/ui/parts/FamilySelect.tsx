@@ -15,7 +15,7 @@ export function FamilySelect({
 }: {
   label: string;
   value: string | null;
-  /** What it is taken for where nobody has said, and how surely. */
+  /** The estimate where nobody decided, and its confidence. */
   guess?: { readonly family: string; readonly confidence: number } | undefined;
   className?: string;
   /** In tables; see `Choice`. */

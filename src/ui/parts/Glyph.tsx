@@ -1,6 +1,6 @@
 import { glyphOf, STROKE, tintOf } from '@/picture/glyph';
 
-/** A family's sign in its tint; a dot where the family is not known. */
+/** A family's glyph in its tint; a dot for an unknown family. */
 export function Glyph({ family, size = 16 }: { family: string | null; size?: number }) {
   const { path, solid } = glyphOf(family);
   return (

@@ -14,9 +14,9 @@ interface HitMiniProps {
   readonly height: number;
 }
 
-/** A small wave of a hit as it sounds, scaled so that its own loudest sample fills the height. */
+/** A small wave of a hit as it sounds, scaled to its own peak. */
 export function HitMini({ hit, recording, height }: HitMiniProps) {
-  // A gain does not show where each wave is as tall as its room.
+  // Each wave is scaled to its peak, so a gain does not show.
   if (isPlain(hit)) return <MiniWave recording={recording} start={hit.startFrame} end={hit.endFrame} height={height} />;
   return <TreatedMini hit={hit} recording={recording} height={height} />;
 }
@@ -39,7 +39,7 @@ function TreatedMini({ hit, recording, height }: HitMiniProps) {
   );
 }
 
-/** Lowest and highest sample of each column of a hit as it sounds; null until it has been rendered, and for no columns. */
+/** Lowest and highest sample of each column of a hit as it sounds; null until it is rendered, and for no columns. */
 export function useTreatedWave(hit: TreatedHit, recording: RecordingView, columns: number): Float32Array | null {
   const [pairs, setPairs] = useState<Float32Array | null>(null);
   const key = contentKey(hit);
@@ -52,7 +52,7 @@ export function useTreatedWave(hit: TreatedHit, recording: RecordingView, column
       .then(
         (found) => wanted && setPairs(found),
         () => {
-          // Said where it is to be heard.
+          // The error is shown where it is played.
         },
       );
     return () => {

@@ -1,6 +1,6 @@
 import type { Order } from './listing';
 
-/** A column's head that sorts by it. */
+/** A column header that sorts. */
 export function ListHead({
   column,
   label,

@@ -4,7 +4,7 @@ import { keys } from '../data/queries';
 import { refetch } from '../data/turns';
 import { complain } from './notice';
 
-/** Shown where listening to a recording was given up: begins it again. */
+/** Retries an analysis that was given up. */
 export function ListenAgain({ recordingId, reason }: { recordingId: string; reason: string }) {
   const client = useQueryClient();
   return (

@@ -6,7 +6,7 @@ import { drawWave } from '@/picture/wave';
 import { WaveSource } from '@/picture/wave-source';
 import { beginDrawing, useDrawing, usePalette, useSize } from './canvas';
 
-/** A wave source for a component's life, with a count that rises as its data arrives. */
+/** A wave source for a component's life, with a counter that rises as data arrives. */
 export function useWaveSource(recording: RecordingView): { source: WaveSource; arrivals: number } {
   const [arrivals, setArrivals] = useState(0);
   const alive = useRef(true);
@@ -24,7 +24,7 @@ export function useWaveSource(recording: RecordingView): { source: WaveSource; a
   return { source, arrivals };
 }
 
-/** A small wave of a stretch, scaled so that its own loudest sample fills the height. */
+/** A small wave of a stretch, scaled to its own peak. */
 export function MiniWave({
   recording,
   start,
@@ -37,7 +37,7 @@ export function MiniWave({
   start: number;
   end: number;
   height: number;
-  /** In CSS pixels; where it is not given, as wide as there is room. */
+  /** In CSS pixels; by default as wide as there is room. */
   width?: number;
   gain?: number;
 }) {

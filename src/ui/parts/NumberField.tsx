@@ -5,7 +5,7 @@ import { typedValue } from '@/core/parameter/values';
 import { minus } from './figures';
 import type { AnyNumber } from './Parameter';
 
-/** A number to type, with its unit; it counts when Enter is pressed or the field is left. Emptied, it is cleared where that may be. */
+/** A number field with its unit; commits on Enter or blur. Emptied, it clears the value where that is allowed. */
 export function NumberField({
   of,
   value,
@@ -16,7 +16,7 @@ export function NumberField({
 }: {
   of: AnyNumber;
   value: number | null;
-  /** What stands there where there is no value. */
+  /** Text where there is no value. */
   empty?: string;
   inline?: boolean;
   onCommit: (value: number) => void;

@@ -12,21 +12,21 @@ interface ParameterProps {
   readonly of: AnyNumber;
   readonly value: number | null;
   readonly label?: string;
-  /** In place of the declared unit, where it tells more of the value. */
+  /** Overrides the declared unit, where another says more about the value. */
   readonly unit?: string;
-  /** In place of the declared initial value, where that depends on something else. */
+  /** Overrides the declared initial value, where that depends on something else. */
   readonly initial?: number;
-  /** What is shown stands in for a value that is absent: there is nothing to go back to. */
+  /** The value shown stands for an absent one: there is nothing to reset. */
   readonly standsIn?: boolean;
-  /** While dragging: to be heard and seen, not stored. Null when the drag is given up. */
+  /** While dragging: for drafts, not stored. Null when the drag is given up. */
   readonly onPreview?: ((value: number | null) => void) | undefined;
-  /** When the bar, an arrow key or Enter is let go: to be stored, once a gesture. */
+  /** When bar, arrow key or Enter is released: to be stored, once a gesture. */
   readonly onCommit: (value: number | null) => void;
 }
 
 /**
- * A number as a row: name, value with unit to type in, a thin bar. Drag the bar; arrow keys step, with Shift finely;
- * double click goes back to the initial value.
+ * A number as a row: name, value with unit to type, thin bar. Drag the bar; arrow keys step, with Shift finely; double
+ * click resets.
  */
 export function Parameter(props: ParameterProps) {
   const { of, value, label = of.label, unit, onCommit } = props;
@@ -74,7 +74,7 @@ function Row({ label, children }: { label: string; children: (id: string) => Rea
   );
 }
 
-/** A number that is absent: what that means, and a button that switches it on. */
+/** An absent number: its meaning, and a button that switches it on. */
 function Absent({ of, label, onSet }: { of: AnyNumber; label: string; onSet: (value: number) => void }) {
   if (!of.none) return null;
   const { label: none, first } = of.none;
@@ -113,7 +113,7 @@ interface FigureProps {
 /** The value to type in, its unit, and its bar. */
 function Figure({ id, of, label, unit, value, initial, preview, onCommit }: FigureProps) {
   const [dragged, setDragged] = useState<number | null>(null);
-  // What is in hand may come back as the value: what it was before is what a drag is held against.
+  // A draft may come back as the value: a drag is compared with the value before it.
   const rest = useRef(value);
   if (dragged === null) rest.current = value;
   const shown = dragged ?? value;

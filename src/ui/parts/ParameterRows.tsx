@@ -15,7 +15,7 @@ interface ParameterRowsProps<P extends Parameters, K extends keyof P & string> {
   readonly onSet: (said: string, set: Partial<Values<P>>) => void;
 }
 
-/** Parameters as rows, each by its declaration. */
+/** Rows for declared parameters. */
 export function ParameterRows<P extends Parameters, K extends keyof P & string>(props: ParameterRowsProps<P, K>) {
   const { of, keys, values, onPreview, onSet } = props;
   return keys.map((key) => {

@@ -4,7 +4,7 @@ import { useCommands } from '../data/commit';
 import { RightsSelect } from './RightsSelect';
 import { TextField } from './TextField';
 
-/** Whose a recording is and what may be done with it; what stands in the way of passing it on is said. */
+/** Edits who owns a recording and what may be done with it; says what prevents sharing it. */
 export function RightsEditor({ recording: r }: { recording: RecordingView }) {
   const { commit } = useCommands();
   const save = (set: Record<string, string>) =>

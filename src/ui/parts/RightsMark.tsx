@@ -1,7 +1,7 @@
 import { Ban, CircleHelp } from 'lucide-react';
 import { heldBack, RIGHTS_LABEL, type RightsFields } from '@/core/rights/rights';
 
-/** Stands wherever a sound goes that may not be passed on, or of which that is not known; nothing where all is well. */
+/** Marks a sound that may not be shared, or of unknown rights; nothing otherwise. */
 export function RightsMark({ rights, size = 13 }: { rights: RightsFields | undefined; size?: number }) {
   const held = rights ? heldBack(rights) : null;
   if (!rights || !held) return null;

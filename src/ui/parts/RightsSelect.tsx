@@ -3,7 +3,7 @@ import { Choice } from './Choice';
 
 const OPTIONS = RIGHTS.map((kind) => [kind, RIGHTS_LABEL[kind]] as const);
 
-/** Chooses what may be done with a recording; without a value it asks, for several at once. */
+/** Chooses the rights of a recording; without a value it prompts, for several at once. */
 export function RightsSelect(props: {
   label: string;
   value?: RightsKind;

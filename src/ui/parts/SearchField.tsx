@@ -1,6 +1,6 @@
 import type { Ref } from 'react';
 
-/** A field to search a list by typing. Enter and the down-arrow go to the first that is found; Escape leaves it, what was typed stays. */
+/** A search field of a list. Enter and down-arrow go to the first result; Escape leaves it without clearing. */
 export function SearchField({
   label,
   value,
@@ -11,7 +11,7 @@ export function SearchField({
   label: string;
   value: string;
   onChange: (value: string) => void;
-  /** Goes into the list, to its first row. */
+  /** Moves the focus to the list's first row. */
   onFirst: () => void;
   field: Ref<HTMLInputElement>;
 }) {
@@ -26,7 +26,7 @@ export function SearchField({
       onChange={(event) => onChange(event.target.value)}
       onKeyDown={(event) => {
         if (event.key !== 'Escape' && event.key !== 'Enter' && event.key !== 'ArrowDown') return;
-        // The browser would empty the field on Escape.
+        // The browser would clear the field on Escape.
         event.preventDefault();
         event.stopPropagation();
         event.currentTarget.blur();

@@ -5,7 +5,7 @@ import { clip } from '@/core/parameter/values';
 import { minus } from './figures';
 import type { AnyNumber } from './Parameter';
 
-/** A slider with its figure: followed while it is held, and told when it is let go. */
+/** A slider with its figure: reports while it is held, and when it is released. */
 export function Slide({
   of,
   value,
@@ -26,7 +26,7 @@ export function Slide({
   const fromShown = useRef(stored);
   fromShown.current = stored;
   const input = useRef<HTMLInputElement>(null);
-  // React's onChange follows every movement; the browser's own `change` event tells when the handle is let go.
+  // React's onChange fires on every movement; the native `change` event fires on release.
   useEffect(() => {
     const element = input.current;
     if (!element) return;

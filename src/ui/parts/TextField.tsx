@@ -3,9 +3,8 @@
 import { useState } from 'react';
 
 /**
- * A line of text that looks like plain text until it is worked on. What was typed counts on Enter or when the field is
- * left; Escape gives it up. Ends are trimmed; `onCommit` is called with something new only, and with nothing only where
- * `mayBeEmpty`.
+ * A text field that looks like plain text until it is edited. Commits on Enter or blur; Escape reverts. The ends are
+ * trimmed; `onCommit` gets changed text only, and empty text only where `mayBeEmpty`.
  */
 export function TextField({
   label,
@@ -51,7 +50,7 @@ export function TextField({
   );
 }
 
-/** The same for text of several lines; it counts when the field is left, or on Ctrl Enter. */
+/** The same for several lines; commits on blur or Ctrl Enter. */
 export function TextArea({
   label,
   value,

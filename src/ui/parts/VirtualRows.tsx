@@ -3,7 +3,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ReactNode, useEffect, useRef } from 'react';
 
-/** Rows of one height of which only those in sight are drawn; the one at `index` is kept in sight. */
+/** Rows of one height, rendered only where visible; the one at `index` is scrolled into view. */
 export function VirtualRows({
   count,
   height,
@@ -18,7 +18,7 @@ export function VirtualRows({
   index: number;
   keyOf: (index: number) => string;
   children: (index: number) => ReactNode;
-  /** What stands there when there are no rows. */
+  /** Shown when there are no rows. */
   nothing: ReactNode;
 }) {
   const scroller = useRef<HTMLDivElement>(null);

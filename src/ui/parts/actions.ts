@@ -1,18 +1,18 @@
 import { useEffect, useRef } from 'react';
 import { createStore } from './store';
 
-/** Something a page can do, as the box that finds and does lists it. */
+/** An action of a page, as the command box lists it. */
 export interface Action {
   readonly name: string;
-  /** The key that does it, in the words of the sheet of keys. */
+  /** Its key, worded as in the sheet of shortcuts. */
   readonly key?: string;
   readonly run: () => void;
 }
 
-/** What can be done on the page that is open, by who told it. */
+/** Actions of the open page, by the component that registered them. */
 export const actionsHere = createStore<ReadonlyMap<symbol, readonly Action[]>>(new Map());
 
-/** Tells what can be done as long as the component is there. */
+/** Registers actions while the component is mounted. */
 export function useActions(actions: readonly Action[]): void {
   const now = useRef(actions);
   now.current = actions;

@@ -6,7 +6,7 @@ function readColours(): Colours {
   return Object.fromEntries(COLOURS.map((token) => [token, style.getPropertyValue(`--${token}`).trim()])) as Colours;
 }
 
-/** The colours of the theme that is on, read once for all that is drawn, and anew when the theme changes. */
+/** Colours of the current theme, read once and again when the theme changes. */
 class ThemeColours {
   private colours: Colours | null = null;
   private readonly listeners = new Set<() => void>();
@@ -42,13 +42,13 @@ export function useColours(): Colours | null {
   return useSyncExternalStore(theme.subscribe, theme.now, () => null);
 }
 
-/** The same as what drawing asks for colours. */
+/** The same as a palette function for drawing. */
 export function usePalette(): Palette {
   const colours = useColours();
   return useMemo(() => (token) => colours?.[token as keyof Colours] ?? '#000', [colours]);
 }
 
-/** Width and height of an element in CSS pixels, followed as it changes; it is not looked at where its width is known. */
+/** Width and height of an element in CSS pixels, kept current; not measured where the width is given. */
 export function useSize(ref: RefObject<HTMLElement | null>, knownWidth?: number): { width: number; height: number } {
   const [size, setSize] = useState({ width: knownWidth ?? 0, height: 0 });
   useEffect(() => {
@@ -69,7 +69,7 @@ export function beginDrawing(canvas: HTMLCanvasElement, width: number, height: n
   return ctx;
 }
 
-/** Draws once a frame at most, whenever something it depends on has changed. */
+/** Draws at most once a frame, when one of its dependencies has changed. */
 export function useDrawing(draw: () => void, dependencies: readonly unknown[]): void {
   const latest = useRef(draw);
   latest.current = draw;

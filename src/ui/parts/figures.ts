@@ -1,4 +1,4 @@
-/** Figures as they are shown: a real minus, tabular digits, the unit always there. */
+/** Formats figures: a true minus, tabular digits, always with a unit. */
 
 export function minus(text: string): string {
   return text.replace('-', '−');
@@ -41,7 +41,7 @@ export function formatOf(r: { sampleRate: number; encoding: string; channelCount
   return `${rate} · ${DEPTH[r.encoding] ?? r.encoding} · ${SIDES[r.channelCount] ?? `${r.channelCount} channels`}`;
 }
 
-/** A place in time: minutes, seconds and tenths, hours where there are any. */
+/** A position in time: minutes, seconds and tenths, hours where there are any. */
 export function clock(value: number): string {
   const tenths = Math.round(value * 10);
   const s = (tenths % 600) / 10;

@@ -1,4 +1,4 @@
-/** Runs one piece of work at a time; of those that come meanwhile only the last is run after it. */
+/** Runs one task at a time; of those that arrive meanwhile only the last runs next. */
 export class Latest {
   private busy = false;
   private next: (() => Promise<void>) | null = null;

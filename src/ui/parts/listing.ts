@@ -4,7 +4,7 @@ interface Identified {
   readonly id: string;
 }
 
-/** How a list may be put in order: each column's value to compare, text or number; null sorts last either way. */
+/** Sort keys of a list, by column: text or number; null sorts last either way. */
 export type Sorters<T> = Readonly<Record<string, (row: T) => string | number | null>>;
 
 export interface Order {
@@ -12,7 +12,7 @@ export interface Order {
   readonly down: boolean;
 }
 
-/** Rows of a list as they are shown: those that hold every word typed, in the wanted order. */
+/** Rows of a list as shown: those with every word of the query, sorted. */
 export function arrange<T extends Identified>(
   rows: readonly T[],
   query: string,
@@ -50,21 +50,21 @@ export interface Listing<T> {
   readonly query: string;
   readonly setQuery: (query: string) => void;
   readonly order: Order;
-  /** Sorts by a column, or turns the order round where it is sorted by it already. */
+  /** Sorts by a column, or reverses the order where it is sorted by it already. */
   readonly sortBy: (column: string) => void;
-  /** The row the keys speak of, and its place among those shown; -1 for none. */
+  /** The row that keys apply to, and its index among those shown; -1 for none. */
   readonly chosen: T | undefined;
   readonly index: number;
   /** All rows an edit applies to: the chosen one among them, in the order shown. */
   readonly selected: readonly T[];
   readonly isSelected: (id: string) => boolean;
-  /** Chooses a row: alone, with all between it and the last one chosen, or in addition. */
+  /** Chooses a row; see `SelectMode`. */
   readonly choose: (id: string, how?: SelectMode) => void;
   readonly chooseAll: () => void;
   readonly chooseFirst: () => void;
 }
 
-/** Searching, sorting and choosing in a list, by pointer and by key. `name` keeps the order between visits. */
+/** Search, sorting and selection of a list, by pointer and keys. `name` keeps the order between visits. */
 export function useListing<T extends Identified>(
   name: string,
   rows: readonly T[],
@@ -137,7 +137,7 @@ function readOrder(name: string): Order | null {
   }
 }
 
-/** How a click chooses, by the keys held with it. */
+/** The selection mode of a click, by its modifier keys. */
 export function selectModeOf(event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }): SelectMode {
   return event.shiftKey ? 'through' : event.ctrlKey || event.metaKey ? 'also' : 'alone';
 }

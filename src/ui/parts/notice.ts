@@ -1,11 +1,11 @@
 import { toast } from 'sonner';
 
-/** The message that stands now on each matter. */
+/** The current message of each subject. */
 const standing = new Map<string, string | number>();
 
 /**
- * Tells something in the place of what was told before on the same matter. It is a new message each time: words put into
- * one that is fading out already would fade with it, unread.
+ * Shows a message in place of the previous one on the subject. It is a new toast each time: text put into one that is
+ * fading out would fade with it.
  */
 export function tellInstead(
   matter: string,
@@ -17,12 +17,12 @@ export function tellInstead(
   standing.set(matter, (error ? toast.error : toast)(message, { duration: durationMs }));
 }
 
-/** Tells something in passing; the same words told again stand once. */
+/** Shows a message; repeated text is shown once. */
 export function tell(message: string, options: { durationMs?: number } = {}): void {
   tellInstead(message, message, options);
 }
 
-/** The same of what went wrong. */
+/** Shows an error. */
 export function complain(message: string, options: { durationMs?: number } = {}): void {
   tellInstead(message, message, { ...options, error: true });
 }

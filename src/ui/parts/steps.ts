@@ -6,7 +6,7 @@ interface Treated {
   readonly steps: readonly Step[];
 }
 
-/** To what a hit is levelled, in a few characters; empty where it is as loud as it came. */
+/** Target of a hit's level step in a few characters; empty where there is none. */
 export function levelText({ steps }: Treated): string {
   const level = steps.findLast((step) => step.processor === 'level' && step.active);
   if (!level) return '';
@@ -16,7 +16,7 @@ export function levelText({ steps }: Treated): string {
   return `${(gainDb ?? 0) > 0 ? '+' : ''}${decibels(gainDb ?? 0)}`;
 }
 
-/** What is done to a hit, in order, in words. */
+/** A hit's steps in words, in order. */
 export function stepsText({ steps }: Treated): string {
   return steps
     .filter(({ active }) => active)

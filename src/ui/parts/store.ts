@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from 'react';
 
-/** A value outside of React's state, for what changes sixty times a second: only what asks for it is drawn anew. */
+/** A value outside React's state that may change sixty times a second: only its subscribers render. */
 export interface Store<T> {
   readonly get: () => T;
   readonly set: (value: T) => void;
@@ -24,7 +24,7 @@ export function createStore<T>(first: T): Store<T> {
   };
 }
 
-/** What a store holds, or something of it; that must stay the same object as long as nothing of it has changed. */
+/** A store's value or a selection of it; a selection must be the same object while nothing in it has changed. */
 export function useStore<T, U = T>(
   store: Pick<Store<T>, 'get' | 'subscribe'>,
   of: (value: T) => U = (value) => value as unknown as U,

@@ -5,7 +5,7 @@ import { soundNow } from '../sound/sound';
 import { clock } from './figures';
 import { tell } from './notice';
 
-/** Sets a bookmark in a recording where it sounds now; where it does not sound, at `otherwise`. */
+/** Sets a bookmark in a recording at the playhead; without one, at `otherwise`. */
 export function useBookmark(): (recording: RecordingView, otherwise?: number) => void {
   const { commit } = useCommands();
   return useCallback(

@@ -6,14 +6,14 @@ import type { Listing } from './listing';
 const on = { preventDefault: true } as const;
 
 interface ListActions<T> {
-  /** What choosing a row by arrow does besides: sounding it, where that is wanted. */
+  /** Called when an arrow key chooses a row, to audition it. */
   readonly onMove: (row: T) => void;
   readonly onSpace: (row: T) => void;
   readonly onEnter: (row: T) => void;
   readonly onDelete: (rows: readonly T[]) => void;
 }
 
-/** The keys of a list that fills a page; gives the search field that "/" goes to. */
+/** Keys of a list that fills a page; returns the search field that "/" focuses. */
 export function useListKeys<T extends { readonly id: string }>(
   listing: Listing<T>,
   { onMove, onSpace, onEnter, onDelete }: ListActions<T>,

@@ -1,9 +1,9 @@
 import { type RefObject, useEffect, useState } from 'react';
 
-/** How far out of sight something is still near, so that it is there when it comes into sight. */
+/** Distance out of view within which something is still rendered, so that it is there when scrolled to. */
 const MARGIN_PX = 250;
 
-/** Whether an element is in sight of what it scrolls in, its parent, or near to it: what is not need not be drawn. */
+/** Whether an element is in view of its scrolling parent, or near it. */
 export function useNear(ref: RefObject<HTMLElement | null>): boolean {
   const [near, setNear] = useState(false);
   useEffect(() => {

@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 
-/** A function that stays the same object while what it does changes, for parts that are drawn anew only when they must be. */
+/** A function of constant identity that always calls the latest version, for memoised components. */
 export function useStable<A extends unknown[], R>(action: (...args: A) => R): (...args: A) => R {
   const latest = useRef(action);
   latest.current = action;

@@ -20,7 +20,7 @@ export type PickerRow =
 const holds = (text: string, words: readonly string[]) =>
   words.every((word) => text.toLocaleLowerCase().includes(word));
 
-/** Recordings that match, each unfolded one followed by its slices. A slice's family counts as a word of its own. */
+/** Recordings that match, each unfolded one followed by its slices. A slice's family counts as a word. */
 export function recordingRows(
   recordings: readonly RecordingView[],
   query: string,
@@ -54,7 +54,9 @@ export function hitRows(
   });
 }
 
-/** What a line would lay on a pad; a recording as a whole, under its own title. `heard`: what slices are heard as, by their ids. */
+/**
+ * What a line lays on a pad; a recording as a whole, under its own title. `heard`: descriptions of slices by their ids.
+ */
 export function stretchOfRow(row: PickerRow, heard: ReadonlyMap<string, ShelvedSlice>): Stretch {
   const { recording } = row;
   if (row.type === 'hit') return stretchOfHit(row.hit, recording);

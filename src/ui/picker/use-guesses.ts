@@ -2,10 +2,10 @@ import { useMemo } from 'react';
 import type { CutView } from '@/contract/views';
 import { bySlice, type ShelvedSlice, useHeard } from '../shelves/use-heard';
 
-/** More slices than this are not listened to beside the picking. */
+/** Recordings with more slices are not described in the picker. */
 const MOST_HEARD = 300;
 
-/** What the slices of the last unfolded recording are heard as, by their ids, so that they are named and placed by it. */
+/** Descriptions of the slices of the last unfolded recording, by id, for their names and places. */
 export function useGuesses(cuts: readonly (CutView | null)[]): ReadonlyMap<string, ShelvedSlice> {
   const last = cuts.at(-1) ?? null;
   const views = useMemo((): [CutView] => [last ?? NOTHING], [last]);
@@ -13,7 +13,7 @@ export function useGuesses(cuts: readonly (CutView | null)[]): ReadonlyMap<strin
   return useMemo(() => bySlice(heard), [heard]);
 }
 
-/** Stands in while no recording is unfolded: it has no slices and is never asked for. */
+/** Placeholder while no recording is unfolded: it has no slices and is never fetched. */
 const NOTHING = {
   recording: { id: '', analysed: false },
   cut: null,

@@ -1,7 +1,7 @@
 import { type RefObject, useEffect, useRef } from 'react';
 import type { Picking } from './use-picking';
 
-/** The keys of the picker's list; what it takes does not reach the page's own keys. */
+/** The keys of the picker's list; the page's own keys do not see those it takes. */
 export function usePickerKeys(
   list: RefObject<HTMLElement | null>,
   search: RefObject<HTMLElement | null>,

@@ -34,13 +34,13 @@ export interface Picking {
   readonly stretchAt: (row: PickerRow) => Stretch;
   readonly fold: (id: string, open: boolean) => void;
   readonly hear: (row: PickerRow) => void;
-  /** Lays what is chosen; true while several wait for their places to be confirmed. */
+  /** Lays what is chosen; several are previewed first. */
   readonly layChosen: () => void;
   readonly laying: boolean;
   readonly setLaying: (laying: boolean) => void;
 }
 
-/** The picker's lines, which of them are chosen, and what is done with those. */
+/** The picker's lines, which are chosen, and the actions on them. */
 export function usePicking(audition: ReturnType<typeof useAudition>): Picking {
   const { chosen: pad, setChosen, lay, view } = useKitDesk();
   const recordings = useLiveRecordings();

@@ -1,7 +1,7 @@
 import { createStore, useStore } from '../parts/store';
 import { soundNow } from '../sound/sound';
 
-/** What a person strikes with. */
+/** Source of a strike. */
 export type Instrument = 'pointer' | 'keys';
 
 export interface PadStrike {
@@ -9,20 +9,20 @@ export interface PadStrike {
   readonly pad: number;
   /** 1..127. */
   readonly velocity: number;
-  /** When it was struck, in ms of the page's clock (`Event.timeStamp`): earlier than it is handled. */
+  /** Time of the strike in ms of the page's clock (`Event.timeStamp`), which is before it is handled. */
   readonly timeMs: number;
   readonly by: Instrument;
 }
 
-/** The velocity of what cannot tell how hard it is struck. */
+/** Velocity of sources that cannot sense it. */
 export const KEY_VELOCITY = 110;
 
 const lit = createStore<ReadonlySet<number>>(new Set());
 const followers = new Set<(strike: PadStrike, serial: number) => void>();
 
 /**
- * The one way in for strikes, whatever a person strikes with: the pad sounds, in the same task, is lit, and whoever follows
- * strikes is told. Nothing sounds before the page's sound is open.
+ * The single entry point for strikes from any source: sounds the pad in the same task, lights it, and notifies
+ * followers. Silent until the page's sound is open.
  */
 export function strikePad(strike: PadStrike): void {
   const serial = soundNow()?.engine.strike(strike.pad, strike.velocity);
@@ -31,13 +31,16 @@ export function strikePad(strike: PadStrike): void {
   for (const follow of followers) follow(strike, serial);
 }
 
-/** Lets go of a pad: what it plays while it is held fades out. */
+/** Releases a pad: a sound that plays while held fades out. */
 export function releasePad(pad: number): void {
   soundNow()?.engine.release(pad);
   light(pad, false);
 }
 
-/** Follows what is struck, until the answer is called. `serial` tells the engine's frame of it; see `EngineClient.fellAt`. */
+/**
+ * Subscribes to strikes; returns the function that unsubscribes. `serial` identifies the engine frame; see
+ * `EngineClient.fellAt`.
+ */
 export function followStrikes(follow: (strike: PadStrike, serial: number) => void): () => void {
   followers.add(follow);
   return () => followers.delete(follow);

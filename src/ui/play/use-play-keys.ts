@@ -3,7 +3,7 @@ import { positionOfKey } from '@/core/kit/layout';
 import { isTyping } from '../parts/focus';
 import { KEY_VELOCITY, releasePad, strikePad } from './door';
 
-/** Plays the pads from the computer's keys, wherever on the page; fields that take typing keep their keys. */
+/** Plays the pads by computer keys on any page, except while typing. */
 export function usePlayKeys(): void {
   useEffect(() => {
     const down = new Map<string, number>();
@@ -22,7 +22,7 @@ export function usePlayKeys(): void {
       down.delete(event.code);
       releasePad(pad);
     };
-    // A key that is let go while another window has the focus is never told.
+    // The release of a key is not reported while another window has the focus.
     const onBlur = () => {
       for (const pad of down.values()) releasePad(pad);
       down.clear();

@@ -7,7 +7,7 @@ import { Choice } from '../parts/Choice';
 import { RightsSelect } from '../parts/RightsSelect';
 import { useRecordingEdits } from './use-edits';
 
-/** What is done to several recordings at once; each is one step to undo. */
+/** Actions on several recordings at once; each is one step to undo. */
 export function BulkBar({ recordings, inBin }: { recordings: readonly RecordingView[]; inBin: boolean }) {
   const edits = useRecordingEdits();
   const [tag, setTag] = useState('');

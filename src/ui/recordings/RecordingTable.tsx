@@ -28,7 +28,7 @@ interface Props {
   readonly nothing: string;
 }
 
-/** The archive as a table; only the rows in sight are drawn, so that thousands scroll as a few do. */
+/** The archive as a table; only visible rows are rendered, so that thousands scroll smoothly. */
 export function RecordingTable({ listing, playingId, onHear, onOpen, nothing }: Props) {
   const { shown, index, order, sortBy } = listing;
   const head = (column: string, label: string, right = false) => (
@@ -133,7 +133,7 @@ const Row = memo(
   (a, b) => a.recording === b.recording && a.playing === b.playing,
 );
 
-/** Bits, for files that have any of their own: lossy ones are decoded to floats. */
+/** Bit depth, for files that have one: lossy ones are decoded to floats. */
 function depthOf(r: RecordingView): string {
   if (['mp3', 'vorbis', 'opus', 'aac'].includes(r.fileKind)) return '';
   return `${r.validBits}-bit${r.encoding.startsWith('f') ? ' f' : ''}`;

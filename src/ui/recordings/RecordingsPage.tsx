@@ -56,7 +56,7 @@ export function RecordingsPage() {
     ...(chosen ? [{ name: `Slice ${chosen.title}`, key: 'Enter', run: () => router.push(`/slice/${chosen.id}`) }] : []),
     { name: 'Show or hide the story', key: 'F4', run: () => setStory((s) => !s) },
   ]);
-  // A file that came in alone is shown at once, whatever is searched for or filtered.
+  // A file imported alone is shown at once, whatever the search or filter.
   const imported = useStore(recordingToShow);
   const { choose, setQuery } = listing;
   useEffect(() => {
@@ -172,7 +172,7 @@ function total(list: readonly RecordingView[]): string {
   return `${list.length} · ${length(seconds)}`;
 }
 
-/** All of a recording, to be heard. */
+/** The whole recording, to audition. */
 function whole(recording: RecordingView) {
   return { recording, startFrame: 0, endFrame: recording.frames };
 }

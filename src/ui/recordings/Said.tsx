@@ -2,7 +2,7 @@ import type { RecordingView, StoryView } from '@/contract/views';
 import { noteName } from '@/core/signal/units';
 import { clock, minus } from '../parts/figures';
 
-/** What the file says of itself, as it says it. None of it goes into an export by itself. */
+/** The file's own metadata, verbatim. None of it is exported automatically. */
 export function Said({
   recording: r,
   story,

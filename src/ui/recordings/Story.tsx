@@ -17,7 +17,7 @@ const FIELD = 'w-full border-b border-line px-1 py-[2px]';
 
 const WHAT_OPTIONS: Options<What | null> = [[null, 'not said'], ...WHATS.map((what) => [what, what] as const)];
 
-/** A recording's story: what and whence it is, whose, and what its file says. */
+/** A recording's story: what it is, where it is from, who owns it, and its file's metadata. */
 export function Story({ recording: r, onHear }: { recording: RecordingView; onHear: (frame: number) => void }) {
   const edits = useRecordingEdits();
   const { data: story } = useStory(r.id);
@@ -155,7 +155,7 @@ function Bookmarks({
   );
 }
 
-/** What is made of it, and how it can leave. */
+/** What uses it, and how to remove it. */
 function Uses({ recording: r }: { recording: RecordingView }) {
   const edits = useRecordingEdits();
   const [uses, setUses] = useState<Dependents | null>(null);

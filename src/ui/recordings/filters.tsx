@@ -2,7 +2,7 @@ import type { RecordingView } from '@/contract/views';
 import { heldBack } from '@/core/rights/rights';
 import { Choice, type Options } from '../parts/Choice';
 
-/** Which recordings are shown, besides what is searched for. */
+/** Which recordings are shown, in addition to the search. */
 export interface Filter {
   readonly what: string;
   readonly kind: string;

@@ -2,7 +2,7 @@ import type { RecordingView } from '@/contract/views';
 import { RIGHTS_LABEL } from '@/core/rights/rights';
 import type { Sorters } from '../parts/listing';
 
-/** By what each column of the archive sorts. */
+/** Sort key of each column of the archive. */
 export const SORTERS: Sorters<RecordingView> = {
   arrived: (r) => r.arrivedAt,
   title: (r) => r.title,
@@ -13,7 +13,7 @@ export const SORTERS: Sorters<RecordingView> = {
   rights: (r) => RIGHTS_LABEL[r.rightsKind],
 };
 
-/** What a search looks through. */
+/** Text that a search looks through. */
 export function searchText(r: RecordingView): string {
   return [
     r.title,

@@ -6,7 +6,7 @@ import { deleteAt, getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { complain, tell } from '../parts/notice';
 
-/** What can be done to recordings, one or many; each is one edit. */
+/** Edits of one or several recordings. */
 export function useRecordingEdits() {
   const { commit } = useCommands();
   return useMemo(() => {
@@ -30,7 +30,7 @@ export function useRecordingEdits() {
           );
         void commit(`tagged ${named(recordings)} ${tag}`, changes);
       },
-      /** Into the bin; where something is made of them, that is said - it goes on sounding. */
+      /** Moves to the bin; says so where something uses them, and that goes on sounding. */
       bin(recordings: readonly RecordingView[]) {
         const live = recordings.filter((r) => r.binnedAt === null);
         if (live.length === 0) return;
@@ -47,7 +47,7 @@ export function useRecordingEdits() {
         const gone = recordings.filter((r) => r.binnedAt !== null);
         set(gone, `took ${named(gone)} out of the bin`, { binnedAt: null });
       },
-      /** For good, with the audio. Each that is still needed stays, and why is said. */
+      /** Deletes for good, with the audio. Those still in use stay, with the reason. */
       async discard(recordings: readonly RecordingView[]) {
         for (const r of recordings) {
           try {

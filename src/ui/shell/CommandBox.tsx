@@ -5,10 +5,10 @@ import { matchSorter } from 'match-sorter';
 import { useState } from 'react';
 import { type Entry, useEntries } from './use-entries';
 
-/** So many are listed at most: what is further down is found by typing more. */
+/** Most entries that are listed; typing finds the others. */
 const MOST_LISTED = 200;
 
-/** Finds a place, a recording, a hit or a kit, and does what the page can do, by typing. */
+/** Finds a place, a recording, a hit or a kit, or runs an action of the page, by typing. */
 export function CommandBox({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { entries, ready } = useEntries();
   return (
@@ -59,7 +59,7 @@ function Finder({ entries, onClose }: { entries: readonly Entry[]; onClose: () =
   );
 }
 
-/** Entries with those of a group together, the group of the best one first. */
+/** Entries grouped, the group with the best match first. */
 function grouped(entries: readonly Entry[]): Entry[] {
   const groups = new Map<Entry['group'], Entry[]>();
   for (const entry of entries) {

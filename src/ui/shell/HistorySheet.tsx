@@ -8,7 +8,7 @@ import { browserId, getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { keys } from '../data/queries';
 
-/** All that was done in the workspace, newest first; each edit can be taken back alone where nothing stands on it. */
+/** All edits of the workspace, newest first; each can be undone alone unless a later one builds on it. */
 export function HistorySheet({ onClose }: { onClose: () => void }) {
   const history = useInfiniteQuery({
     queryKey: keys.wholeHistory,

@@ -6,7 +6,7 @@ import { minus } from '../parts/figures';
 import { soundNow } from '../sound/sound';
 
 const LOOK_MS = 60;
-/** A peak stands this long before the mark follows. */
+/** Hold time of the peak mark. */
 const HOLD_MS = 1500;
 /** The bar's lowest level. */
 const LOWEST_DB = -48;
@@ -15,13 +15,13 @@ interface Shown {
   readonly db: number;
   readonly heldDb: number;
   readonly heldAt: number;
-  /** The highest level over full scale since the lamp was put out; null where there was none. */
+  /** Highest level over full scale since the lamp was reset; null where there was none. */
   readonly overDb: number | null;
 }
 
 const QUIET: Shown = { db: -120, heldDb: -120, heldAt: 0, overDb: null };
 
-/** The output's level, its last peak, and a lamp that stays lit once the output went over full scale. */
+/** Output level, peak hold, and a lamp that stays lit after the output exceeded full scale. */
 export function OutputMeter() {
   const [shown, setShown] = useState(QUIET);
   useEffect(() => {
@@ -66,7 +66,7 @@ export function OutputMeter() {
             : 'The output went over full scale: lower a pad, or strike softer. Click to put the lamp out.'
         }
         onClick={() => {
-          // What sounded before the click is not to light it again.
+          // Sound from before the click must not light it again.
           soundNow()?.engine.takeHighest();
           setShown((old) => ({ ...old, overDb: null }));
         }}

@@ -13,7 +13,7 @@ import { Header } from './Header';
 import { StatusLine, StatusProvider } from './status';
 import { useTypedAhead } from './typed-ahead';
 
-// Fetched once the page is idle, so that they open at once, and also while the server is away.
+// Loaded once the page is idle, so that they open at once, also while the server is away.
 const dialogs = {
   history: () => import('./HistorySheet').then((m) => m.HistorySheet),
   box: () => import('./CommandBox').then((m) => m.CommandBox),
@@ -25,10 +25,10 @@ const HistorySheet = dynamic(dialogs.history, { ssr: false });
 const PadName = dynamic(dialogs.padName, { ssr: false });
 const ShortcutSheet = dynamic(dialogs.sheet, { ssr: false });
 
-// What an edit changes is shown before the next key or click is heard, so that each starts from what the one before made.
+// Edits are rendered before the next key or click is handled, so that each starts from the previous one.
 notifyManager.setScheduler(queueMicrotask);
 
-/** What stands around every page: data, sound, dragging, importing, the header and the status line. */
+/** The frame of every page: data, sound, dragging, importing, header and status line. */
 export function Shell({ children }: { children: ReactNode }) {
   const [client] = useState(
     () =>
@@ -67,7 +67,7 @@ function Frame({ children }: { children: ReactNode }) {
   useServerEvents();
   useEffect(() => {
     const idle = requestIdleCallback(() => {
-      // One that does not come now is fetched again when it is asked for.
+      // A failed load is repeated when it is needed.
       for (const fetchDialog of Object.values(dialogs)) fetchDialog().catch(() => {});
     });
     return () => cancelIdleCallback(idle);

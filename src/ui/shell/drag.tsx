@@ -16,8 +16,8 @@ import { type LayMode, nameOfStretch, type Stretch } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 
 /**
- * Carries stretches from waves and tables to pads, and pads to other places. A pad that has a sound asks what to do with a
- * stretch; with a pad it changes places, or - with Ctrl or Alt held - nothing lies where the copy goes.
+ * Drags stretches from waves and tables to pads, and pads to other places. An occupied pad asks what to do with a
+ * stretch; pads swap, or are copied with Ctrl or Alt held.
  */
 export function DragDesk({ children }: { children: ReactNode }) {
   const { view, lay, movePad } = useKitDesk();
@@ -82,15 +82,15 @@ export function DragDesk({ children }: { children: ReactNode }) {
 
 const AskContext = createContext<(stretch: Stretch, position: number) => void>(() => {});
 
-/** Asks what to do with a sound on its way to a pad that has one already. */
+/** Asks what to do with a sound dropped on an occupied pad. */
 export function useAskOccupied(): (stretch: Stretch, position: number) => void {
   return useContext(AskContext);
 }
 
-/** What is carried: a stretch on its way to a pad, or the pad of a place. */
+/** What is dragged: a stretch, or the pad at a place. */
 type Carried = { readonly stretch: Stretch } | { readonly padAt: number };
 
-/** Whether the key that copies is held while a pad is carried. */
+/** Whether the copy key is held while a pad is dragged. */
 function useCopyKey(watched: boolean): boolean {
   const [held, setHeld] = useState(false);
   useEffect(() => {

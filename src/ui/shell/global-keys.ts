@@ -9,7 +9,7 @@ import { soundNow } from '../sound/sound';
 import { setTheme } from './Header';
 import { PLACES, useSliceAddress } from './places';
 
-/** What can be done on every page, by keys and from the box. */
+/** Actions available on every page, by keys and in the command box. */
 export function useGlobalKeys({
   onSheet,
   onBox,
@@ -32,7 +32,8 @@ export function useGlobalKeys({
     if (href) router.push(href === '/slice' ? slice : href);
   };
   const always = { preventDefault: true } as const;
-  // On a slider or a checkbox as well: what is left to the browser there undoes the typing in some other field. Fields of text keep their own undo.
+  // On a slider or a checkbox as well: the browser's own undo there would revert typing in another field. Text fields
+  // keep their own undo.
   const unlessTyping = {
     ...always,
     enableOnFormTags: true,

@@ -9,7 +9,7 @@ export const PLACES = [
   ['/kits', 'Kits'],
 ] as const;
 
-/** Where Slice was left, so that going elsewhere and back loses nothing. */
+/** The last recording on Slice, so that leaving and coming back loses nothing. */
 export function useSliceAddress(): string {
   const path = usePathname();
   const [slice, setSlice] = useState('/slice');

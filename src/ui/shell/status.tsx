@@ -17,7 +17,7 @@ export function StatusProvider({ children }: { children: ReactNode }) {
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
-/** Puts a page's own line into the status line while the page is there. */
+/** Shows a page's own line in the status line while it is mounted. */
 export function useStatus(text: string): void {
   const { setText } = useContext(Context);
   useEffect(() => {
@@ -70,7 +70,7 @@ export function StatusLine({ onSheet }: { onSheet: () => void }) {
   );
 }
 
-/** Has the browser ask before it leaves a page that holds what is not stored yet. */
+/** Has the browser warn before leaving a page with unsaved changes. */
 function useUnsaved(unsaved: boolean): void {
   useEffect(() => {
     if (!unsaved) return;

@@ -1,11 +1,11 @@
 import { useLayoutEffect } from 'react';
 
 /**
- * Keeps what is typed between the key that opens a dialog and the moment a field of it takes the focus, and puts it into
- * that field; the page would take it for shortcuts. Only what can be seen is acted on: Enter is not kept.
+ * Keeps what is typed between the key that opens a dialog and the focus of its field, and puts it into that field; the
+ * page would take it for shortcuts. Printable characters only: Enter is not kept.
  */
 export function useTypedAhead(opening: boolean, onEscape: () => void): void {
-  // Before the next key can be heard.
+  // Before the next key event.
   useLayoutEffect(() => {
     if (!opening) return;
     let typed = '';

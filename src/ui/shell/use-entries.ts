@@ -5,18 +5,18 @@ import { actionsHere } from '../parts/actions';
 import { useStore } from '../parts/store';
 import { PLACES, useSliceAddress } from './places';
 
-/** Something that can be gone to or done. */
+/** A destination or an action. */
 export interface Entry {
   readonly key: string;
   readonly group: 'Places' | 'Do' | 'Recordings' | 'Kits' | 'Hits';
   readonly name: string;
-  /** Other names that it is found by. */
+  /** Other names it is found by. */
   readonly also: readonly string[];
   readonly hint: string;
   readonly run: () => void;
 }
 
-/** All that the search box can find, in the order in which it is listed; nothing until hits are there or cannot be had. */
+/** All entries of the command box in order; nothing until the hits are loaded or have failed. */
 export function useEntries(): { readonly entries: readonly Entry[]; readonly ready: boolean } {
   const router = useRouter();
   const recordings = useLiveRecordings();
@@ -25,7 +25,7 @@ export function useEntries(): { readonly entries: readonly Entry[]; readonly rea
   const slice = useSliceAddress();
   const actions = [...useStore(actionsHere).values()].flat();
   const { choose } = useKitDesk();
-  // Listed at once with the hits, so that the first that is found is chosen among them too.
+  // Listed together with the hits, so that the first match is chosen among them too.
   const ready = hits.data !== undefined || hits.failureCount > 0;
   if (!ready) return { entries: [], ready };
   const entries: Entry[] = [

@@ -9,19 +9,22 @@ import { wholeness } from './reasons';
 import { stretchOfShelved } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
-/** The gap after a card, and what is free at either end. */
+/** Gap after a card, and free space at either end, in CSS pixels. */
 const [GAP_PX, EDGE_PX] = [8, 12];
-/** A card's border and padding, which its wave does not get. */
+/** A card's border and padding around its wave, in CSS pixels. */
 const FRAME_PX = 2 * 9;
 const WAVE_HEIGHT_PX = 38;
-/** Widths of cards, and how many of each can be seen at once in a window 1280 wide. */
+/** Card widths, and how many of each fit in a window 1280 wide. */
 const [WIDE, MIDDLING, NARROW] = [
   { px: 168, seen: 5 },
   { px: 136, seen: 7 },
   { px: 104, seen: Number.POSITIVE_INFINITY },
 ] as const;
 
-/** How wide the cards of all shelves are, in CSS pixels: as wide as lets the longest be seen whole, where one does. */
+/**
+ * Width of the cards of all shelves, in CSS pixels: the widest at which the longest shelf is fully visible, where there
+ * is one.
+ */
 export function cardWidth(shelves: readonly ShelfOfSlices[]): number {
   const longest = Math.max(0, ...shelves.map(({ slices }) => slices.length));
   return ([WIDE, MIDDLING].find(({ seen }) => longest <= seen) ?? NARROW).px;
@@ -31,7 +34,7 @@ interface StripProps {
   readonly shelf: ShelfOfSlices;
   /** How wide a card is, in CSS pixels. */
   readonly width: number;
-  /** Whether slices of several recordings stand here, so that each tells which it is of. */
+  /** Whether slices of several recordings are shown, so that each names its own. */
   readonly several: boolean;
   readonly chosenId: string | null;
   readonly selected: ReadonlySet<string>;
@@ -39,7 +42,7 @@ interface StripProps {
   readonly onHover: ((entry: ShelvedSlice) => void) | null;
 }
 
-/** The slices of a shelf side by side, the barest first; of however many those in sight are drawn. */
+/** The slices of a shelf side by side, the barest first; only visible ones are rendered. */
 export function CardStrip({ shelf: { slices }, width, several, chosenId, selected, onChoose, onHover }: StripProps) {
   const scroller = useRef<HTMLOListElement>(null);
   const cards = useVirtualizer({
@@ -57,7 +60,7 @@ export function CardStrip({ shelf: { slices }, width, several, chosenId, selecte
   // biome-ignore lint/correctness/useExhaustiveDependencies: all cards are measured anew when they are of another width
   useEffect(() => cards.measure(), [width, cards]);
   const chosenAt = chosenId === null ? -1 : slices.findIndex(({ slice }) => slice.id === chosenId);
-  // Chosen by a key, or from a kit's summary, it may lie out of sight.
+  // A card chosen by key, or from a kit's summary, may be out of view.
   useEffect(() => {
     if (chosenAt < 0) return;
     cards.scrollToIndex(chosenAt, { align: 'auto' });
@@ -102,10 +105,10 @@ export function CardStrip({ shelf: { slices }, width, several, chosenId, selecte
 
 interface CardProps {
   readonly width: number;
-  /** Whether slices of several recordings stand here, so that each tells which it is of. */
+  /** Whether slices of several recordings are shown, so that each names its own. */
   readonly several: boolean;
   readonly entry: ShelvedSlice;
-  /** Its place on the shelf, and how many stand there. */
+  /** Its index on the shelf, and the shelf's length. */
   readonly place: number;
   readonly count: number;
   readonly chosen: boolean;
@@ -140,7 +143,7 @@ const Card = memo(function Card(props: CardProps) {
         className="block w-full px-2 pt-1 pb-1 text-left"
         onPointerEnter={() => onHover?.(entry)}
         onClick={(event) => {
-          // The arrow keys go on from here by themselves, and the pads' keys play.
+          // The arrow keys continue from here, and the pads' keys play.
           event.currentTarget.blur();
           onChoose(slice.id, event.ctrlKey || event.metaKey);
         }}

@@ -18,7 +18,7 @@ import { Glyph } from '../parts/Glyph';
 import { doubtsOf, stretchOfShelved } from './shelving';
 import type { ShelfOfSlices } from './use-heard';
 
-/** Other takes that are kept with a pad, the barest first: more are not told apart, and stay on their shelf. */
+/** Other takes kept with a pad, the barest first: further ones stay on their shelf. */
 const MOST_TAKES = 7;
 
 interface Line {
@@ -36,7 +36,7 @@ interface Summary {
   readonly left: number;
 }
 
-/** One gesture from a recording to a kit: the barest of each shelf on a pad of its role, and a summary of what was done. */
+/** Makes a kit of a recording in one gesture: the barest of each shelf on a pad of its role, with a summary. */
 export function MakeKit({
   recording,
   shelves,
@@ -45,7 +45,7 @@ export function MakeKit({
 }: {
   recording: RecordingView;
   shelves: readonly ShelfOfSlices[];
-  /** Shows a slice on its shelf, to be corrected. */
+  /** Shows a slice on its shelf, to correct it. */
   onOpen: (sliceId: string) => void;
   /** Plays the kit by the recording's rhythm. */
   onPlay: () => void;
@@ -155,7 +155,7 @@ export function MakeKit({
   );
 }
 
-/** What lies where, in the order of the shelves. */
+/** Which sounds are laid where, in the order of the shelves. */
 function linesOf(kit: KitView, shelves: readonly ShelfOfSlices[]): Line[] {
   const hitOf = new Map(kit.hits.map((hit: Hit) => [hit.sliceId, hit]));
   return shelves.flatMap((shelf): Line[] => {
@@ -167,7 +167,7 @@ function linesOf(kit: KitView, shelves: readonly ShelfOfSlices[]): Line[] {
     const where = ROWS[Math.floor(pad.position / 8)]?.caps[pad.position % 8] ?? '';
     const { family, slices } = shelf;
     const line = { sliceId: slice.id, name: hit.name, where, takes: slices.length, doubts: doubtsOf(shelf) };
-    // The slice's own family where a person has said one, though its shelf be another's.
+    // The slice's own family where a person decided it, even on a shelf of another.
     return [{ ...line, family: hit.family ?? family }];
   });
 }

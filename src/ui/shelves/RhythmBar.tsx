@@ -6,7 +6,7 @@ import type { Rebuilding } from '@/worker/hearing.worker';
 import { decibels, seconds } from '../parts/figures';
 import type { From, Playing } from './use-rhythm';
 
-/** Playing the recording from its slices by its own rhythm, beside the source, and how far they differ. */
+/** Plays the recording from its slices in its own rhythm, against the source, and shows how much they differ. */
 export function RhythmBar({
   rhythm,
   rebuilt,

@@ -31,7 +31,7 @@ interface RowProps {
   readonly onSolo: (shelf: ShelfOfSlices) => void;
 }
 
-/** One drum: what it is, and its slices from the barest on. */
+/** One shelf: its drum, and its slices from the barest on. */
 export const ShelfRow = memo(function ShelfRow(props: RowProps) {
   const { shelf, number, shelves, chosenId, selected, hovers } = props;
   const { commit } = useCommands();
@@ -113,7 +113,7 @@ function Toggle({ label, text, on, onToggle }: { label: string; text: string; on
   );
 }
 
-/** How sure it is what stands on a shelf, in words that fit its header. */
+/** Confidence of a shelf's family, in words that fit its header. */
 function guessedText(shelf: ShelfOfSlices): string {
   if (!likelyDrum(shelf)) return `likely no drum, ${sureness(1 - shelf.drum)} sure`;
   return `guessed, ${sureness(shelf.confidence)} sure`;

@@ -12,7 +12,7 @@ import { shelfOptions } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
 interface ReportProps {
-  /** Whether it may play for its shelf: only a slice of the recording whose rhythm is played can. */
+  /** Whether it can stand in for its shelf: only slices of the recording being played can. */
   readonly mayStandIn: boolean;
   readonly chosen: ShelvedSlice | undefined;
   readonly shelf: ShelfOfSlices | undefined;
@@ -23,12 +23,12 @@ interface ReportProps {
   readonly onPart: () => void;
   /** Chooses another slice. */
   readonly onShow: (id: string) => void;
-  /** Whether it plays for every stroke of its shelf when the recording is played by its own rhythm. */
+  /** Whether it plays for every stroke of its shelf in the recording's rhythm. */
   readonly standIn: boolean;
   readonly onStandIn: (on: boolean) => void;
 }
 
-/** What is heard in the chosen slice, why it is as bare as it is, and where it could stand instead. */
+/** Description of the chosen slice, the reasons for its isolation, and where it could be moved. */
 export function SliceReport({
   mayStandIn,
   chosen,
@@ -63,7 +63,7 @@ export function SliceReport({
       { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { also: on ? also : [] } },
     ]);
   const sure = heard.familyConfidence === 1 ? 'as you said' : `${sureness(heard.familyConfidence)} sure`;
-  // What a person has said of its shelf goes before what is heard.
+  // A person's decision on its shelf overrides the estimate.
   const none = shelf.drum < 1 && !likelyDrum(guess);
   const rows: readonly (readonly [name: string, value: string, sure?: string])[] = [
     ...(none ? [['Likely', 'a note or an effect', sureness(1 - guess.drum)] as const] : []),
@@ -146,7 +146,7 @@ export function SliceReport({
   );
 }
 
-/** How bare a slice is, and why it is not barer. */
+/** The isolation score and its reasons. */
 function Isolation({
   chosen,
   shelfNumber,

@@ -8,10 +8,10 @@ import type { Rhythm } from '@/core/rhythm/rhythm';
 import { useCommands } from '../data/commit';
 import { seconds, sureness } from '../parts/figures';
 
-/** A tempo this sure is told plainly, one less sure as a guess. */
+/** From this confidence on a tempo is shown without doubt. */
 const SURE = 0.6;
 
-/** The time a recording's rhythm stands in: tempo and first bar, how sure they are, and one gesture to correct each. */
+/** Tempo and first bar of a recording, their confidence, and one gesture to correct each. */
 export function Time({
   view,
   rhythm,
@@ -19,7 +19,7 @@ export function Time({
 }: {
   view: CutView;
   rhythm: Rhythm;
-  /** Start of the slice that is chosen, where the first bar can be put. */
+  /** Start of the chosen slice, where the first bar can be set. */
   chosenFrame: number | undefined;
 }) {
   const { commit } = useCommands();
@@ -31,7 +31,7 @@ export function Time({
     const change: Change = { op: 'update', doc: 'cut', id: cut.id, rev: cut.rev, set: fields };
     void commit(`${label} of ${recording.title}`, [change]);
   };
-  // A guess is never told to be certain.
+  // An estimate is never shown as certain.
   const sure = (confidence: number, said: unknown) =>
     said === null || said === undefined ? sureness(confidence) : 'said';
   const octave = (factor: number, label: string) => {

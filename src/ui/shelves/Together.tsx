@@ -6,21 +6,21 @@ import { useMemo } from 'react';
 import type { CutView, RecordingView } from '@/contract/views';
 import { useCuts, useLiveRecordings } from '../data/queries';
 
-/** The recording that is open and those that stand on shelves with it, as far as they have come. */
+/** The open recording and those shown with it, as far as they have loaded. */
 export function useTogether(view: CutView, withIds: readonly string[]): readonly [CutView, ...CutView[]] {
   const others = useCuts(withIds);
   return useMemo(() => [view, ...others.filter((other) => other !== undefined)], [view, others]);
 }
 
-/** Which other recordings' slices stand on the same shelves: the takes of a session share their drums. */
+/** Chooses other recordings for the same shelves: takes of a session share their drums. */
 export function Together({ recording, ids }: { recording: RecordingView; ids: readonly string[] }) {
   const router = useRouter();
   const recordings = useLiveRecordings();
   const others = recordings.filter(({ id, sliceCount }) => id !== recording.id && sliceCount > 0);
   const session = others.filter((other) => ofOneSession(recording, other)).map(({ id }) => id);
-  // Those of the session first, as they are likeliest wanted.
+  // Those of the session first: they are the most likely.
   const ordered = [...others].sort((a, b) => Number(session.includes(b.id)) - Number(session.includes(a.id)));
-  // What the address names and is not there, or no longer, does not count.
+  // Ids in the address that do not exist are ignored.
   const chosen = ids.filter((id) => others.some((other) => other.id === id));
   const go = (wanted: readonly string[]) => {
     const more = wanted.length > 0 ? `&with=${wanted.join(',')}` : '';
@@ -60,7 +60,7 @@ export function Together({ recording, ids }: { recording: RecordingView; ids: re
   );
 }
 
-/** Recordings made at one place on one day, as far as both have been written down. */
+/** Recordings of one place and day, where both are known. */
 function ofOneSession(a: RecordingView, b: RecordingView): boolean {
   return a.place !== '' && a.place === b.place && a.madeOn === b.madeOn;
 }

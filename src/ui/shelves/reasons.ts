@@ -2,12 +2,12 @@ import type { Impurity } from '@/core/describe/isolation';
 import { decibels } from '../parts/figures';
 import type { TailOf } from './use-heard';
 
-/** A reason for a slice not being bare, in words and with its figure: against the slice's own sound, `+` where there is more of it. */
+/** A reason against full isolation in words and dB relative to the slice's own sound; `+` where there is more of it. */
 export function reasonOf(reason: Impurity, tail: TailOf | null): string {
   return `${whatOf(reason, tail)}: ${reason.db > 0 ? '+' : ''}${decibels(reason.db)}`;
 }
 
-/** Whether a slice rings out, or how loud it still is where it is cut off. */
+/** Says whether a slice rings out, or its level where it is cut off. */
 export function wholeness(cutShortDb: number | null): string {
   return cutShortDb === null ? 'rings out' : `cut short at ${decibels(cutShortDb)}`;
 }

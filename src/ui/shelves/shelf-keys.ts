@@ -3,8 +3,8 @@ interface Standing {
 }
 
 /**
- * Shelves with keys that stay with most of their slices however they are grouped anew, so that their places on the page do: those of
- * the shelves before that most of them stood on. The largest have the first choice.
+ * Keys of shelves that survive regrouping: a shelf takes the key of the earlier one that most of its slices were on,
+ * the largest first.
  */
 export function withKeys<S extends Standing>(
   shelves: readonly S[],
@@ -19,7 +19,7 @@ export function withKeys<S extends Standing>(
       if (key !== undefined && !taken.has(key)) counts.set(key, (counts.get(key) ?? 0) + 1);
     }
     const most = [...counts].sort((a, b) => b[1] - a[1])[0];
-    // A new key is the id of a slice that stands there.
+    // A new key is the id of one of its slices.
     const key = most?.[0] ?? shelf.slices.find(({ slice }) => !taken.has(slice.id))?.slice.id ?? `${index}`;
     taken.add(key);
     return { ...shelf, key };

@@ -8,12 +8,12 @@ import { SURE, stretchOf } from '../slice/stretches';
 import type { StoredSlice } from '../slice/use-marks';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
 
-/** Puts slices on a shelf of their own name: what stands there by what is heard is written down with them. */
+/** Puts slices on a named shelf; slices grouped there by estimate get the name too. */
 function putOn(slices: readonly ShelvedSlice[], shelf: string): Change[] {
   return slices.flatMap(({ slice }) => (slice.shelf === shelf ? [] : setSlice(slice, { shelf })));
 }
 
-/** Moves slices to a shelf. Another family than its own that was said of one is taken back: it is what stands there. */
+/** Moves slices to a shelf. A different family decided for one is removed. */
 export function moveTo(slices: readonly ShelvedSlice[], to: ShelfOfSlices, newId: () => string): Change[] {
   const shelf = to.shelf ?? newId();
   const own = slices.filter(({ slice }) => slice.family === null || slice.family === to.family);
@@ -29,7 +29,7 @@ function setSlice({ id, rev }: StoredSlice, set: Partial<Slice>): Change {
   return { op: 'update', doc: 'slice', id, rev, set };
 }
 
-/** Makes slices a shelf of their own; those they stood with stay together. */
+/** Makes a new shelf of slices; those left behind stay together. */
 export function partFrom(from: ShelfOfSlices, slices: readonly ShelvedSlice[], newId: () => string): Change[] {
   const gone = new Set(slices.map(({ slice }) => slice.id));
   const rest = from.slices.filter(({ slice }) => !gone.has(slice.id));
@@ -41,20 +41,20 @@ export function nameShelf({ slices }: ShelfOfSlices, family: Family | null): Cha
   return slices.flatMap(({ slice }) => (slice.family === family ? [] : setSlice(slice, { family })));
 }
 
-/** A slice on its way to a pad: as what was said of it or is surely heard in it. */
+/** A slice to be laid on a pad: as a person decided, or as estimated with confidence. */
 export function stretchOfShelved(entry: ShelvedSlice): Stretch {
   return stretchOf(entry.recording, entry.slice, entry.number, undefined, entry);
 }
 
-/** The barest of each shelf, on their way to pads. */
+/** The barest of each shelf, to be laid on pads. */
 export function barestOfEach(shelves: readonly ShelfOfSlices[]): Stretch[] {
   return shelves.flatMap(({ slices }) => slices.slice(0, 1)).map(stretchOfShelved);
 }
 
-/** A barest slice whose isolation is under this, about 17 dB, is told to be none. */
+/** A barest slice under this isolation score, about 17 dB, is reported as not bare. */
 const NOT_BARE = 40;
 
-/** Why a slice's family or place is doubtful, a sentence each; none where nothing is. */
+/** Doubts about a slice's family or place, a sentence each. */
 export function doubtsOf(shelf: ShelfOfSlices): string[] {
   const doubts: string[] = [];
   const barest = shelf.slices[0];
@@ -63,7 +63,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   else if (shelf.confidence < SURE) doubts.push(`Its family is a guess (${sureness(shelf.confidence)}).`);
   if (barest.heard.isolation.score < NOT_BARE)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
-  // What a person keeps in it on purpose is no doubt.
+  // What a person kept in it on purpose is no doubt.
   const others = barest.heard.guess.contains.filter(
     (family) => family !== barest.heard.family && !barest.slice.also.includes(family),
   );
@@ -71,7 +71,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   return doubts;
 }
 
-/** Shelves to choose from, by their place on the page; without one of them. */
+/** Shelves to choose from, by index; without one of them. */
 export function shelfOptions(shelves: readonly ShelfOfSlices[], without: ShelfOfSlices | null) {
   return shelves.flatMap((shelf, i) =>
     shelf === without ? [] : [[i, `${i + 1}: ${shelf.family}, ${shelf.slices.length}`] as const],

@@ -14,14 +14,14 @@ import { complain } from '../parts/notice';
 import type { StoredSlice } from '../slice/use-marks';
 import { withKeys } from './shelf-keys';
 
-/** A slice with what it is heard as, and its number in the recording. */
+/** A slice with its description and its number in the recording. */
 export interface ShelvedSlice {
   readonly recording: RecordingView;
   readonly slice: StoredSlice;
   readonly number: number;
   readonly heard: HeardSlice;
   readonly levels: SliceLevels;
-  /** The slice whose tail rings on in it; null where none does. */
+  /** The slice whose tail rings on in it; null where there is none. */
   readonly tail: TailOf | null;
 }
 
@@ -32,7 +32,7 @@ export interface TailOf {
 }
 
 export interface ShelfOfSlices extends Omit<Shelf, 'members'> {
-  /** Stays with most of its slices however they are grouped, so that its place on the page does. */
+  /** Survives regrouping with most of its slices, so that its place on the page does. */
   readonly key: string;
   /** Barest first. */
   readonly slices: readonly ShelvedSlice[];
@@ -40,15 +40,18 @@ export interface ShelfOfSlices extends Omit<Shelf, 'members'> {
 
 export interface HeardSlices {
   readonly shelves: readonly ShelfOfSlices[];
-  /** Slices that are still to be listened to. */
+  /** Slices still to be analysed. */
   readonly unheard: number;
-  /** What was struck when, and the time it stands in; null until slices are heard. */
+  /** Strokes and time of the rhythm; null until slices are described. */
   readonly rhythm: Rhythm | null;
 }
 
 const NOTHING: HeardSlices = { shelves: [], unheard: 0, rhythm: null };
 
-/** What the slices of recordings are heard as, together on shelves; it follows what a person says of them. The rhythm is the first one's. */
+/**
+ * Slices of recordings grouped on shelves by drum; follows a person's decisions. The rhythm is that of the first
+ * recording.
+ */
 export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true): HeardSlices | null {
   const client = useQueryClient();
   const sounds = useSoundsOf(views, enabled);
@@ -56,14 +59,14 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
   const [heard, setHeard] = useState<HeardSlices | null>(null);
   const now = useRef(views);
   now.current = views;
-  /** What was last put on shelves, and how many slices. */
+  /** What was grouped last, and how many slices. */
   const shown = useRef({ views, count: 0 });
   const latest = useMemo(
     () => new Latest((error) => complain(`The slices could not be put on shelves: ${error.message}`)),
     [],
   );
   useEffect(() => {
-    // Edges that have moved since have their new stretches listened to.
+    // Stretches whose edges have moved since are analysed again.
     for (const [i, view] of views.entries()) {
       const data = sounds[i];
       if (!data || data.unheard > 0) continue;
@@ -112,7 +115,7 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
       const unknown = new Map(known.filter(({ sound }) => !taken.has(sound.id)).map(({ sound }) => [sound.id, sound]));
       if (unknown.size > 0) await thread.take([...unknown.values()].map(({ id, figures }) => ({ id, figures })));
       for (const id of unknown.keys()) taken.add(id);
-      // While slices come in, shelves are shown anew whenever twice as many are known: in between there would be little to see.
+      // While slices arrive, shelves are regrouped whenever twice as many are known: smaller steps would show little.
       const { current } = shown;
       if (unheard > 0 && current.views === views && known.length < 2 * current.count) {
         await thread.compare(wanted.map(({ soundId }) => soundId));
@@ -121,24 +124,24 @@ export function useHeard(views: readonly [CutView, ...CutView[]], enabled = true
       shown.current = { views, count: known.length };
       const [first, ...others] = views;
       const answer = await thread.hear(wanted, [toHear(first), ...others.map(toHear)]);
-      // More slices may have been listened to meanwhile: what these are heard as is shown until those are, too.
+      // More slices may have been analysed meanwhile: the earlier result is shown until they are, too.
       if (now.current !== views) return;
       setHeard((old) => ({
         shelves: withKeys(shelvesOf(answer, known), old?.shelves ?? []),
         unheard,
         rhythm: isOf(old, first) ? old.rhythm : null,
       }));
-      // Shelves are not kept waiting for it.
+      // Shelves do not wait for the rhythm.
       if (unheard > 0) return;
       const rhythm = await thread.rhythm();
       if (now.current === views) setHeard((old) => old && { ...old, rhythm });
     });
   }, [views, sounds, latest]);
-  // What was heard before says nothing of slices that are no longer listened to.
+  // An earlier result says nothing about slices that are gone.
   return enabled ? heard : null;
 }
 
-/** Whether what was heard before was heard of a recording. */
+/** Whether an earlier result includes a recording. */
 function isOf(heard: HeardSlices | null, { recording: { id } }: CutView): heard is HeardSlices {
   return heard?.shelves.some(({ slices }) => slices.some(({ recording }) => recording.id === id)) ?? false;
 }
@@ -178,7 +181,7 @@ function byStretch(data: KnownSounds | undefined): ReadonlyMap<string, KnownSoun
   return new Map((data?.sounds ?? []).map((sound) => [stretchKey(sound), sound]));
 }
 
-/** What is heard in each slice, by its id. */
+/** Descriptions of slices by their ids. */
 export function bySlice(heard: HeardSlices | null): ReadonlyMap<string, ShelvedSlice> {
   return new Map((heard?.shelves ?? []).flatMap(({ slices }) => slices.map((entry) => [entry.slice.id, entry])));
 }

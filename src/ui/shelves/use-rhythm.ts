@@ -14,21 +14,21 @@ export type From = 'slices' | 'kit' | 'source';
 export interface Playing {
   readonly playing: boolean;
   readonly toggle: () => void;
-  /** What is heard, from the next stroke on: the slices, the kit's pads, or the source. */
+  /** What sounds from the next stroke on: the slices, the kit's pads, or the source. */
   readonly from: From;
   readonly setFrom: (from: From) => void;
-  /** Begins to play from something, or goes over to it. */
+  /** Starts playing from a source, or switches to it. */
   readonly playFrom: (from: From) => void;
   readonly isMuted: (shelf: ShelfOfSlices) => boolean;
   readonly isSolo: (shelf: ShelfOfSlices) => boolean;
   readonly mute: (shelf: ShelfOfSlices) => void;
   readonly solo: (shelf: ShelfOfSlices) => void;
-  /** The slice that is played for every stroke of a shelf; undefined where each plays its own. */
+  /** The slice played for every stroke of a shelf; undefined where each plays its own. */
   readonly standIn: (shelf: ShelfOfSlices) => string | undefined;
   readonly setStandIn: (shelf: ShelfOfSlices, sliceId: string | null) => void;
 }
 
-/** Longer recordings are not brought into sample memory whole. */
+/** Longer recordings, in seconds, are not loaded into sample memory whole. */
 const LONGEST_S = 60;
 
 interface Stroke {
@@ -38,7 +38,7 @@ interface Stroke {
   readonly peakDb: number;
 }
 
-/** What was struck when in a recording, from all shelves in the order of time. */
+/** The strokes of a recording, from all shelves in order of time. */
 function strokesOf(recordingId: string, shelves: readonly ShelfOfSlices[]): Stroke[] {
   return shelves
     .flatMap((shelf) =>
@@ -51,14 +51,14 @@ function strokesOf(recordingId: string, shelves: readonly ShelfOfSlices[]): Stro
 
 const NONE: ReadonlySet<string> = new Set();
 
-/** What was said of shelves, by the slices that stood there then, so that it stays with them however they are grouped since. */
+/** Mute, solo and stand-in by the slices that were on a shelf then, so that they survive regrouping. */
 interface ShelfChoices {
   readonly muted: ReadonlySet<string>;
   readonly soloed: ReadonlySet<string>;
   readonly standIns: ReadonlySet<string>;
 }
 
-/** Whether something was said of most of a shelf's slices. */
+/** Whether a set holds most of a shelf's slices. */
 function isOf(shelf: ShelfOfSlices, said: ReadonlySet<string>): boolean {
   return shelf.slices.filter(({ slice }) => said.has(slice.id)).length > shelf.slices.length / 2;
 }
@@ -93,7 +93,7 @@ export function useRhythm(recording: RecordingView, shelves: readonly ShelfOfSli
     const audition = soundNow()?.audition;
     return audition?.nowPlaying.subscribe(() => !audition.playsRhythm && setPlaying(false));
   }, [playing]);
-  // Every change is heard from the next stroke on.
+  // Changes are heard from the next stroke on.
   useEffect(() => {
     if (playing) soundNow()?.audition.changeRhythm(score);
   }, [playing, score]);
@@ -134,7 +134,10 @@ function standInOf(shelf: ShelfOfSlices, standIns: ReadonlySet<string>) {
   return shelf.slices.find(({ slice }) => standIns.has(slice.id))?.slice;
 }
 
-/** The kit's pad for each shelf: one that plays a slice of it, else one of its family. With the level that pad's own slice has. */
+/**
+ * The kit's pad for each shelf: one that plays a slice of it, else one of its family. With the peak of the pad's own
+ * slice.
+ */
 function padsOf(kit: KitView | null, shelves: readonly ShelfOfSlices[]): ReadonlyMap<string, KitPad> {
   const found = new Map<string, KitPad>();
   if (!kit) return found;
@@ -153,7 +156,7 @@ interface KitPad {
   readonly peakDb: number;
 }
 
-/** The velocity at which a pad whose sound peaks at one level peaks at another, the gain of a strike being its square. */
+/** The velocity at which a pad matches another peak level: a strike's gain is the square of its velocity. */
 function velocityFor(peakDb: number, of: KitPad): number {
   const gain = 10 ** (Math.min(0, peakDb - of.peakDb) / 20);
   return Math.max(1, Math.round(127 * Math.sqrt(gain)));
@@ -161,7 +164,7 @@ function velocityFor(peakDb: number, of: KitPad): number {
 
 type Choices = ShelfChoices & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> };
 
-/** What is played at each stroke that plays anything. */
+/** What each stroke that sounds plays. */
 function scoreOf(strokes: readonly Stroke[], frames: number, choices: Choices): RhythmStroke[] {
   return strokes.flatMap((stroke, i) => {
     const sounding = soundingAt(stroke, strokes[i + 1]?.at ?? frames, choices);
@@ -169,7 +172,10 @@ function scoreOf(strokes: readonly Stroke[], frames: number, choices: Choices): 
   });
 }
 
-/** For a stroke: the source as far as the next one, the kit's pad of its shelf, its own slice, another of its shelf, or nothing. */
+/**
+ * What one stroke plays: the source up to the next stroke, the kit's pad of its shelf, its own slice, another of its
+ * shelf, or nothing.
+ */
 function soundingAt({ own, shelf, peakDb }: Stroke, nextAt: number, choices: Choices) {
   const { from, pads, muted, soloed, standIns } = choices;
   if (from === 'source') return { startFrame: own.startFrame, endFrame: nextAt };

@@ -14,7 +14,7 @@ export interface BenchHeight {
   readonly reset: () => void;
 }
 
-/** How high the table and the pads are under the wave; kept between visits. */
+/** Height of the table and the pads under the wave; kept between visits. */
 export function useBenchHeight(): BenchHeight {
   const usual = useUsualBenchHeight();
   const [height, set] = useState<number | null>(null);
@@ -34,7 +34,7 @@ export function useBenchHeight(): BenchHeight {
   return { height: height ?? usual, setHeight, reset };
 }
 
-/** The wave's lower edge: dragged down the wave grows and what is under it folds, and the other way round. */
+/** The wave's lower edge: dragging it down enlarges the wave and folds what is below. */
 export function GrowHandle({ bench }: { bench: BenchHeight }) {
   const [from, setFrom] = useState<{ y: number; height: number } | null>(null);
   return (

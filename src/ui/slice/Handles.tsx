@@ -17,7 +17,7 @@ import type { ShelvedSlice } from '../shelves/use-heard';
 import { markedStretchOf, stretchOf } from './stretches';
 import { type SpanDesk, useSpanShown } from './use-span';
 
-/** Most keystones that are shown at once; with more, arches are too narrow to take hold of anyway. */
+/** Most keystones shown at once; with more, arches are too narrow to grasp. */
 const MOST = 150;
 
 interface KeystonesProps {
@@ -26,17 +26,17 @@ interface KeystonesProps {
   readonly source: WaveSource;
   readonly span: Span;
   readonly width: number;
-  /** Rises as peaks arrive, which arches take their height from. */
+  /** Rises as peaks arrive, which give arches their height. */
   readonly arrivals: number;
   readonly pad: PadSettings | undefined;
-  /** What slices are heard as, by their ids. */
+  /** Descriptions of slices, by their ids. */
   readonly heard: ReadonlyMap<string, ShelvedSlice>;
   readonly onChoose: (id: string, how?: SelectMode) => void;
 }
 
 /**
- * The keystones as handles: what is dragged onto pads. They are drawn with the arches; these lie over them unseen, and
- * only where the view has come to rest, so that panning moves nothing but pictures.
+ * The keystones as drag handles for pads. The worker draws them with the arches; these lie over them invisibly, and
+ * only where the view is at rest, so that panning moves nothing but pictures.
  */
 export const Keystones = memo(function Keystones(props: KeystonesProps) {
   const { recording, slices, source, span, width, pad, heard, onChoose } = props;
@@ -85,7 +85,7 @@ function Keystone({
   );
 }
 
-/** What a stretch marked on the wave is dragged by, and what else can be done with it. */
+/** The handle of a marked stretch, to drag it and for other actions on it. */
 export function StretchHandle({
   recording,
   stretch,

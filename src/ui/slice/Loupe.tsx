@@ -18,13 +18,13 @@ export interface LoupeProps {
   readonly recording: RecordingView;
   readonly source: WaveSource;
   readonly pictures: Pictures;
-  /** The slice as it is stored, and the edge of it that is in hand. */
+  /** The stored slice. */
   readonly slice: { readonly id: string; readonly startFrame: number; readonly endFrame: number };
   readonly held: HeldEdges;
-  /** The edge where it is stored; while it is dragged the picture stays put under the pointer. */
+  /** The stored edge; while it is dragged the view stays fixed around it. */
   readonly restFrame: number;
   readonly time: Time;
-  /** To what the edge is drawn that is dragged here, as in the picture above. */
+  /** What dragged edges snap to, as on the stage. */
   readonly snap: Snap;
   readonly setSnap: (snap: Snap) => void;
   readonly drawnTo: (edge: 'start' | 'end', frame: number) => number;
@@ -46,7 +46,7 @@ const NUDGES: readonly (readonly [label: string, ms: number, frames: number])[] 
   ['+10 ms', 10, 0],
 ];
 
-/** The chosen slice's start or end, magnified, with a view gain of its own: the edge is dragged or nudged here. */
+/** The chosen slice's start or end, magnified, with its own view gain: the edge is dragged or nudged here. */
 export function Loupe(props: LoupeProps) {
   const { edge, recording, source, pictures, restFrame, time, snap, drawnTo, onMove } = props;
   const { slice, held } = props;
@@ -60,7 +60,7 @@ export function Loupe(props: LoupeProps) {
     setShownS((s) => Math.max(CLOSEST_S, Math.min(WIDEST_S, s * Math.exp(deltaY * 0.0022)))),
   );
   const span: Span = { start: restFrame - (width / 2) * framesPerPixel, framesPerPixel };
-  // What is cut off is what matters at an end: the next sound's attack must not keep a quiet tail from being seen.
+  // At an end the view gain follows the sound before it: the next attack must not hide a quiet tail.
   const gain = viewGain(source, span, edge === 'end' ? width / 2 : width);
   const dragging = useRef<number | null>(null);
 
@@ -94,7 +94,7 @@ export function Loupe(props: LoupeProps) {
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
           dragging.current = at(event) - edgeOf(slice, edge);
-          // Taking hold near the edge moves it from where it is; elsewhere it jumps to the pointer.
+          // A press near the edge keeps the offset; elsewhere the edge jumps to the pointer.
           if (Math.abs(dragging.current) > 14 * framesPerPixel) dragging.current = 0;
           onMove(drawnTo(edge, at(event) - dragging.current), false);
         }}
@@ -151,7 +151,7 @@ function edgeOf({ startFrame, endFrame }: LoupeProps['slice'], edge: LoupeProps[
   return edge === 'start' ? startFrame : endFrame;
 }
 
-/** Where the edge is, also while it is in hand; at an end also how loud it is there. */
+/** Position of the edge, also while it is dragged; at an end also the level there. */
 function Figures(props: Pick<LoupeProps, 'edge' | 'slice' | 'held' | 'source' | 'time'>) {
   const { edge, source, time } = props;
   const frame = edgeOf(useHeldSlice(props.slice, props.held), edge);
@@ -180,7 +180,7 @@ function Nudge({ label, onClick }: { label: string; onClick: () => void }) {
   );
 }
 
-/** Brings what the loupe shows to the picture's height, up to 42 dB; in steps of 6 dB, so that it does not flicker. */
+/** Scales what the loupe shows to its height, up to 42 dB, in steps of 6 dB to avoid flicker. */
 function viewGain(source: WaveSource, span: Span, width: number): number {
   let peak = 0;
   for (let x = 0; x < width; x += 2) {

@@ -26,7 +26,7 @@ interface Props {
   readonly onSplit: OnSplit;
 }
 
-/** How what is cut here is named, what its pads get, and cutting plans: all of that kept under a name. */
+/** Naming of what is cut here, settings of its pads, and named cutting plans. */
 export function NamesAndPlans({ view, split, onSplit }: Props) {
   return (
     <Popover className="relative flex">
@@ -132,7 +132,7 @@ function summaryOf({ split: stored, pad }: Plan): string {
   return count === 0 ? how : `${how}; ${count} pad ${count === 1 ? 'parameter' : 'parameters'}`;
 }
 
-/** What new pads get whose sound comes from this recording; what is not ticked is as for all pads. */
+/** Settings of new pads for sounds of this recording; unticked ones keep their initial values. */
 function PadParameters({ view }: { view: CutView }) {
   const { commit } = useCommands();
   const { cut } = view;
@@ -162,7 +162,7 @@ function PadParameters({ view }: { view: CutView }) {
 
 interface PlannedProps {
   readonly name: keyof PadSettings;
-  /** Undefined where new pads are as all pads. */
+  /** Undefined where the initial value applies. */
   readonly value: PadSettings[keyof PadSettings];
   readonly onSet: (value: unknown) => void;
   readonly onTake: () => void;
@@ -197,7 +197,7 @@ function Planned({ name, value, onSet, onTake }: PlannedProps) {
   );
 }
 
-/** The pattern by which hits of this recording are named. */
+/** The naming pattern for hits of this recording. */
 function Pattern({ recording }: { recording: RecordingView }) {
   const { commit } = useCommands();
   const { id, rev } = recording;

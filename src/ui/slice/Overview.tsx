@@ -14,7 +14,7 @@ import type { SpanDesk } from './use-span';
 const HEIGHT = 28;
 const WAVE_HEIGHT = HEIGHT - STRIP_HEIGHT;
 
-/** The whole recording with the window on it, where it is bare, and its bookmarks; drag to scroll. */
+/** The whole recording with the visible window, bare stretches and bookmarks; drag to scroll. */
 export function Overview({
   recording,
   source,

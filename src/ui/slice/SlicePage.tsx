@@ -8,20 +8,23 @@ import { useCut } from '../data/queries';
 
 const opening = <p className="m-auto text-soft">Opening the recording …</p>;
 
-// Fetched when a recording is opened: every page's links have this one's scripts fetched ahead, and the desk is most of them.
+// Loaded when a recording is opened: links on every page prefetch this one's scripts, and the desk is most of them.
 const Shelves = dynamic(() => import('../shelves/Shelves').then((m) => m.Shelves), {
   ssr: false,
   loading: () => opening,
 });
 const Desk = dynamic(() => import('./Desk').then((m) => m.Desk), { ssr: false, loading: () => opening });
 
-/** A recording being cut; with `?hit=` in the address, a hit's own edges on its recording, with `?view=shelves` its slices by drum, and with `&with=` other recordings' beside them. */
+/**
+ * A recording being cut. In the address: `?hit=` shows a hit's own edges, `?view=shelves` the slices by drum, `&with=`
+ * adds other recordings.
+ */
 export function SlicePage({ recordingId }: { recordingId: string }) {
   const { data, error, refetch } = useCut(recordingId);
   const asked = useSearchParams();
   const hitId = asked.get('hit');
   useEffect(() => sessionStorage.setItem('undercroft.slice', recordingId), [recordingId]);
-  // What is shown stays, also when it cannot be fetched anew.
+  // A view that is loaded stays, even if it cannot be fetched again.
   if (error && !data) {
     return (
       <div className="m-auto text-center">

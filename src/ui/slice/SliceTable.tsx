@@ -39,31 +39,31 @@ interface TableProps {
   readonly recording: RecordingView;
   readonly slices: readonly StoredSlice[];
   readonly source: WaveSource;
-  /** Rises as peaks arrive, which levels are read from. */
+  /** Rises as peaks arrive, from which levels are read. */
   readonly arrivals: number;
   readonly time: Time;
   readonly chosenId: string | null;
   readonly selected: ReadonlySet<string>;
   readonly pad: PadSettings | undefined;
   readonly held: HeldEdges;
-  /** What slices are heard as, by their ids, as far as they have been listened to. */
+  /** Descriptions of slices by their ids, as far as known. */
   readonly heard: ReadonlyMap<string, ShelvedSlice>;
-  /** Whether slices are still being listened to. */
+  /** Whether slices are still being analysed. */
   readonly listening: boolean;
-  /** `order`: the slices as the table stands, for choosing all between two. */
+  /** `order`: the order of the table, for choosing all between two rows. */
   readonly onChoose: (id: string, how?: SelectMode, order?: readonly string[]) => void;
-  /** What can be done with several that are chosen. */
+  /** Actions on several chosen slices. */
   readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
 }
 
-/** A slice with its place in time, which it keeps however the table is sorted. */
+/** A slice with its place in time, which sorting does not change. */
 interface Entry {
   readonly id: string;
   readonly slice: StoredSlice;
   readonly number: number;
 }
 
-/** The slices as a table: the picture's twin, and the way to them without a pointer. */
+/** The slices as a table: the keyboard and screen-reader equivalent of the picture. */
 export const SliceTable = memo(function SliceTable(props: TableProps) {
   const { recording, slices, source, arrivals, time, chosenId, selected, pad, held, heard, onChoose } = props;
   const { view } = useKitDesk();
@@ -220,7 +220,7 @@ interface RowProps {
   readonly time: Time;
   readonly chosen: boolean;
   readonly selected: boolean;
-  /** Keys of the pads that play what was taken from it. */
+  /** Keys of the pads that play it. */
   readonly where: string;
   readonly pad: PadSettings | undefined;
   readonly held: HeldEdges;
@@ -244,7 +244,7 @@ const Row = memo(function Row(props: RowProps) {
       ref={setNodeRef}
       {...listeners}
       onClick={(event) => {
-        // Typing into a row's fields chooses nothing and stops no sound.
+        // Typing into a row's fields neither chooses nor stops anything.
         if (!(event.target as HTMLElement).closest('input, button')) onChoose(slice.id, selectModeOf(event));
       }}
       data-testid="slice-row"
@@ -296,7 +296,7 @@ const Row = memo(function Row(props: RowProps) {
   );
 });
 
-/** A slice's start, length and level, also while one of its edges is in hand. */
+/** A slice's start, length and level, also while an edge is dragged. */
 function Figures({ slice, held, source, time }: Pick<RowProps, 'slice' | 'held' | 'source' | 'arrivals' | 'time'>) {
   const { startFrame, endFrame } = useHeldSlice(slice, held);
   return (
@@ -310,7 +310,7 @@ function Figures({ slice, held, source, time }: Pick<RowProps, 'slice' | 'held' 
   );
 }
 
-/** How bare a slice is, and why it is not barer. */
+/** The isolation score and its reasons. */
 function isolationText({ heard: { isolation, cutShortDb }, tail }: ShelvedSlice): string {
   const reasons = isolation.reasons.map((reason) => reasonOf(reason, tail));
   return [
@@ -319,7 +319,7 @@ function isolationText({ heard: { isolation, cutShortDb }, tail }: ShelvedSlice)
   ].join('\n');
 }
 
-/** For each slice, the keys of the pads that play what was taken from it. */
+/** For each slice, the keys of the pads that play it. */
 function padsBySlice(kit: KitView | null): ReadonlyMap<string, string> {
   const found = new Map<string, string>();
   if (!kit) return found;

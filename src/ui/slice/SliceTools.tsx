@@ -18,9 +18,9 @@ interface ToolsProps {
   readonly onSplit: (set: Partial<Split>, done: boolean) => void;
   readonly inStretch: boolean;
   readonly onFill: () => void;
-  /** How many slices are chosen to be laid; null for all. */
+  /** Number of chosen slices to lay; null for all. */
   readonly fillCount: number | null;
-  /** Stretches where struck sound stands alone, and going to the next. */
+  /** Bare stretches, and going to the next. */
   readonly bareCount: number;
   readonly onBare: () => void;
   readonly bookmarkCount: number;

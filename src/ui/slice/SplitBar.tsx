@@ -23,11 +23,11 @@ type Change = (set: Partial<Split>, done: boolean) => void;
 interface SplitBarProps {
   readonly desk: SplitDesk;
   readonly onChange: Change;
-  /** A stretch is marked: the split goes for it alone. */
+  /** A stretch is marked: the split applies to it alone. */
   readonly inStretch: boolean;
 }
 
-/** The four ways to split, and the few settings of the one that is chosen. */
+/** The four ways to split, with the settings of the chosen one. */
 export function SplitBar({ desk, onChange, inStretch }: SplitBarProps) {
   const { split, heard } = desk;
   const markCount = heard.fileMarks.length;
@@ -67,7 +67,7 @@ type DurationKey = 'spacingMs' | 'preRollMs' | 'shortestSoundMs' | 'shortestGapM
 const ATTACK_MS: readonly DurationKey[] = ['spacingMs', 'preRollMs'];
 const SILENCE_MS: readonly DurationKey[] = ['shortestSoundMs', 'shortestGapMs', 'leadInMs', 'tailMs'];
 
-/** The greatest number of slices, and which are kept where there are more. */
+/** The greatest number of slices, and which to keep of more. */
 function Most({ split, onChange, kept }: { split: Split; onChange: Change; kept: string }) {
   return (
     <>
@@ -82,7 +82,7 @@ function Most({ split, onChange, kept }: { split: Split; onChange: Change; kept:
   );
 }
 
-/** Settings in milliseconds, one under the other. */
+/** Settings in milliseconds. */
 function Durations({ of, split, onChange }: { of: readonly DurationKey[]; split: Split; onChange: Change }) {
   return of.map((key) => (
     <NumberField key={key} of={P[key]} value={split[key]} onCommit={(value) => onChange({ [key]: value }, true)} />
@@ -222,7 +222,7 @@ function More({ label, children }: { label: string; children: ReactNode }) {
 
 const LONGEST_BETWEEN_TAPS_MS = 2500;
 
-/** The tempo of what was tapped last: the mean of the times between taps, from the third on. */
+/** The tempo of the last taps: from the mean interval, from the third tap on. */
 function useTaps(onTempo: (bpm: number) => void): () => void {
   const taps = useRef<number[]>([]);
   return () => {

@@ -18,7 +18,7 @@ import { type StageHandProps, useStageHand } from './use-stage-hand';
 interface StageProps extends StageHandProps {
   readonly arrivals: number;
   readonly pictures: Pictures;
-  /** The slices as they are stored: what is dragged onto pads, which an edge in hand need not move. */
+  /** The stored slices, which are dragged onto pads and need not follow an edge being dragged. */
   readonly stored: readonly Stored<Slice>[];
   readonly selected: ReadonlySet<string>;
   readonly time: Time;
@@ -32,10 +32,10 @@ interface StageProps extends StageHandProps {
   readonly heard: ReadonlyMap<string, ShelvedSlice>;
 }
 
-/** How long the view must be still before its keystones can be taken hold of. */
+/** Time the view must rest before its keystones can be grasped. */
 const REST_MS = 80;
 
-/** The colonnade over the wave. A worker draws them; here is what the hand does there. */
+/** The colonnade over the wave, drawn by a worker, with what the pointer does there. */
 export function Stage(props: StageProps) {
   const { recording, source, arrivals, pictures, slices, chosenId, selected, time, marks } = props;
   const { spans, gain, stretch, widthRef } = props;

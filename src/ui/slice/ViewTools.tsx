@@ -11,7 +11,7 @@ const UNIT: Readonly<Record<TimeUnit, string>> = { seconds: 's', samples: 'sampl
 /** View gains: 0 is automatic, the picture filled by what is in sight. */
 export const VIEW_GAINS = [1, 2, 4, 8, 16, 32, 0] as const;
 
-/** How the wave is looked at; none of it changes the sound. */
+/** View settings of the wave; none changes the sound. */
 export const ViewTools = memo(function ViewTools({
   unit,
   setUnit,

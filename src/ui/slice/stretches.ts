@@ -8,10 +8,12 @@ import type { MarkedStretch } from '@/picture/span';
 import type { Stretch } from '../pads/laying';
 import type { ShelvedSlice } from '../shelves/use-heard';
 
-/** A guess this sure names a hit and chooses its pad; under it what is told is a guess (docs/listening.md has how often each was right). */
+/**
+ * From this confidence on an estimate names a hit and chooses its pad (docs/listening.md has how often each was right).
+ */
 export const SURE = 0.7;
 
-/** What a slice is laid as: its family as said, or as guessed where that is sure; and what else a person kept in it. */
+/** Family of a slice for laying: decided, or estimated with confidence; and further families a person kept. */
 export function familyOf(
   slice: Pick<Slice, 'family' | 'also'>,
   heard: ShelvedSlice | undefined,
@@ -23,7 +25,7 @@ export function familyOf(
   return { family, sure: said || !heard ? undefined : heard.heard.familyConfidence, also };
 }
 
-/** A slice on its way to a pad; `number` is its place among the recording's slices, for its name. */
+/** A slice to be laid on a pad; `number` is its place among the recording's slices, for its name. */
 export function stretchOf(
   recording: RecordingView,
   slice: Stored<Slice>,
@@ -36,7 +38,7 @@ export function stretchOf(
   return { recording, startFrame, endFrame, sliceId: id, ...familyOf(slice, heard), number, title, pad };
 }
 
-/** A stretch marked on the wave, on its way to a pad. */
+/** A marked stretch, to be laid on a pad. */
 export function markedStretchOf(recording: RecordingView, { start, end }: MarkedStretch, pad?: PadSettings): Stretch {
   return { recording, startFrame: start, endFrame: end, sliceId: null, family: null, number: 1, pad };
 }

@@ -7,13 +7,13 @@ import { clock } from '../parts/figures';
 /** Height of the strip under the overview's wave, in pixels. */
 export const STRIP_HEIGHT = 7;
 
-/** What a recording's stored overview shows: its stretches, and the times in seconds at which clicks lie. */
+/** A recording's stored overview: its stretches, and the times of clicks in seconds. */
 export interface Strip {
   readonly stretches: readonly Stretch[];
   readonly clicks: readonly number[];
 }
 
-/** The strip of a recording; empty where it was not listened to yet. */
+/** The strip of a recording; empty before its analysis. */
 export function stripOf(overview: string | null): Strip {
   if (overview === null) return { stretches: [], clicks: [] };
   const packed = fromBase64(overview);
@@ -43,7 +43,10 @@ export function wordsAt({ stretches, clicks }: Strip, seconds: number): string {
   return `${WORDS[found.kind]}, ${clock(found.start)} to ${clock(found.end)}${clicking}`;
 }
 
-/** Bare stretches as full blocks, those under tones as a thin line, tones alone as dots, quiet as nothing; clicks over them. */
+/**
+ * Bare stretches as full blocks, those under tones as a thin line, tones alone as dots, quiet as nothing; clicks over
+ * them.
+ */
 export function drawStrip(
   ctx: CanvasRenderingContext2D,
   { stretches, clicks }: Strip,

@@ -12,12 +12,12 @@ import type { SubjectDesk } from './use-subject';
 
 export type Edge = 'start' | 'end';
 
-/** How far an edge is drawn to an attack or a zero crossing, in seconds. */
+/** Distance within which an edge snaps to an attack or a zero crossing, in seconds. */
 const REACH_S = { attack: 0.03, zero: 0.01 } as const;
 
 const SNAP_KEY = 'undercroft.snap';
 
-/** To what edges are drawn that are dragged; the person's choice is kept. */
+/** What dragged edges snap to; kept between visits. */
 export function useSnap(): readonly [Snap, (snap: Snap) => void] {
   const [snap, set] = useState<Snap>('free');
   useEffect(() => {
@@ -33,7 +33,7 @@ export function useSnap(): readonly [Snap, (snap: Snap) => void] {
   ];
 }
 
-/** Where an edge goes that is let go at a frame. */
+/** The frame an edge snaps to. */
 export function snapped(
   snap: Snap,
   edge: Edge,
@@ -45,12 +45,12 @@ export function snapped(
   if (snap === 'attack' && edge === 'start')
     return nearestAttack(candidates, frame, REACH_S.attack * sampleRate) ?? frame;
   if (snap === 'free') return frame;
-  // An end has no attack to go to; a zero crossing keeps it from clicking.
+  // Ends snap to zero crossings in both modes: there is no attack at an end.
   return nearestZero((i) => source.sample(i), frame, Math.round(REACH_S.zero * sampleRate)) ?? frame;
 }
 
 export interface EdgeDesk {
-  /** Moves an edge: shown while it is in hand, stored when `done`. */
+  /** Moves an edge: as a draft while dragged, stored when `done`. */
   readonly move: (id: string, edge: Edge, frame: number, done: boolean) => void;
   /** Moves an edge of what is worked on by so many frames. */
   readonly nudge: (edge: Edge, frames: number) => void;

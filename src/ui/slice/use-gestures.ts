@@ -24,17 +24,17 @@ export interface Gestures {
   readonly add: (frame: number) => void;
   readonly remove: () => void;
   readonly merge: () => void;
-  /** Sets ends to where sounds have died away, up to the next start or, where wanted, over it. */
+  /** Moves ends to where sounds have died away, up to the next start or, with `overNext`, past it. */
   readonly letDie: (overNext?: boolean) => void;
   readonly lock: () => void;
-  /** Has the chosen slice keep its sound up to the end of the marked stretch. */
+  /** Extends the chosen slice to the end of the marked stretch. */
   readonly keep: () => void;
   readonly sliceStretch: () => void;
-  /** Where the sound that begins at a mark has died away, past the next onset only where wanted. */
+  /** Where the sound at a mark has died away; past the next onset only with `overNext`. */
   readonly endOf: (mark: Pick<Mark, 'startFrame'>, overNext?: boolean) => number;
 }
 
-/** What is done to marks besides moving their edges; each is one edit, and says so where there was nothing to do. */
+/** Edits of marks besides moving their edges; each is one edit, and says so where nothing had to change. */
 export function useGestures(
   view: CutView,
   marks: Marks,

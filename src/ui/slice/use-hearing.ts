@@ -4,17 +4,17 @@ import type { TreatedHit } from '@/core/hit/key';
 import { complain } from '../parts/notice';
 import { openSound, soundNow } from '../sound/sound';
 
-/** Recordings up to this long are brought into sample memory whole, so that every slice answers at once. */
+/** Recordings up to this length in seconds are loaded into sample memory whole, so that every slice sounds at once. */
 const KEEP_WHOLE_SECONDS = 60;
 
 export interface Hearing {
-  /** Sounds a stretch, as a hit of that stretch where one is given; again and again where looping is on. */
+  /** Auditions a stretch, or a hit of that stretch where one is given; repeats with looping on. */
   readonly hear: (from: number, to: number, hit?: TreatedHit) => void;
   readonly loop: boolean;
   readonly setLoop: (loop: boolean) => void;
 }
 
-/** Listening to stretches of one recording: one at a time, and silent once the page is left. */
+/** Auditions stretches of one recording, one at a time; silent once the page is left. */
 export function useHearing(recording: RecordingView): Hearing {
   const [loop, setLoop] = useState(false);
   useEffect(() => {
@@ -23,7 +23,7 @@ export function useHearing(recording: RecordingView): Hearing {
         .then((sound) => sound.samples.stretch(recording, 0, recording.frames))
         .then((lease) => lease.release())
         .catch(() => {
-          // Said when something is to be heard.
+          // The error is shown when something is auditioned.
         });
     }
     return () => soundNow()?.audition.stop();

@@ -2,12 +2,12 @@ import { useMemo } from 'react';
 import type { MarkChanges } from '@/core/onset/marks';
 import { createStore, type Store, useStore } from '../parts/store';
 
-/** How often figures follow an edge in hand: they can be read no faster, and the picture has the time. */
+/** Interval at which figures follow a dragged edge, in ms: nobody reads faster, and the pictures get the time. */
 const FIGURES_MS = 60;
 
-/** What an edge in hand would do, shown by the pictures and figures, and stored when it is let go. */
+/** Changes that a dragged edge would make: previewed by pictures and figures, stored on release. */
 export interface HeldEdges extends Store<MarkChanges | null> {
-  /** The same for figures, a little behind while an edge moves. */
+  /** The same for figures, throttled. */
   readonly figures: Store<MarkChanges | null>;
 }
 
@@ -31,13 +31,13 @@ export function useHeld(): HeldEdges {
   }, []);
 }
 
-/** A slice's figures while one of its edges is in hand. */
+/** A slice with a dragged edge applied. */
 export function useHeldSlice<T extends { readonly id: string }>(slice: T, held: HeldEdges): T {
   const set = useStore(held.figures, (changes) => changes?.update.find((u) => u.id === slice.id)?.set);
   return useMemo(() => (set ? { ...slice, ...set } : slice), [slice, set]);
 }
 
-/** Shows what is being stored until it has been: then the slices themselves tell it. */
+/** Keeps the preview until the changes have been stored. */
 export function holdUntil(held: HeldEdges, changes: MarkChanges, stored: Promise<unknown>): void {
   held.set(changes);
   void stored.finally(() => {

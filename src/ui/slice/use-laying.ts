@@ -9,11 +9,11 @@ import type { StoredSlice } from './use-marks';
 import type { Selection } from './use-selection';
 
 export interface Laying {
-  /** The chosen slice or marked stretch to the next free pad. */
+  /** Lays the chosen slice or marked stretch on the next free pad. */
   readonly lay: () => void;
-  /** The same to one pad; what lay there leaves it, and can be brought back. */
+  /** Lays it on one pad; a sound there is replaced, which can be undone. */
   readonly layOn: (position: number) => void;
-  /** All slices, or those chosen where they are several, to the free pads in order. */
+  /** Lays all slices, or the chosen ones where they are several, on free pads in order. */
   readonly fill: () => void;
 }
 

@@ -15,14 +15,14 @@ export interface Storing {
 }
 
 export interface Marks {
-  /** The slices as they are shown: those stored, or what the gesture in hand would make of them. */
+  /** The slices as shown: stored, or with the preview of a gesture. */
   readonly slices: readonly StoredSlice[];
   readonly setPreview: (changes: MarkChanges | null) => void;
-  /** Stores changes as one edit; gives the ids of what is created, in order, and when it has been stored. */
+  /** Stores changes as one edit; returns the ids of created slices in order, and a promise of its completion. */
   readonly store: (label: string, marks: MarkChanges, more?: readonly Change[]) => Storing;
 }
 
-/** A recording's slices with a preview of what a gesture in hand would do, and the way to store it. */
+/** A recording's slices with the preview of a gesture, and the way to store it. */
 export function useMarks(view: CutView): Marks {
   const { commit } = useCommands();
   const [preview, setPreview] = useState<MarkChanges | null>(null);

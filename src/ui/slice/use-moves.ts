@@ -7,7 +7,7 @@ import type { bareStretches } from './strip';
 import type { useSpan } from './use-span';
 import type { ZoomTo } from './ViewTools';
 
-/** Moves the view over a recording: in and out about what is spoken of, and from one stretch of bare strokes to the next. */
+/** Moves the view: zooms around what is worked on, and goes from one bare stretch to the next. */
 export function useMoves(
   recording: RecordingView,
   spans: ReturnType<typeof useSpan>,
@@ -26,7 +26,10 @@ export function useMoves(
     else spans.set((s) => zoomAt(s, what === 'in' ? 0.5 : 2, centre, w, total));
   });
 
-  /** Shows the next stretch of bare strokes from the middle of the view, or the one before, and gives it in frames; null where there is none. */
+  /**
+   * Shows the next or previous bare stretch from the middle of the view, and returns it in frames; null where there is
+   * none.
+   */
   const bareFrom = (by: 1 | -1): { start: number; end: number } | null => {
     const rate = recording.sampleRate;
     const span = spans.get();

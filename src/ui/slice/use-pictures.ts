@@ -5,13 +5,13 @@ import type { PictureMessage, PictureName, Scenes, Sheet } from '@/worker/pictur
 import { useColours } from '../parts/canvas';
 import type { HeldEdges } from './use-held';
 
-/** The pictures of Slice, which a worker draws: the page tells it what has changed. */
+/** The pictures of Slice, drawn by a worker that the page keeps informed. */
 export class Pictures {
   private worker: Worker | null = null;
 
   constructor(private readonly recording: RecordingView) {}
 
-  /** Has a picture drawn over the whole of an element. Gives what takes it away again. */
+  /** Draws a picture over the whole of an element; returns the function that removes it. */
   attach(name: PictureName, host: HTMLElement): () => void {
     const element = document.createElement('canvas');
     element.ariaHidden = 'true';
@@ -22,12 +22,12 @@ export class Pictures {
     return () => element.remove();
   }
 
-  /** Tells what has changed of a picture. */
+  /** Updates a picture. */
   show<N extends PictureName>(name: N, part: Partial<Scenes[N] & Sheet>): void {
     this.tell({ tell: 'show', name, part } as PictureMessage);
   }
 
-  /** Shows edges that are in hand. */
+  /** Shows dragged edges. */
   hold(held: MarkChanges | null): void {
     this.tell({ tell: 'hold', held });
   }
@@ -50,7 +50,7 @@ export class Pictures {
   }
 }
 
-/** The pictures of a recording, for a component's life; they follow the edges in hand. */
+/** The pictures of a recording, for a component's life; they follow dragged edges. */
 export function usePictures(recording: RecordingView, held: HeldEdges): Pictures {
   // biome-ignore lint/correctness/useExhaustiveDependencies: audio never changes, so the id stands for the recording
   const pictures = useMemo(() => new Pictures(recording), [recording.id]);
@@ -59,7 +59,7 @@ export function usePictures(recording: RecordingView, held: HeldEdges): Pictures
   return pictures;
 }
 
-/** Has a picture drawn over an element of a size that is followed, in the colours of the theme. */
+/** Draws a picture over an element, following its size and the theme. */
 export function usePicture(
   pictures: Pictures,
   name: PictureName,

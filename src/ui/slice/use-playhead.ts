@@ -8,12 +8,12 @@ import { openedSound } from '../sound/sound';
 import type { Pictures } from './use-pictures';
 import type { SpanDesk } from './use-span';
 
-/** The playhead is left to itself for so long at most, in seconds, before it is set right. */
+/** Interval in seconds after which the playhead's animation is corrected. */
 const LEAD_S = 0.5;
 
 /**
- * Moves the playhead over the picture while something of the recording sounds, and lights the slices that it is in. Between
- * the edges of slices the browser moves it by itself, so that the page has nothing to do for it.
+ * Moves the playhead while the recording sounds, and lights the slices under it. Between slice edges the browser
+ * animates it alone.
  */
 export function usePlayhead(
   line: RefObject<HTMLDivElement | null>,

@@ -3,22 +3,22 @@ import { useCallback, useMemo, useState } from 'react';
 import type { SelectMode } from '../parts/listing';
 
 export interface Selection<T> {
-  /** The slice that keys and loupes speak of, and its place in the order shown; -1 for none. */
+  /** The slice that keys and loupes apply to, and its index in the order shown; -1 for none. */
   readonly chosen: T | undefined;
   readonly index: number;
   /** All that an edit applies to, the chosen one among them. */
   readonly ids: ReadonlySet<string>;
-  /** `order`: the ids as they are shown, where that is not the order of time; what lies between two is chosen by it. */
+  /** `order`: the ids in the order shown, where that is not the order of time. */
   readonly setChosen: (id: string | null, how?: SelectMode, order?: readonly string[]) => void;
   readonly chooseAll: () => void;
 }
 
-/** Which slices are chosen, one before the others. */
+/** The chosen slices, one of them the main one. */
 export function useSelection<T extends { readonly id: string }>(slices: readonly T[]): Selection<T> {
   const [chosenId, setChosenId] = useState<string | null>(null);
   const [others, setOthers] = useState<ReadonlySet<string>>(new Set());
   const found = slices.findIndex((s) => s.id === chosenId);
-  // What was chosen may be gone since, as after an undo: another of those chosen with it takes its place.
+  // The main one may be gone, as after an undo: another chosen one takes its place.
   const index = found >= 0 ? found : slices.findIndex((s) => others.has(s.id));
   const setChosen = useCallback(
     (id: string | null, how: SelectMode = 'alone', order?: readonly string[]) => {

@@ -50,7 +50,7 @@ export interface SliceActions {
   readonly leave: () => void;
 }
 
-/** The keys of the Slice page; the sheet in `shell/ShortcutSheet` lists them. */
+/** Shortcuts of the Slice page; the sheet in `shell/ShortcutSheet` lists them. */
 export function useSliceKeys(a: SliceActions): void {
   useShiftedPadKeys(a.layOn);
   useActions([

@@ -3,7 +3,7 @@ import { clampSpan, fitAll, type Span, zoomAt } from '@/picture/span';
 import { createStore, useStore } from '../parts/store';
 import { useWheel } from '../parts/use-wheel';
 
-/** The span that is shown, which panning changes sixty times a second. */
+/** The visible span, which panning changes sixty times a second. */
 export interface SpanDesk {
   readonly get: () => Span;
   readonly set: (change: (span: Span) => Span) => void;
@@ -12,7 +12,7 @@ export interface SpanDesk {
   readonly width: () => number;
 }
 
-/** All of the recording until the person zooms. */
+/** The whole recording until the person zooms. */
 export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number): SpanDesk {
   const width = useRef(1280);
   const desk = useMemo((): SpanDesk => {
@@ -21,7 +21,7 @@ export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number)
       get: store.get,
       set: (change) => store.set(change(store.get())),
       subscribe: store.subscribe,
-      // Asking the element would have the page laid out anew in the middle of panning.
+      // Reading the element's width would force a layout while panning.
       width: () => width.current,
     };
   }, [frames]);
@@ -29,7 +29,7 @@ export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number)
     const element = stage.current;
     if (!element) return;
     width.current = element.clientWidth;
-    // In a narrower or wider window the same stretch stays in sight.
+    // After a resize the same stretch stays visible.
     const measure = () => {
       const before = width.current;
       const now = element.clientWidth;
@@ -45,12 +45,12 @@ export function useSpan(stage: RefObject<HTMLDivElement | null>, frames: number)
   return desk;
 }
 
-/** The span as it is, for those few that React draws by it. */
+/** The span as React state, for the few components that render by it. */
 export function useSpanShown(desk: SpanDesk): Span {
   return useStore(desk);
 }
 
-/** The span once it has stayed the same for a while. */
+/** The span once it has rested for so long. */
 export function useRestedSpan(desk: SpanDesk, ms: number): Span {
   const [rested, setRested] = useState(desk.get);
   useEffect(() => {

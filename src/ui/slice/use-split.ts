@@ -17,18 +17,18 @@ import { useStable } from '../parts/use-stable';
 import type { Marks } from './use-marks';
 
 export interface SplitDesk {
-  /** The settings as they are shown: those stored, or those in hand. */
+  /** The settings as shown: stored, or as a draft. */
   readonly split: Split;
   readonly heard: SplitBasis;
-  /** The threshold that splitting at silence goes by, suggested or set. */
+  /** Threshold of splitting at silence in dBFS, suggested or set. */
   readonly thresholdDb: number | null;
-  /** Lines of the grid where the recording is split by one; else none. */
+  /** Grid lines where the recording is split by a grid; else none. */
   readonly lines: readonly GridLine[];
-  /** Splits anew: shown while `done` is false, stored as one edit when it is true. */
+  /** Splits again: previewed while `done` is false, stored as one edit when it is true. */
   readonly change: (set: Partial<Split>, done: boolean, within: Region | null) => void;
 }
 
-/** How a recording is split, with a preview of what a setting in hand would do. */
+/** How a recording is split, with a preview while a setting is turned. */
 export function useSplit(
   view: CutView,
   { setPreview, store }: Pick<Marks, 'setPreview' | 'store'>,
@@ -42,7 +42,7 @@ export function useSplit(
     const { sampleRate, frames } = recording;
     const strokes = selectOnsets(candidates, SPLIT_INITIAL, sampleRate);
     const guess = estimateTempo(strokes, sampleRate, frames);
-    // Strokes alone do not tell a tempo from its double: what is written with the recording does, or what its drums play.
+    // Strokes alone do not distinguish a tempo from its double: the recording's metadata or its described rhythm does.
     const knownBpm = recording.tempoBpm ?? heardBpm;
     return {
       sampleRate,
@@ -91,7 +91,7 @@ export function useSplit(
   return useMemo(() => ({ split, heard, thresholdDb, lines, change }), [split, heard, thresholdDb, lines, change]);
 }
 
-/** Peak of a sine at a threshold in dBFS: the threshold is of the mean square over 2 ms, 3 dB under that peak. */
+/** Peak of a sine at a threshold in dBFS, which is a mean square over 2 ms and 3 dB under that peak. */
 export function amplitudeOf(thresholdDb: number): number {
   return fromDb(thresholdDb + 3);
 }
@@ -110,7 +110,7 @@ function missingFor(split: Split, heard: SplitBasis): string | null {
   return null;
 }
 
-/** A split in the words of the history. */
+/** A split in words, for the history. */
 export function describeSplit(split: Split, heard: SplitBasis): string {
   switch (split.method) {
     case 'attack':

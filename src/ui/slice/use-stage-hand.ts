@@ -19,7 +19,7 @@ type Gesture =
   | { kind: 'downbeat'; offset: number }
   | null;
 
-/** How near the pointer must be to an edge to take hold of it, in pixels; the chosen slice's are easier to get. */
+/** Distance in pixels within which an edge is grasped; larger for the chosen slice. */
 const NEAR = 5;
 const NEAR_CHOSEN = 12;
 
@@ -30,7 +30,7 @@ export interface StageHandProps {
   readonly chosenId: string | null;
   readonly marks: SplitMarks;
   readonly spans: SpanDesk;
-  /** View gain; 0 for one that follows what is in sight. */
+  /** View gain; 0 for automatic. */
   readonly gain: number;
   readonly setStretch: (stretch: MarkedStretch | null) => void;
   /** The threshold of a split at silence under the pointer, as an amplitude. */
@@ -65,7 +65,7 @@ export function useStageHand(
       for (const edge of ['start', 'end'] as const) {
         const distance = Math.abs(frameToX(span, edge === 'start' ? slice.startFrame : slice.endFrame) - x);
         const near = slice.id === chosenId ? NEAR_CHOSEN : NEAR;
-        // Where an end and a start lie on one another the start is meant: the end follows it.
+        // Where an end lies on a start, the start is meant: the end follows it.
         const rank = distance + (edge === 'end' ? 0.4 : 0) - (slice.id === chosenId ? 2 : 0);
         if (distance <= near && (!best || rank < best.distance)) best = { id: slice.id, edge, distance: rank };
       }
@@ -73,7 +73,7 @@ export function useStageHand(
     return best;
   };
   const gainNow = () => (gain === 0 ? gainInSight(source, spans.get(), width) : gain);
-  /** Half the height of the band within which there is silence, in pixels from the middle. */
+  /** Distance of the silence threshold from the middle line, in pixels. */
   const silenceAway = () => Math.min(height / 2 - 1, (marks.threshold ?? 0) * (height / 2 - 2) * gainNow());
   const overThreshold = (y: number) =>
     marks.threshold !== null && Math.abs(Math.abs(y - COLONNADE_HEIGHT - height / 2) - silenceAway()) <= NEAR;

@@ -7,30 +7,30 @@ import type { EngineClient } from '@/engine/client';
 import { createStore } from '../parts/store';
 import { type Lease, type PooledHit, release, type Samples } from './samples';
 
-/** Engine pads beyond the kit's: one for auditioning, two that take turns in playing long stretches, and one for rhythms. */
+/** Engine pads beyond the kit's: one for auditioning, two alternating for long stretches, one for rhythms. */
 const [AUDITION, EVEN, ODD, RHYTHM] = [KIT_PADS, KIT_PADS + 1, KIT_PADS + 2, KIT_PADS + 3] as const;
-/** What is to begin at a frame of its own is told so long before: a few blocks, so that it is not late. */
+/** Lead in frames for events with an exact frame: a few blocks, so that none is late. */
 const AHEAD_S = 0.02;
-/** A long stretch is fetched and played in parts of this many seconds, each ready before the one before it ends. */
+/** Long stretches are loaded and played in parts of this many seconds, each ready before the previous one ends. */
 const PART_SECONDS = 12;
 
-/** A loop shorter than this would be a tone. */
+/** Shortest loop: a shorter one would be a tone. */
 const LEAST_LAP_S = 0.02;
 
-/** A stroke of a rhythm, at a frame of its recording: a stretch of that, or a pad of the kit. */
+/** A stroke of a rhythm, at a frame of its recording: a stretch of it, or a pad of the kit. */
 export type RhythmStroke = { readonly at: number } & (
   | { readonly startFrame: number; readonly endFrame: number }
   | { readonly pad: number; readonly velocity: number }
 );
 
-/** What sounds besides the kit, for drawing the playhead: engine frame of its first frame, and where that lies. */
+/** What is auditioned, for the playhead: engine frame of its first frame, and its place in the recording. */
 export interface Playing {
   readonly recordingId: string;
   readonly startFrame: number;
   readonly endFrame: number;
   readonly engineFrame: number;
   readonly ratio: number;
-  /** It begins again when it has ended. */
+  /** Repeats. */
   readonly loops: boolean;
 }
 
@@ -39,28 +39,28 @@ export interface Playhead {
   readonly frame: number;
   /** Where it ends, or begins again. */
   readonly endFrame: number;
-  /** Seconds until it begins to move: sound takes its time to the ear. */
+  /** Seconds until the playhead starts: the output latency. */
   readonly waitS: number;
 }
 
-/** What is auditioned: a stretch of a recording, or a hit with what is done to it. */
+/** What to audition: a stretch of a recording, or a hit with its steps. */
 export interface Auditioned {
   readonly recording: RecordingView;
   readonly startFrame: number;
   readonly endFrame: number;
   readonly hit?: TreatedHit | undefined;
-  /** Linear, besides what the hit has of its own. */
+  /** Linear, on top of the hit's own gain. */
   readonly gain?: number;
 }
 
-/** Plays what is listened to besides the kit: one thing at a time. */
+/** Auditions one thing at a time, besides the kit. */
 export class Audition {
-  /** What is being auditioned; for those who follow it. */
+  /** What is being auditioned, for subscribers. */
   readonly nowPlaying = createStore<Playing | null>(null);
-  /** What is heard stays in memory until something else is. */
+  /** What sounds stays in memory until something else does. */
   private leases: Lease[] = [];
   private turn = 0;
-  /** Pads of the kit that a rhythm has struck, strikes still to come among them. */
+  /** Pads of the kit that a rhythm strikes, future strikes included. */
   private played = new Set<number>();
   private rhythm: { readonly ratio: number; readonly frames: number; readonly offset: number } | null = null;
 
@@ -69,14 +69,14 @@ export class Audition {
     private readonly samples: Samples,
   ) {}
 
-  /** Sounds a stretch of a recording or a hit, `loop` again and again; what was being auditioned stops. */
+  /** Auditions a stretch or a hit, repeating with `loop`; stops what was auditioned. */
   async play({ recording, startFrame, endFrame, hit, gain = 1 }: Auditioned, loop = false): Promise<void> {
     this.stop();
     this.engine.resume();
     const turn = this.turn;
     const ready = hit ? null : this.samples.find(recording, startFrame, endFrame);
     const isLong = endFrame - startFrame > PART_SECONDS * recording.sampleRate;
-    // A long stretch is played in parts; a hit that is treated is played whole, however long it is.
+    // A long stretch is played in parts; a treated hit is played whole, whatever its length.
     const level = hit ? plainGain(hit) : 1;
     if (!ready && isLong && level !== null) {
       do await this.playLong(recording, startFrame, endFrame, turn, gain * level);
@@ -109,7 +109,7 @@ export class Audition {
     this.leases = [];
   }
 
-  /** Gives an engine pad a sound, with a short fade at its end where nothing follows it. */
+  /** Sets up an engine pad, with a short fade at its end unless something follows. */
   private lay(pad: number, { sampleRate, ...sound }: PooledSound, fades: boolean): number {
     const { engine } = this;
     const ratio = sampleRate / engine.sampleRate;
@@ -125,7 +125,7 @@ export class Audition {
     this.nowPlaying.set({ ...where, engineFrame: engine.frame, ratio, loops: false });
   }
 
-  /** Has a sound struck anew at the exact frame at which it ends. */
+  /** Strikes a sound again at the exact frame where it ends. */
   private playLoop(where: Where, sound: PooledSound): void {
     const { engine } = this;
     const ratio = this.lay(AUDITION, sound, false);
@@ -136,7 +136,7 @@ export class Audition {
     this.nowPlaying.set({ ...where, engineFrame: first, ratio, loops: true });
   }
 
-  /** Parts follow one another at exact engine frames, on two pads in turn. */
+  /** Parts follow one another at exact engine frames, on two alternating pads. */
   private async playLong(
     recording: RecordingView,
     start: number,
@@ -158,7 +158,7 @@ export class Audition {
         return;
       }
       this.leases.push(lease);
-      // Two parts at most are heard or to come.
+      // At most two parts sound or are scheduled.
       if (this.leases.length > 2) release(this.leases.splice(0, 1));
       if (at < 0) {
         at = engine.frame + Math.round(engine.sampleRate * 0.05);
@@ -181,14 +181,17 @@ export class Audition {
           (ahead) => ahead.release(),
           () => {},
         );
-      // The last part is waited for to its end, so that who asked knows when all has been heard.
+      // The last part is awaited to its end, so that the caller knows when all has sounded.
       const until = to >= end ? (to - start) / ratio : (part + 0.5) * engineFrames;
       while (turn === this.turn && engine.frame < at + until) await new Promise((r) => setTimeout(r, 100));
       if (turn !== this.turn) return;
     }
   }
 
-  /** Plays strokes at exact frames, again and again with the recording's own length, until something else is heard or it is stopped. */
+  /**
+   * Plays strokes at exact frames, repeating with the recording's own length, until something else is auditioned or it
+   * is stopped.
+   */
   async playRhythm(recording: RecordingView, strokes: readonly RhythmStroke[]): Promise<void> {
     this.stop();
     const { engine } = this;
@@ -220,7 +223,7 @@ export class Audition {
     return this.rhythm !== null;
   }
 
-  /** Has other strokes played from the next one on; nothing where no rhythm runs. */
+  /** Replaces the strokes from the next one on; does nothing where no rhythm runs. */
   changeRhythm(strokes: readonly RhythmStroke[]): void {
     if (!this.rhythm) return;
     const { ratio, frames, offset } = this.rhythm;
@@ -236,7 +239,7 @@ export class Audition {
     );
   }
 
-  /** Where in its recording the auditioned sound is now, or null when it has ended. */
+  /** Position of the playhead in its recording, or null when it has ended. */
   playhead(): Playhead | null {
     const playing = this.nowPlaying.get();
     if (!playing) return null;
@@ -256,7 +259,7 @@ export class Audition {
 
 type Where = Pick<Playing, 'recordingId' | 'startFrame' | 'endFrame'>;
 
-/** A stretch of a recording that lies in a longer one. */
+/** A part of a longer stretch. */
 function within(lease: Lease, { sampleRate }: RecordingView, startFrame: number, endFrame: number): PooledHit {
   const { left, right, start } = lease.entry;
   return { lease, sound: { left, right, start: startFrame - start, end: endFrame - start, sampleRate, gain: 1 } };

@@ -5,7 +5,7 @@ import type { PooledSound } from '@/core/kit/pad-sound';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { PoolWorker } from '@/worker/pool.worker';
 
-/** A stretch of sample memory that stays until it is released. */
+/** A pinned stretch of sample memory, until it is released. */
 export interface Lease {
   readonly entry: PoolEntry;
   release(): void;
@@ -26,7 +26,7 @@ interface Wanted {
   readonly fill: (entry: PoolEntry) => Promise<void>;
 }
 
-/** Brings recordings and hits into the memory that the audio thread plays from. */
+/** Loads recordings and hits into the memory that the audio thread plays from. */
 export class Samples {
   private readonly pool: SamplePool;
   private readonly loading = new Map<string, { readonly entry: PoolEntry; readonly done: Promise<void> }>();
@@ -38,13 +38,13 @@ export class Samples {
     this.pool = new SamplePool(floats);
   }
 
-  /** A stretch of a recording that is in memory already, or null. */
+  /** A stretch that is in memory already, or null. */
   find(recording: RecordingView, start: number, end: number): Lease | null {
     const entry = this.pool.find(recording.id, start, end);
     return entry && pinned(entry);
   }
 
-  /** [start, end) of a recording as it is. */
+  /** [start, end) of a recording, unchanged. */
   stretch(recording: RecordingView, start: number, end: number): Promise<Lease> {
     return this.acquire({
       key: `${recording.id} ${start} ${end}`,
@@ -56,7 +56,7 @@ export class Samples {
     });
   }
 
-  /** A hit with all that is done to it. */
+  /** A hit as it sounds. */
   async hit(hit: TreatedHit, recording: RecordingView): Promise<PooledHit> {
     const { startFrame, endFrame } = hit;
     const { sampleRate } = recording;
@@ -85,12 +85,12 @@ export class Samples {
     return { lease, sound: { left, right, start: 0, end: frames, sampleRate, gain: rendered.gain } };
   }
 
-  /** Lowest and highest sample of so many parts of a hit as it sounds. */
+  /** Lowest and highest sample of each of so many parts of a hit as it sounds. */
   wave(hit: TreatedHit, recording: RecordingView, parts: number): Promise<Float32Array> {
     return this.worker.wave(hit, recording, parts);
   }
 
-  /** What is asked for is pinned before anything is awaited: a stretch placed meanwhile cannot take its room. */
+  /** Entries are pinned before anything is awaited, so that a parallel placement cannot evict them. */
   private async acquire({ key, source, start, end, sides, fill }: Wanted): Promise<Lease> {
     const found = this.pool.find(source, start, end);
     if (found) return pinned(found);
@@ -125,7 +125,7 @@ function pinned(entry: PoolEntry): Lease {
   return leaseOf(entry);
 }
 
-/** A lease of a stretch that is pinned for it already. */
+/** A lease of an entry that is already pinned for it. */
 function leaseOf(entry: PoolEntry): Lease {
   let held = true;
   return {

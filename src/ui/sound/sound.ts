@@ -9,7 +9,7 @@ import { createStore } from '../parts/store';
 import { Audition } from './audition';
 import { type Lease, release, Samples } from './samples';
 
-/** The page's sound: engine, sample memory and its worker. One a page, made on first use. */
+/** The page's sound: engine, sample memory and worker. One a page, created on first use. */
 export class Sound {
   readonly audition: Audition;
   private readonly pinned = new Map<number, readonly Lease[]>();
@@ -29,7 +29,7 @@ export class Sound {
     return new Sound(engine, new Samples(MEMORY_FLOATS, worker), worker);
   }
 
-  /** Sets a kit's pad up in the engine. Settles when it can be struck; throws when its sound cannot be had. */
+  /** Sets up a kit's pad in the engine. Settles when it can be struck; rejects when its sound cannot be loaded. */
   async preparePad(
     pad: Pad,
     layers: readonly LayerWithHit[],
@@ -70,7 +70,7 @@ export class Sound {
     this.pinned.set(position, leases);
   }
 
-  /** Silences everything: what is auditioned, rhythms, loops and every pad. */
+  /** Silences everything: auditions, rhythms, loops and every pad. */
   stopAll(): void {
     this.audition.stop();
     this.engine.stop();
@@ -91,7 +91,7 @@ export function openSound(): Promise<Sound> {
   return opened;
 }
 
-/** The sound if it is open already: what striking uses, so that nothing is awaited. */
+/** The sound if it is open already, for striking without awaiting. */
 export function soundNow(): Sound | null {
   return openedSound.get();
 }

@@ -5,7 +5,7 @@ import { openSound, soundNow } from './sound';
 
 const BY_ITSELF = 'undercroft.arrows-sound';
 
-/** Hearing things in lists: one at a time, by key, button, or by the arrows as they choose. */
+/** Auditions in lists: one at a time, by key, button, or automatically as arrows choose. */
 export function useAudition() {
   const [byItself, setByItself] = useState(true);
   const [playingId, setPlayingId] = useState<string | null>(null);

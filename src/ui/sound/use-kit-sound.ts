@@ -9,7 +9,7 @@ import { openSound, type Sound } from './sound';
 
 export type PadState = 'loading' | 'ready' | { readonly error: string };
 
-/** Keeps the engine's pads as the kit is, and tells how each of them stands. */
+/** Keeps the engine's pads up to date with the kit, and reports the state of each. */
 export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState> {
   const [sound, setSound] = useState<Sound | null>(null);
   const [padStates, setPadStates] = useState<ReadonlyMap<number, PadState>>(new Map());
@@ -53,7 +53,7 @@ function wantedPads(view: KitView) {
         const hit = hits.get(layer.hitId);
         return layer.padId === pad.id && hit ? [{ layer, hit }] : [];
       });
-      // Names and revisions do not sound; everything else does.
+      // Names and revisions are inaudible.
       const { name: _name, rev: _rev, ...audible } = pad;
       const signature = JSON.stringify([
         audible,
