@@ -1,7 +1,7 @@
 import type { ServerEvent } from '@/contract/edits';
 import type { Told } from './jobs/protocol';
 
-/** Those who listen to the event stream, one a browser. */
+/** Subscribers of the event stream, one a browser. */
 export class Events {
   private readonly listeners = new Set<(event: ServerEvent) => void>();
 
@@ -14,7 +14,7 @@ export class Events {
     for (const listener of this.listeners) listener(event);
   }
 
-  /** Passes on what a worker thread tells of its work. */
+  /** Passes on reports of worker threads. */
   tellOf(message: Told): void {
     const { recordingId } = message;
     switch (message.type) {

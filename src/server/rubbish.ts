@@ -8,9 +8,9 @@ let collect: (() => void) | null = null;
 let since = 0;
 
 /**
- * Told how many bytes of buffers have been used and dropped, has the thread's unused memory freed from time to time. Left
- * to itself the engine lets 64 MB of buffers that nobody needs gather in each thread before it looks; where hours of sound
- * pass through in pieces, that is much of what the server holds.
+ * Called with the bytes of dropped buffers; collects the thread's garbage from time to time. By itself the engine lets
+ * 64 MB of unused buffers accumulate in each thread, which is much of the server's memory while hours of sound pass
+ * through.
  */
 export function droppedBytes(bytes: number): void {
   since += bytes;
@@ -28,13 +28,13 @@ function free(): void {
 }
 
 const LOOK_MS = 4000;
-/** A thread that was busy for less of the time is idle: nobody notices that it stops for some milliseconds. */
+/** A thread that was busy for less of the time is idle: a pause of milliseconds goes unnoticed. */
 const IDLE_SHARE = 0.05;
 const GROWN_BYTES = 16 * 1024 * 1024;
 
 /**
- * Has the thread's unused memory freed when it has nothing to do and holds more than after the last time. The engine by itself lets
- * what pages were made of gather up to some hundred megabytes, as long as the machine has them.
+ * Collects the thread's garbage when it is idle and holds more than after the last time. By itself the engine lets some
+ * hundred megabytes accumulate.
  */
 export function freeWhenIdle(): void {
   let before = performance.eventLoopUtilization();

@@ -11,18 +11,18 @@ import { Threads } from './jobs/threads';
 import { RenderStore } from './renders/store';
 import { freeWhenIdle } from './rubbish';
 
-/** Everything the running server holds: one a process. */
+/** State of the running server, one a process. */
 export interface Workspace {
   readonly db: Db;
   readonly events: Events;
   readonly threads: Threads;
-  /** Hits as they were rendered. */
+  /** Rendered hits. */
   readonly renders: RenderStore;
 }
 
 interface Held {
   readonly workspace: Workspace;
-  /** Names the file that is open, whatever lies at its path. */
+  /** Identity of the open file, whatever lies at its path now. */
   readonly file: string;
 }
 
@@ -32,13 +32,13 @@ export function workspacePath(): string {
   );
 }
 
-// Next may load this module more than once (routes, instrumentation); the workspace must be one all the same.
+// Next may load this module more than once (routes, instrumentation); the state is shared through `globalThis`.
 const process_ = globalThis as { undercroftHeld?: Held; undercroftLock?: WorkspaceLock };
 
-/** After so long the reserve is set aside again where it had to be given up. */
+/** Interval at which the reserve is allocated again after it was freed. */
 const RESERVE_MS = 30_000;
 
-/** Takes hold of the workspace for this process, and makes sure that it can be opened. Throws `unavailable` with the reason. */
+/** Locks the workspace for this process, and checks that it can be opened. Throws `unavailable` with the reason. */
 export function claimWorkspace(): WorkspaceLock {
   const path = workspacePath();
   try {
@@ -58,8 +58,8 @@ export function claimWorkspace(): WorkspaceLock {
 }
 
 /**
- * The workspace, opened on first use: what never arrived is taken away, waiting jobs are taken up. Throws `unavailable` where it
- * cannot be opened, or where its file is no longer the one that was opened: what was written then would be lost.
+ * The workspace, opened on first use: unfinished imports are deleted, waiting jobs resumed. Throws `unavailable` where
+ * it cannot be opened, or where its file was replaced: writes would be lost.
  */
 export function workspace(): Workspace {
   const held = process_.undercroftHeld ?? open();
@@ -80,7 +80,7 @@ function open(): Held {
     freeLeases(db);
     requeueOutdated(db);
   } catch (error) {
-    // Jobs are taken up at the next start; a workspace is opened all the same.
+    // Jobs are resumed at the next start; the workspace is opened anyway.
     console.error('Waiting jobs could not be looked through:', error);
   }
   const events = new Events();
@@ -93,7 +93,7 @@ function open(): Held {
       try {
         expireLeases(db);
       } catch (error) {
-        // They run out by themselves.
+        // They expire by themselves.
         console.error('Leases could not be ended:', error);
       }
     },

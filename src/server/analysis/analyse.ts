@@ -15,12 +15,12 @@ import { droppedBytes } from '../rubbish';
 import { oneShotsOf, takeOneShot } from './one-shots';
 
 const FIELDS = 8;
-/** How much of the work, by time, is the finding of onsets; the rest is the overview. */
+/** Share of the analysis time that finding onsets takes; the rest is the overview. */
 const DETECTION_SHARE = 0.8;
 
 /**
- * Finds the candidates of a recording and its overview, keeps them, takes a one-shot that came in as such for a hit, and - the first time - lays the slices of the default split. Slices
- * that are there already are a person's and stay.
+ * Analyses a recording: stores its onset candidates and overview, makes a hit of an imported one-shot, and - the first
+ * time - creates the slices of the default split. Existing slices belong to a person and stay.
  */
 export function analyseRecording(db: Db, recordingId: string, progress: (share: number) => void): void {
   const reader = new MonoReader(db, recordingId);
@@ -40,7 +40,7 @@ export function analyseRecording(db: Db, recordingId: string, progress: (share: 
   const levels = levelsLong(read, frames, sampleRate);
   const hits = oneShotsOf(db, recordingId, marks);
   const keep = db.transaction(() => {
-    // It may have been removed while it was listened to.
+    // It may have been removed during the analysis.
     requireReady(db, recordingId);
     prepared(
       db,
@@ -80,7 +80,7 @@ function levelsLong(read: (start: number, end: number) => Float32Array, frames: 
   return { step, values };
 }
 
-/** Has recordings that an older method has listened to listened to again; their slices stay. */
+/** Queues recordings analysed by an older version for analysis; their slices stay. */
 export function requeueOutdated(db: Db): void {
   prepared(
     db,

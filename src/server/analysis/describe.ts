@@ -8,7 +8,7 @@ import { prepared } from '../history/tables';
 import { MonoReader } from '../importing/pcm';
 import { queueJob } from '../jobs/lease';
 
-/** Slices that are listened to between two commits: results arrive as they are ready, and an edit need not wait long. */
+/** Slices described between two commits: results appear early, and an edit need not wait long. */
 const BATCH = 24;
 
 const MISSING = `
@@ -16,23 +16,26 @@ const MISSING = `
     ON f.recording_id = s.recording_id AND f.start_frame = s.start_frame AND f.end_frame = s.end_frame AND f.version = ?
   WHERE s.recording_id = ? AND f.version IS NULL`;
 
-/** How many slices of a recording have not been listened to yet. */
+/** Number of a recording's slices without a description. */
 export function countUnheard(db: Db, recordingId: string): number {
   const { n } = prepared(db, `SELECT count(*) AS n ${MISSING}`).get(DESCRIPTION_VERSION, recordingId) as { n: number };
   return n;
 }
 
-/** Has a recording's slices listened to that have not been, unless that is under way. Tells whether it is begun. */
+/**
+ * Queues the description of a recording's remaining slices, unless it is queued already. Returns whether a job was
+ * added.
+ */
 export function listenToMissing(db: Db, recordingId: string): boolean {
   return countUnheard(db, recordingId) > 0 && queueJob(db, 'describe', recordingId, { unlessRunning: true });
 }
 
-/** Documents that a rhythm is worked out from. */
+/** Documents that a rhythm is computed from. */
 const HEARD_BY = new Set(['slice', 'cut', 'recording']);
 
 /**
- * Has recordings that were listened to before and whose slices, time or written tempo have changed listened to again, so that what is kept of them
- * stays true. Tells whether any is.
+ * Queues described recordings whose slices, time or written tempo have changed, so that their stored rhythm stays
+ * current. Returns whether any job was added.
  */
 export function relisten(db: Db, touched: readonly Touched[]): boolean {
   const changed = new Set(touched.filter(({ doc }) => HEARD_BY.has(doc)).map(({ scope }) => scope));
@@ -41,9 +44,9 @@ export function relisten(db: Db, touched: readonly Touched[]): boolean {
 }
 
 /**
- * Listens to each slice of a recording that has not been listened to, one after another from its start or its end, and keeps what is
- * found; `told` hears of every batch that is kept. Slices that change meanwhile are met on the way, as is another thread that began at
- * the other end: at worst both listen to the last batch.
+ * Describes a recording's remaining slices one after another, from its start or its end, and stores the results; `told`
+ * is called for every stored batch. Slices that change meanwhile are picked up, and so is another thread that works
+ * from the other end: at worst both describe the last batch.
  */
 export function describeSlices(db: Db, recordingId: string, from: 'start' | 'end', told: () => void): void {
   const reader = new MonoReader(db, recordingId);

@@ -19,13 +19,13 @@ import { insertDoc, prepared } from '../history/tables';
 import { LONGEST_TREATED_S } from '../hits/treated';
 import { readAudio } from '../importing/pcm';
 
-/** Longest file that is taken for a single sound by itself, and the most strikes it may hold. */
+/** Longest file that is imported as a single sound without being told, in seconds, and the most strikes it may hold. */
 const LONGEST_S = 6;
 const MOST_STRIKES = 2;
-/** Strikes nearer than this, or further under the loudest, are parts of one sound: flams, the ring of a rattle. */
+/** Strikes closer than this, or further under the loudest, are parts of one sound: flams, the ring of a rattle. */
 const APART_S = 0.12;
 const UNDER_DB = 24;
-/** A pitch further than this from the named note, octaves aside, is pointed out. */
+/** A pitch further than this from the named note, apart from octaves, is reported. */
 const NAMED_NOTE_CENTS = 60;
 
 interface Row {
@@ -40,8 +40,8 @@ interface Row {
 }
 
 /**
- * The hit that a recording becomes when it came in as a single sound: named by its file, with family, root and tempo read
- * from the name or the file's own words and held against the sound. Empty where it is to stay a recording.
+ * The hit that a recording imported as a single sound becomes: named after its file, with family, root and tempo from
+ * the name or the file's metadata, checked against the sound. Empty where it stays a recording.
  */
 export function oneShotsOf(db: Db, recordingId: string, marks: readonly Candidate[]): TreatedHit[] {
   const row = prepared(
@@ -58,7 +58,7 @@ export function oneShotsOf(db: Db, recordingId: string, marks: readonly Candidat
   return [describeOneShot(db, recordingId, row, strikes)];
 }
 
-/** Marks that a listener hears as strikes of their own. */
+/** Onsets that are perceived as separate strikes. */
 export function separateStrikes(marks: readonly Candidate[], sampleRate: number): number[] {
   const loudest = Math.max(0, ...marks.map((m) => m.peak));
   const strikes: Candidate[] = [];
@@ -73,7 +73,7 @@ export function separateStrikes(marks: readonly Candidate[], sampleRate: number)
 function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonly number[]): TreatedHit {
   const named = readFileName(row.fileName);
   const said = row.said === null ? null : (JSON.parse(row.said) as Said);
-  // What is longer is hardly a single sound: its beginning tells what it is, and it stays as it came.
+  // A longer sound is hardly a single one: its beginning gives its family, and its ends stay.
   const longest = LONGEST_TREATED_S * row.sampleRate;
   const isLong = row.frames > longest;
   const audio = readAudio(db, recordingId, 0, Math.min(row.frames, longest));
@@ -115,20 +115,20 @@ function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonl
     id: randomUUID(),
   }));
   const ready = Hit.safeParse({ ...hit, ...set });
-  // A sound out of all bounds is a hit all the same.
+  // A sound outside all limits is a hit nevertheless.
   return ready.success
     ? { ...ready.data, steps: made }
     : { ...hit, doubt: `${hit.doubt} Its sound could not be prepared.`.trim() };
 }
 
-/** Names of hits that begin as the wanted one does: what a free name must stay clear of. */
+/** Names of hits that begin like the wanted one, to find a free name. */
 function takenNames(db: Db, name: string): Set<string> {
   const stem = name.replace(/ \d{1,6}$/, '').replace(/[\\%_]/g, '\\$&');
   const rows = prepared(db, "SELECT name FROM hit WHERE name LIKE ? ESCAPE '\\'").all(`${stem}%`) as { name: string }[];
   return new Set(rows.map((r) => r.name));
 }
 
-/** Part of the analysis' transaction: the hit, and the recording marked as the single sound it is. */
+/** Creates the hit and marks the recording as a single sound; part of the analysis' transaction. */
 export function takeOneShot(db: Db, { steps, ...hit }: TreatedHit): void {
   insertDoc(db, 'hit', hit, 1);
   for (const step of steps) insertDoc(db, 'step', step, 1);

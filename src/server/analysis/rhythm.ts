@@ -13,10 +13,10 @@ import { readFormat } from '../importing/pcm';
 import { cutView } from '../views/recordings';
 import { countUnheard } from './describe';
 
-/** Recordings of more slices are no loop whose rhythm is played again. */
+/** Recordings with more slices are no loops, and get no rhythm. */
 const MOST_SLICES = 1000;
 
-/** What a recording's rhythm would be worked out from now; null where it has none, or more slices than a loop. */
+/** Inputs of a recording's rhythm as they are now; null where it has no slices, or more than a loop. */
 function basisNow(db: Db, recordingId: string) {
   const { recording, cut, slices, candidates } = cutView(db, recordingId);
   if (!cut || slices.length === 0 || slices.length > MOST_SLICES) return null;
@@ -29,15 +29,15 @@ function basisNow(db: Db, recordingId: string) {
   return { said, slices, candidates, hash };
 }
 
-/** Whether what is kept was worked out from something else than there is now, or by an older method. */
+/** Whether the stored rhythm was computed from other inputs, or by an older version. */
 export function isRhythmOutdated(db: Db, recordingId: string): boolean {
   const basis = basisNow(db, recordingId);
   return basis !== null && basis.hash !== basisOf(db, recordingId);
 }
 
 /**
- * Works out a recording's rhythm from its slices and what was said of them, and keeps it with the recording; does nothing where
- * nothing has changed, where slices are still to be listened to, or where there are none or more than a loop has.
+ * Computes a recording's rhythm from its slices and a person's decisions, and stores it. Does nothing where it is
+ * current, where slices are not described yet, or where there are none or more than in a loop.
  */
 export function keepRhythm(db: Db, recordingId: string): void {
   const basis = basisNow(db, recordingId);
@@ -70,7 +70,7 @@ export function keepRhythm(db: Db, recordingId: string): void {
   prepared(db, 'INSERT OR REPLACE INTO rhythm VALUES (?, ?, ?)').run(recordingId, hash, JSON.stringify(rhythm));
 }
 
-/** The rhythm that is kept with a recording; null where none was worked out. */
+/** The stored rhythm of a recording; null where there is none. */
 export function readRhythm(db: Db, recordingId: string): Rhythm | null {
   const row = prepared(db, 'SELECT rhythm FROM rhythm WHERE recording_id = ?').get(recordingId) as
     | { rhythm: string }

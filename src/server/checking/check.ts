@@ -8,7 +8,7 @@ import { readDoc } from '../history/tables';
 import { unlistened } from '../jobs/lease';
 import { dropDerived, type Mend, mendArriving, mendPeaks, mendUnlistened } from './mends';
 
-/** Something that is not as it should be, in words; with what can be done about it, where something can. */
+/** A fault in words, with a remedy where there is one. */
 export interface Fault {
   readonly text: string;
   readonly mend: Mend | null;
@@ -20,8 +20,8 @@ export interface Findings {
 }
 
 /**
- * Verifies a workspace: the database itself, every block of audio against its hash, every document against its schema, and that nothing
- * is stuck. Nothing is changed.
+ * Verifies a workspace: the database itself, every block of audio against its hash, every document against its schema,
+ * and that no job or import is stuck. Changes nothing.
  */
 export function checkWorkspace(db: Db): Findings {
   const faults: Fault[] = [];
@@ -55,7 +55,7 @@ export function checkWorkspace(db: Db): Findings {
 
 type Find = (text: string, mend?: Mend | null) => void;
 
-/** Tables whose rows are worked out from others. */
+/** Tables of derived rows. */
 const DERIVED = new Set([
   'pcm_block',
   'peak_tile',
@@ -75,7 +75,7 @@ function checkReferences(db: Db, find: Find): void {
   }
 }
 
-/** Recordings that are on their way in or out; nothing may be made of one. */
+/** Recordings being imported or removed; nothing may use one. */
 function checkArriving(db: Db, find: Find, counts: Record<string, number>): void {
   const rows = db
     .prepare(

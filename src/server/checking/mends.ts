@@ -6,9 +6,9 @@ import { PeakBuilder } from '../importing/peak-builder';
 import { BLOCK_FRAMES } from '../importing/recording-writer';
 import { queueJob } from '../jobs/lease';
 
-/** What can be done about a fault. None drops what a person made. */
+/** Remedies of faults. None deletes what a person made. */
 export interface Mend {
-  /** In words, before it is done. */
+  /** Described in words, before it is applied. */
   readonly does: string;
   run(): void;
 }
@@ -27,7 +27,7 @@ export function mendPeaks(db: Db, id: string, title: string): Mend {
   };
 }
 
-/** Rows that are worked out from others go when those are gone. */
+/** Deletes derived rows whose source is gone. */
 export function dropDerived(db: Db, table: string, rowid: number): Mend {
   return {
     does: `take a row out of ${table} that belongs to nothing`,
@@ -35,9 +35,7 @@ export function dropDerived(db: Db, table: string, rowid: number): Mend {
   };
 }
 
-/**
- * A recording that hits are made of is made whole again: what is left of its audio stays where it lies, and what is gone is silence.
- */
+/** Restores a recording that hits use: the audio that is left keeps its place, missing parts become silence. */
 export function mendArriving(db: Db, id: string, title: string): Mend {
   return {
     does: `bring "${title}" back with its hits, silent where its audio is lost`,
@@ -83,7 +81,7 @@ function bringBack(db: Db, id: string): void {
     | { id: string }
     | undefined;
   if (twin) {
-    // The same audio has come in again meanwhile: the hits are made of that from now on, and what is left here is swept.
+    // The same audio has been imported again: the hits use that one from now on, and the rest here is deleted.
     db.prepare('UPDATE hit SET recording_id = ?, rev = rev + 1 WHERE recording_id = ?').run(twin.id, id);
     return;
   }
@@ -98,7 +96,7 @@ function bringBack(db: Db, id: string): void {
   layPeaks(db, id);
 }
 
-/** Peaks and their highest, worked out from the blocks. */
+/** Peaks and the overall peak, computed from the blocks. */
 function layPeaks(db: Db, id: string): void {
   const { encoding, sampleRate, channelCount } = rowOf(db, id);
   const peaks = new PeakBuilder();

@@ -4,17 +4,20 @@ import Database from 'better-sqlite3';
 import { UndercroftError } from '@/core/errors';
 import { unopened } from './open';
 
-/** Who works on a workspace. */
+/** The process that has a workspace open. */
 export interface Holder {
   readonly pid: number;
-  /** Null where it serves no pages, as a check that mends does. */
+  /** Null where it serves no pages, as during a check. */
   readonly port: number | null;
 }
 
-/** A workspace that this process alone may write to. The system lets go of it when the process ends, however it does. */
+/**
+ * A workspace that only this process may write to. The operating system releases the lock when the process ends,
+ * however it does.
+ */
 export interface WorkspaceLock {
   readonly path: string;
-  /** Says at which port the holder is reached, for whoever is refused. */
+  /** Records the holder's port, for the error message of other processes. */
   tell(port: number): void;
   release(): void;
 }
@@ -22,20 +25,20 @@ export interface WorkspaceLock {
 const lockPath = (path: string) => `${path}-lock`;
 const holderPath = (path: string) => `${path}-holder`;
 
-/** The path without links, so that two names of one file are one workspace. */
+/** The resolved path, so that two names of one file are one workspace. */
 export function realPath(path: string): string {
   try {
     return realpathSync(path);
   } catch {
-    // It is still to be made, in a folder that is there.
+    // The workspace does not exist yet, but its folder does.
     return join(realpathSync(dirname(path)), basename(path));
   }
 }
 
 /**
- * Takes hold of a workspace; throws `unavailable`, naming process and port, where another process has it. The lock is SQLite's
- * exclusive lock on an empty file beside the workspace, a lock of the operating system: unlike a file that says so, it cannot outlive
- * its holder.
+ * Locks a workspace; throws `unavailable`, naming process and port, where another process has it. The lock is SQLite's
+ * exclusive lock on an empty file beside the workspace, a lock of the operating system: unlike a file of its own, it
+ * cannot outlive its holder.
  */
 export function lockWorkspace(path: string): WorkspaceLock {
   const { real, db } = openLock(path);
@@ -51,7 +54,7 @@ export function lockWorkspace(path: string): WorkspaceLock {
     try {
       writeFileSync(holderPath(real), JSON.stringify(holder));
     } catch {
-      // A full disk: the lock holds all the same, only who holds it is not told.
+      // A full disk: the lock holds, only its holder is not recorded.
     }
   };
   tell(null);

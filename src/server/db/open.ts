@@ -7,14 +7,15 @@ import { giveReserve, isDiskFull } from './reserve';
 
 export type Db = Database.Database;
 
-/** Folder of the installed project: where migrations, built workers and pages lie. */
+/** Folder of the installed project, with migrations, built workers and pages. */
 export function projectRoot(): string {
   return process.env.UNDERCROFT_ROOT ?? process.cwd();
 }
 
 /**
- * Opens a workspace, making or migrating it as needed. Every connection, in whatever thread, is opened here, so that all
- * share the same settings. With `file`, it must be that file and no other in its place, whose journal would be taken for its own. Throws `unavailable` with the reason where it cannot be opened; nothing stays open then.
+ * Opens a workspace, creating or migrating it as needed. Every connection in every thread is opened here, with the same
+ * settings. With `file`, the path must hold that very file: another one's journal would be applied to it. Throws
+ * `unavailable` with the reason where it cannot be opened; nothing stays open then.
  */
 export function openWorkspace(path: string, options: { migrate?: boolean; file?: string } = {}): Db {
   if (options.file !== undefined && fileAt(path) !== options.file)
@@ -24,7 +25,7 @@ export function openWorkspace(path: string, options: { migrate?: boolean; file?:
   } catch (error) {
     if (!isDiskFull(error) && (error as { code?: string }).code !== 'SQLITE_CANTOPEN') throw unopened(path, error);
   }
-  // A full disk may have no room for the journal's index: the reserve has.
+  // A full disk may have no room for the WAL index: free the reserve.
   giveReserve(path);
   try {
     return connect(path, options);
@@ -52,10 +53,10 @@ function connect(path: string, options: { migrate?: boolean }): Db {
     // FULL: an acknowledged edit is on the disk, not only in the system's memory, when the person is told so.
     db.pragma('synchronous = FULL');
     db.pragma('foreign_keys = ON');
-    // A journal that grew under a long import gives its room back.
+    // A journal that grew during a long import is truncated.
     db.pragma('journal_size_limit = 33554432');
     if (options.migrate ?? true) {
-      // Whether it can be written to shows here, not at the first edit.
+      // Fails here, not at the first edit, where the file is read-only.
       db.transaction(() => {}).immediate();
       migrate(db);
     }
@@ -66,7 +67,7 @@ function connect(path: string, options: { migrate?: boolean }): Db {
   }
 }
 
-/** Why a workspace cannot be opened, in words that tell what would be right. */
+/** Why a workspace cannot be opened, and what would be right. */
 export function unopened(path: string, error: unknown): UndercroftError {
   if (error instanceof UndercroftError) return error;
   const { code, message } = error as { code?: string; message: string };
@@ -83,7 +84,7 @@ export function unopened(path: string, error: unknown): UndercroftError {
   return say(`${message}.`);
 }
 
-/** Names a file beyond its path: another one in its place has another name. Empty where there is none. */
+/** Identity of a file beyond its path: a replacement has another one. Empty where there is none. */
 export function fileAt(path: string): string {
   const found = statSync(/*turbopackIgnore: true*/ path, { throwIfNoEntry: false });
   return found ? `${found.dev}:${found.ino}` : '';
@@ -102,7 +103,7 @@ interface Applied {
   readonly sha256: string;
 }
 
-/** Steps that a workspace of an earlier version has not been taken through yet. */
+/** Migrations that a workspace lacks. */
 export function pendingSteps(db: Db, folder = join(projectRoot(), 'src/server/migrations')): number {
   const { n } = db.prepare('SELECT count(*) AS n FROM migration').get() as { n: number };
   return stepsIn(folder).length - n;
@@ -114,7 +115,7 @@ function stepsIn(folder: string): string[] {
     .sort();
 }
 
-/** Applies the numbered SQL files that have not been applied, after checking that the applied ones are unchanged. */
+/** Applies the numbered SQL files that are missing, after checking that the applied ones are unchanged. */
 export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrations')): void {
   db.exec('CREATE TABLE IF NOT EXISTS migration (name TEXT PRIMARY KEY, sha256 TEXT NOT NULL, at INTEGER NOT NULL)');
   const files = stepsIn(folder);
@@ -134,7 +135,7 @@ export function migrate(db: Db, folder = join(projectRoot(), 'src/server/migrati
   const insert = db.prepare('INSERT INTO migration (name, sha256, at) VALUES (?, ?, ?)');
   const wanted = files.slice(applied.length);
   if (wanted.length === 0) return;
-  // A table that is made anew is dropped first: with foreign keys on, all that names its rows would go with it.
+  // Rebuilding a table drops it first: with foreign keys on, rows that refer to it would be deleted.
   db.pragma('foreign_keys = OFF');
   try {
     for (const name of wanted) {

@@ -6,9 +6,9 @@ import { UndercroftError } from '@/core/errors';
 
 type Db = Database.Database;
 
-/** Room that is set aside in a file: a full disk still has it for edits, for opening, and for taking things away. */
+/** Size of the reserve file: on a full disk its room serves edits, opening and deleting. */
 const RESERVE_BYTES = 8 * 1024 * 1024;
-/** Imports leave this much of a disk free, or a fiftieth of a small one, for the history and the journal. */
+/** Free space that imports leave for the history and the journal, or a fiftieth of a small disk. */
 const MOST_KEPT_FREE = 200 * 1024 * 1024;
 const LEAST_KEPT_FREE = 16 * 1024 * 1024;
 
@@ -23,21 +23,21 @@ function keptFree(total: number): number {
   return Math.max(LEAST_KEPT_FREE, Math.min(MOST_KEPT_FREE, total / 50));
 }
 
-/** Sets the reserve aside unless it is there already or the disk has too little left. */
+/** Allocates the reserve, unless it exists or the disk has too little space. */
 export function keepReserve(path: string): void {
   try {
     const there = statSync(reservePath(path), { throwIfNoEntry: false })?.size ?? 0;
     if (there >= RESERVE_BYTES || disk(path).free < RESERVE_BYTES + LEAST_KEPT_FREE) return;
     const handle = openSync(reservePath(path), 'w');
     try {
-      // Not noughts: some file systems keep no room for those.
+      // Random data: some file systems do not allocate zeros.
       const piece = randomFillSync(new Uint8Array(1024 * 1024));
       for (let at = 0; at < RESERVE_BYTES; at += piece.length) writeSync(handle, piece);
     } finally {
       closeSync(handle);
     }
   } catch {
-    // The folder cannot be written to or the disk has just filled up; the next attempt may do.
+    // The folder is read-only or the disk has just filled up; a later attempt may succeed.
     giveReserve(path);
   }
 }
@@ -46,7 +46,7 @@ export function giveReserve(path: string): void {
   rmSync(reservePath(path), { force: true });
 }
 
-/** Whether an error says that the disk is full, in whichever of SQLite's or the system's words. */
+/** Whether an error, of SQLite or of the system, means a full disk. */
 export function isDiskFull(error: unknown): boolean {
   const code = (error as { code?: string }).code;
   return (
@@ -55,8 +55,8 @@ export function isDiskFull(error: unknown): boolean {
 }
 
 /**
- * Does work that writes; on a full disk makes room for it and does it once more. Room comes from the journal, whose pages are written
- * to their places, and from the reserve.
+ * Runs work that writes; on a full disk it frees space and runs once more. Space comes from checkpointing the journal
+ * and from the reserve.
  */
 export function withRoom<T>(db: Db, work: () => T): T {
   try {
@@ -67,13 +67,13 @@ export function withRoom<T>(db: Db, work: () => T): T {
     try {
       db.pragma('wal_checkpoint(TRUNCATE)');
     } catch {
-      // As much as could be has been.
+      // No more space can be freed.
     }
     return work();
   }
 }
 
-/** Bytes that can still come in: what the disk has free beyond what is kept, and what the workspace has of unused pages. */
+/** Bytes that can still be imported: the disk's free space beyond the minimum, and the workspace's unused pages. */
 export function roomFor(db: Db): number {
   const { free, total } = disk(db.name);
   const unused =
@@ -81,7 +81,7 @@ export function roomFor(db: Db): number {
   return Math.max(0, free - keptFree(total)) + unused;
 }
 
-/** Throws `storage-full` where so many bytes cannot come in. */
+/** Throws `storage-full` where so many bytes do not fit. */
 export function requireSpace(db: Db, bytes: number): void {
   const room = roomFor(db);
   if (bytes <= room) return;
@@ -92,7 +92,7 @@ export function requireSpace(db: Db, bytes: number): void {
   );
 }
 
-/** Throws `storage-full` where the disk has so little left that a file on its way must be given up. */
+/** Throws `storage-full` where the disk has so little left that an import must be aborted. */
 export function requireRoomToGoOn(db: Db, bytes: number): void {
   if (bytes <= roomFor(db)) return;
   throw storageFull();

@@ -1,11 +1,11 @@
 /**
- * Who writes next. SQLite has one writer at a time and lets those who wait try again after a while, so that a thread that writes
- * without pause would keep edits waiting. A person's edit is announced here; bulk work waits between its transactions until no edit
- * does.
+ * Priority of writers. SQLite has one writer at a time and lets waiting ones retry, so a thread that writes without
+ * pause would starve edits. A person's edit is announced here; bulk work pauses between its transactions while an edit
+ * waits.
  */
 const held = globalThis as { undercroftTurns?: Int32Array };
 
-/** The count of edits that wait, shared by all threads of the server. */
+/** Number of waiting edits, shared by all threads of the server. */
 export function sharedTurns(): Int32Array {
   held.undercroftTurns ??= new Int32Array(new SharedArrayBuffer(4));
   return held.undercroftTurns;
@@ -16,7 +16,7 @@ export function joinTurns(shared: Int32Array): void {
   held.undercroftTurns = shared;
 }
 
-/** Does an edit's work ahead of bulk work. */
+/** Runs an edit with priority over bulk work. */
 export function ahead<T>(work: () => T): T {
   const turns = sharedTurns();
   Atomics.add(turns, 0, 1);
@@ -28,10 +28,10 @@ export function ahead<T>(work: () => T): T {
   }
 }
 
-/** No edit is so long; should one be, bulk work does not wait for ever. */
+/** No edit takes this long; if one does, bulk work continues. */
 const LONGEST_WAIT_MS = 500;
 
-/** Lets edits that wait go first; for worker threads only, which may stand still. */
+/** Lets waiting edits go first; blocks, so for worker threads only. */
 export function letEditsPass(): void {
   const turns = sharedTurns();
   const waiting = Atomics.load(turns, 0);

@@ -9,7 +9,7 @@ import { openHit } from '../renders/sound';
 import type { RenderStore } from '../renders/store';
 import { kitView } from '../views/kits';
 
-/** Pads of a kit with their layers and hits, as the core prints them. */
+/** Pads of a kit with their layers and hits, for printing. */
 export function bundlePads(view: KitView): BundlePad[] {
   const hits = new Map(view.hits.map((hit) => [hit.id, hit]));
   return view.pads.map((pad) => ({
@@ -33,8 +33,8 @@ export function creditsOf(view: KitView): Credit[] {
 }
 
 /**
- * The files of a stored kit's bundle, made as they are read; yields while pads are measured. Throws `refused` where it is to
- * be passed on and holds what may not be.
+ * The files of a stored kit's bundle, made as they are read; yields while peaks are searched. Throws `refused` where it
+ * is to be shared and holds sounds that may not be.
  */
 export function* kitBundle(
   db: Db,

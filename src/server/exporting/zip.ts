@@ -3,17 +3,20 @@ import { joinBytes } from '@/core/bytes';
 import { UndercroftError } from '@/core/errors';
 import type { BundleFile } from '@/core/kit/bundle';
 
-/** What sizes of 32 bits can tell (PKWARE APPNOTE 4.4.8); readers of larger zips are not everywhere. */
+/** Limits of 32-bit sizes (PKWARE APPNOTE 4.4.8); not every reader supports larger zips. */
 const MOST_BYTES = 0xffff_fffe;
-/** Bytes that a file adds besides itself, its name counted twice: its header, what follows it, and its place in the directory (4.3.7, 4.3.9, 4.3.12). */
+/**
+ * Bytes that a file adds to its own, its name counted twice: header, descriptor and directory entry (4.3.7, 4.3.9,
+ * 4.3.12).
+ */
 const BYTES_A_FILE = 30 + 16 + 46;
 const END_BYTES = 22;
-/** A zip's dates are those of MS-DOS (4.4.6): a clock that is wrong must not break an export. */
+/** Dates of a zip are those of MS-DOS (4.4.6): a wrong clock must not break an export. */
 const [EARLIEST, LATEST] = [Date.UTC(1980, 0, 2), Date.UTC(2099, 11, 30)];
 
 /**
- * A zip of files, made piece by piece as it is read. WAV files hardly shrink, so none are packed, and the length is known beforehand.
- * Throws `too-large` where a zip cannot hold them.
+ * A zip of files, made piece by piece as it is read. WAV files hardly shrink, so nothing is compressed and the length
+ * is known beforehand. Throws `too-large` where a zip cannot hold them.
  */
 export class ZipOfFiles {
   readonly bytes: number;

@@ -1,14 +1,14 @@
 import { type Dirent, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 
-/** Names that sound files go by: what a scan opens. What they really are, their content tells. */
+/** Extensions that a scan opens. The content decides what a file is. */
 const NAMES = /\.(wav|wave|rf64|bwf|aif|aiff|aifc|flac|mp3|ogg|oga|opus|m4a|mp4|aac)$/i;
 const MOST_FILES = 100_000;
 
 export interface FoundFile {
-  /** For people and for the list of what was met: bytes that are no UTF-8 are written as `%E9`. */
+  /** For display and as a key: bytes that are not UTF-8 are written as `%E9`. */
   readonly path: string;
-  /** As the system has it: names are bytes there. */
+  /** For the system, where names are bytes. */
   readonly place: Buffer;
   readonly bytes: number;
   readonly modifiedAt: number;
@@ -23,8 +23,8 @@ const SEPARATOR = Buffer.from('/');
 const strict = new TextDecoder('utf-8', { fatal: true });
 
 /**
- * Sound files under a folder, by path; each that cannot be looked at, and each folder that cannot be opened, is named in `failed` and
- * the rest goes on. Names are read as bytes, since a disk from elsewhere may hold some that are no UTF-8.
+ * Sound files under a folder, by path. Files that cannot be read and folders that cannot be opened are listed in
+ * `failed`; the rest continues. Names are read as bytes, because a foreign disk may hold some that are not UTF-8.
  */
 export function soundFilesUnder(root: string, failed: Failure[]): FoundFile[] {
   const found: FoundFile[] = [];
@@ -42,7 +42,7 @@ export function soundFilesUnder(root: string, failed: Failure[]): FoundFile[] {
       if (name.startsWith('.')) continue;
       const path = join(folder.path, name);
       const place = Buffer.concat([folder.place, SEPARATOR, entry.name]);
-      // Links are not followed: they may lead round in a ring.
+      // Links are not followed: they may form a cycle.
       if (entry.isDirectory()) folders.push({ place, path });
       else if (entry.isFile() && NAMES.test(name)) {
         try {
@@ -57,7 +57,7 @@ export function soundFilesUnder(root: string, failed: Failure[]): FoundFile[] {
   return found.sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
-/** A name in letters; bytes that are none are written with a percent sign, so that two names stay two. */
+/** A name as text; invalid bytes are percent-encoded, so that different names stay different. */
 export function readable(name: Uint8Array): string {
   try {
     return strict.decode(name);
@@ -66,7 +66,7 @@ export function readable(name: Uint8Array): string {
   }
 }
 
-/** The longest runs that are UTF-8 as letters, the bytes between them as `%E9`. */
+/** The longest valid UTF-8 runs as text, bytes between them as `%E9`. */
 function letters(name: Uint8Array): string {
   let text = '';
   for (let at = 0; at < name.length; ) {

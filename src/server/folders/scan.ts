@@ -9,15 +9,15 @@ import type { Imports } from '../jobs/imports';
 import { type Failure, type FoundFile, soundFilesUnder } from './found';
 import { readFolder } from './store';
 
-/** What a scan has the files taken in by. */
+/** What a scan needs to import files. */
 export interface ScanHelpers {
   readonly imports: Pick<Imports, 'import'>;
   readonly wake: () => void;
 }
 
-/** A scan tells of itself no oftener than this; what has failed meanwhile is told together. */
+/** A scan reports at most this often; failures are reported together. */
 const TELL_MS = 250;
-/** A file whose import was broken off by a fault of the server is begun again so many times. */
+/** Attempts at a file whose import the server aborted. */
 const MOST_TRIES = 3;
 
 interface Running {
@@ -26,10 +26,10 @@ interface Running {
   readonly ended: Promise<void>;
 }
 
-/** One scan of a folder at a time. */
+/** Runs one scan of a folder at a time. */
 const running = new Map<string, Running>();
 
-/** Stops a folder's scan; what it has taken in stays. */
+/** Stops a folder's scan; imported files stay. */
 export async function cancelScan(folderId: string): Promise<void> {
   const scan = running.get(folderId);
   scan?.stop.abort();
@@ -37,9 +37,9 @@ export async function cancelScan(folderId: string): Promise<void> {
 }
 
 /**
- * Takes in what is new or changed in a watched folder since the last scan, one file after another, and tells `report` how
- * it goes. A file that cannot be read is named with its reason and the rest goes on; it is tried again once it changes, or - where the
- * reason is one that passes - by the next scan.
+ * Imports new and changed files of a watched folder, one after another, and calls `report` with the progress. Files
+ * that cannot be read are listed with the reason and the rest continues; they are tried again once they change, or -
+ * where the reason is temporary - by the next scan.
  */
 export async function scanFolder(
   db: Db,
@@ -61,7 +61,7 @@ class Scan {
   private taken = 0;
   private linked = 0;
   private failedCount = 0;
-  /** Not told yet. */
+  /** Not reported yet. */
   private failed: Failure[] = [];
   private toldAt = Number.NEGATIVE_INFINITY;
 
@@ -101,7 +101,7 @@ class Scan {
     }
   }
 
-  /** Whether to go on with the next file. */
+  /** Whether to continue with the next file. */
   private async takeIn(file: FoundFile, options: ImportOptions): Promise<boolean> {
     for (let tries = 1; ; tries++) {
       const pieces = createReadStream(/*turbopackIgnore: true*/ file.place);
@@ -121,7 +121,7 @@ class Scan {
         const reason = (error as Error).message;
         this.fail({ path: file.path, reason });
         remember(this.db, this.folderId, file, { error: reason, passing: !isLasting(error) });
-        // The files after it would only meet the same.
+        // The next files would fail in the same way.
         return code !== 'storage-full';
       } finally {
         pieces.destroy();
@@ -129,7 +129,7 @@ class Scan {
     }
   }
 
-  /** Sound files under a folder that were not met as they are now, or could not be taken in for a reason that passes. */
+  /** Sound files under a folder that are new or changed, or that failed for a temporary reason. */
   private newFiles(root: string): FoundFile[] {
     const known = new Map(
       (
@@ -172,7 +172,7 @@ class Scan {
   }
 }
 
-/** Why a file's bytes did not all come. */
+/** Why a file could not be read to its end. */
 function unreadable(error: unknown): Error {
   const { code, message } = error as { code?: string; message: string };
   const reason =
@@ -184,7 +184,7 @@ function unreadable(error: unknown): Error {
   return new UndercroftError('not-found', `The file cannot be read: ${reason}.`);
 }
 
-/** Reasons that lie in the file itself: it is tried again once it has changed. All others pass. */
+/** Permanent reasons: the file is tried again once it has changed. All others are temporary. */
 function isLasting(error: unknown): boolean {
   return (
     error instanceof UndercroftError &&
@@ -198,7 +198,7 @@ interface Outcome {
   readonly passing?: boolean;
 }
 
-/** Notes how a file was met, unless its folder - or the recording - has been taken away meanwhile. */
+/** Records the result for a file, unless its folder or recording has been removed meanwhile. */
 function remember(db: Db, folderId: string, file: FoundFile, { recordingId, error, passing = false }: Outcome): void {
   prepared(
     db,

@@ -6,7 +6,7 @@ import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/** The watched folders, in the order in which they were added. */
+/** The watched folders, in order of addition. */
 export function listFolders(db: Db): WatchedFolder[] {
   const rows = prepared(
     db,
@@ -24,7 +24,7 @@ export function readFolder(db: Db, id: string): WatchedFolder {
   return folder;
 }
 
-/** Puts a folder on the list, or changes how its files come in. Throws where there is no such folder. */
+/** Adds a folder, or changes how its files are imported. Throws where there is no such folder. */
 export function watchFolder(db: Db, request: WatchRequest): string {
   const path = normalize(request.path.trim()).replace(/(.)[\\/]+$/, '$1');
   if (!isAbsolute(path))
@@ -48,7 +48,7 @@ export function watchFolder(db: Db, request: WatchRequest): string {
   return (prepared(db, 'SELECT id FROM watched_folder WHERE path = ?').get(path) as { id: string }).id;
 }
 
-/** Takes a folder off the list; what came from it stays. */
+/** Removes a folder from the list; imported recordings stay. */
 export function forgetFolder(db: Db, id: string): void {
   prepared(db, 'DELETE FROM watched_folder WHERE id = ?').run(id);
 }

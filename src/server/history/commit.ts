@@ -8,7 +8,7 @@ import { ahead } from '../db/turns';
 import { checkOwnRules, checkRules } from './rules';
 import { checkDoc, childrenOf, deleteDoc, insertDoc, isField, prepared, readDoc, scopeOf, updateDoc } from './tables';
 
-/** What was done to one document: fields before and after; null for "was not there" and "is no more". */
+/** Change of one document: its fields before and after; null where it did not exist, or no longer does. */
 export interface ChangeRecord {
   readonly doc: DocName;
   readonly id: string;
@@ -28,7 +28,7 @@ export function commitEdit(db: Db, request: EditRequest): EditAnswer {
     const records = request.changes.flatMap((change) => apply(db, change));
     const touched = records.map((record) => touch(db, record));
     checkRules(db, records);
-    // What was undone and not redone is left behind once something else is done.
+    // A new edit discards edits that were undone and could be redone.
     prepared(db, "UPDATE edit SET state = 'dropped' WHERE browser = ? AND state = 'undone'").run(request.browser);
     const { browser, label, key } = request;
     const entry = { browser, label, kind: 'edit', reverses: null, state: 'done', key } as const;
@@ -37,7 +37,10 @@ export function commitEdit(db: Db, request: EditRequest): EditAnswer {
   });
 }
 
-/** What was answered to a request of this key, where it was done already and its answer was lost; an undo is named by what it undid. */
+/**
+ * The answer to an earlier request with this key, where it was committed and the answer was lost; an undo is identified
+ * by the edit it undid.
+ */
 export function answered(db: Db, key: string | undefined): EditAnswer | null {
   if (key === undefined) return null;
   const edit = prepared(
@@ -66,8 +69,8 @@ export function readChanges(db: Db, editId: number): ChangeRecord[] {
 }
 
 /**
- * Commits ahead of bulk work and, where the disk is full, with the room that is kept for it. What the database itself refuses is said
- * in the job's words.
+ * Commits with priority over bulk work and, on a full disk, with the reserve's room. Errors of the database are worded
+ * for people.
  */
 export function committing<T>(db: Db, commit: () => T): T {
   try {
@@ -165,7 +168,7 @@ export function pick(value: Fields, names: readonly string[]): Fields {
   return Object.fromEntries(names.map((name) => [name, value[name]]));
 }
 
-/** The revision a document now has, and the recording or kit whose view it belongs to. */
+/** The current revision of a document, and the recording or kit whose view it belongs to. */
 export function touch(db: Db, { doc, id, before }: ChangeRecord): Touched {
   const now = readDoc(db, doc, id);
   const scope = scopeOf(db, doc, id, now?.value ?? before ?? {});

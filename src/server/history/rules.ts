@@ -7,11 +7,11 @@ import type { Db } from '../db/open';
 import { LONGEST_TREATED_S } from '../hits/treated';
 import { prepared, readDoc } from './tables';
 
-/** Documents of one kind that an edit has changed, as they are now; those that it has removed are not among them. */
+/** Documents of one kind that an edit has changed, in their new state; removed ones are left out. */
 type Changed = readonly Fields[];
 type Rule = (db: Db, changed: Changed) => void;
 
-/** What must hold between documents once all changes of an edit are done. Throws `refused`, `not-found` or `out-of-range`. */
+/** Checks what must hold between documents after an edit. Throws `refused`, `not-found` or `out-of-range`. */
 const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   recording: [readyRecordings('id')],
   cut: [readyRecordings('id')],
@@ -26,7 +26,7 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   plan: [],
 };
 
-/** Rules of one document by itself, checked before it is stored. */
+/** Rules of a single document, checked before it is stored. */
 export function checkOwnRules(doc: DocName, { startFrame, endFrame }: Readonly<Fields>): void {
   if (typeof startFrame !== 'number' || typeof endFrame !== 'number' || endFrame > startFrame) return;
   throw new UndercroftError(
@@ -36,7 +36,7 @@ export function checkOwnRules(doc: DocName, { startFrame, endFrame }: Readonly<F
   );
 }
 
-/** Checks the rules between documents; `records` tell what an edit has changed. */
+/** Checks the rules between documents; `records` are the edit's changes. */
 export function checkRules(db: Db, records: readonly { readonly doc: DocName; readonly id: string }[]): void {
   const changed = new Map<DocName, Map<string, Fields>>();
   for (const { doc, id } of records) {
@@ -46,7 +46,7 @@ export function checkRules(db: Db, records: readonly { readonly doc: DocName; re
   for (const [doc, values] of changed) for (const rule of RULES[doc]) rule(db, [...values.values()]);
 }
 
-/** Nothing is made of a recording that is being removed, or was. */
+/** A recording that is being removed, or was, cannot be used. */
 export function requireReady(db: Db, recordingId: string): void {
   const { n } = prepared(db, "SELECT count(*) AS n FROM recording WHERE id = ? AND state = 'ready'").get(
     recordingId,
@@ -77,7 +77,7 @@ function insideRecording(doc: 'slice' | 'hit'): Rule {
   };
 }
 
-/** A treated sound is rendered whole, in memory: it has a limit that a single sound never meets. */
+/** A treated hit is rendered whole in memory: its length is limited, far above any single sound. */
 function treatable(field: 'id' | 'hitId'): Rule {
   return (db, changed) => {
     const ids = [...new Set(changed.map((value) => value[field] as string))];

@@ -7,9 +7,9 @@ import { filled, sparse } from '@/core/parameter/values';
 import type { Db } from '../db/open';
 
 /**
- * How documents lie in their tables, worked out from their schemas: the table is named as the kind, a field `startFrame` lies in
- * a column `start_frame`, lists and records as JSON, true and false as 1 and 0. Parameters lie together in one JSON column,
- * those alone that differ from their initial values: another parameter needs no other table.
+ * Table layout of documents, derived from their schemas: a table is named after the kind, a field `startFrame` is
+ * stored in a column `start_frame`, lists and records as JSON, booleans as 1 and 0. Parameters share one JSON column,
+ * which holds only values that differ from the initial ones: a new parameter needs no migration.
  */
 interface Table {
   readonly fields: readonly string[];
@@ -38,14 +38,14 @@ function typeOf(schema: unknown): string {
 
 const TABLES = Object.fromEntries(DOC_NAMES.map((doc) => [doc, tableOf(doc)])) as Readonly<Record<DocName, Table>>;
 
-/** The columns of a document as a view selects them, its revision included, from the table or alias `from`. */
+/** The columns of a document for a view's SELECT, its revision included, from the table or alias `from`. */
 export function columnsOf(doc: DocName, from: string = doc): string {
   const { fields, columns, settings } = TABLES[doc];
   const own = fields.map((f) => `${from}.${columns[f]} AS "${f}"`);
   return [`${from}.rev`, ...own, ...(settings ? [`${from}.${SETTINGS}`] : [])].join(', ');
 }
 
-/** A row of `columnsOf` as the document it is; further columns stay as they are. */
+/** Parses a row of `columnsOf`; further columns are kept as they are. */
 export function fromRow<D extends DocName>(doc: D, row: unknown): Stored<DocOf<D>> {
   const { json, booleans, settings } = TABLES[doc];
   const value = { ...(row as Fields) };
@@ -57,14 +57,14 @@ export function fromRow<D extends DocName>(doc: D, row: unknown): Stored<DocOf<D
   return { ...rest, ...filled(parameters, JSON.parse(stored as string) as Fields) } as unknown as Stored<DocOf<D>>;
 }
 
-/** Documents of one kind, by what follows `SELECT columns FROM table`; the table goes by the kind's name. */
+/** Documents of one kind, by what follows `SELECT columns FROM table`; the table is named after the kind. */
 export function select<D extends DocName>(db: Db, doc: D, tail: string, ...values: unknown[]): Stored<DocOf<D>>[] {
   return prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} ${tail}`)
     .all(...values)
     .map((row) => fromRow(doc, row));
 }
 
-/** The columns and values that store some fields of a document; of parameters all are there. */
+/** Columns and values that store some fields of a document; parameters are always stored together. */
 function stored(doc: DocName, value: Readonly<Fields>, names: readonly string[]): [column: string, value: unknown][] {
   const { columns, json, settings } = TABLES[doc];
   const own = names.flatMap((name): [string, unknown][] => {
@@ -79,7 +79,7 @@ function stored(doc: DocName, value: Readonly<Fields>, names: readonly string[])
 }
 
 export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value: Fields } | null {
-  // A recording that is on its way, in or out, is no document.
+  // A recording being imported or removed is no document.
   const there = doc === 'recording' ? " AND state = 'ready'" : '';
   const row = prepared(db, `SELECT ${columnsOf(doc)} FROM ${doc} WHERE id = ?${there}`).get(id);
   if (!row) return null;
@@ -87,7 +87,7 @@ export function readDoc(db: Db, doc: DocName, id: string): { rev: number; value:
   return { rev: rev as number, value };
 }
 
-/** Stores a whole document as it is new. */
+/** Inserts a document. */
 export function insertDoc(db: Db, doc: DocName, value: Readonly<Fields>, rev: number): void {
   const cells = stored(doc, value, [...TABLES[doc].fields, ...(TABLES[doc].settings ? [SETTINGS] : [])]);
   const names = cells.map(([column]) => column).join(', ');
@@ -95,7 +95,7 @@ export function insertDoc(db: Db, doc: DocName, value: Readonly<Fields>, rev: nu
   prepared(db, `INSERT INTO ${doc} (rev, ${names}) VALUES (?, ${marks})`).run(rev, ...cells.map(([, cell]) => cell));
 }
 
-/** Stores the named fields of a document as they are in its whole value. */
+/** Updates the named fields of a document from its whole value. */
 export function updateDoc(db: Db, doc: DocName, value: Readonly<Fields>, names: readonly string[], rev: number): void {
   const cells = stored(doc, value, names);
   const list = ['rev', ...cells.map(([column]) => column)].map((column) => `${column} = ?`).join(', ');
@@ -114,7 +114,7 @@ export function childrenOf(db: Db, doc: DocName, id: string): { doc: DocName; id
   });
 }
 
-/** Whether a field of a document can be changed by an edit. */
+/** Whether an edit may change a field of a document. */
 export function isField(doc: DocName, value: Readonly<Fields>, field: string): boolean {
   return field !== 'id' && field in schemaFor(doc, value).shape;
 }
@@ -129,8 +129,8 @@ export function scopeOf(db: Db, doc: DocName, id: string, value: Readonly<Fields
 }
 
 /**
- * A document, whole and checked; throws `out-of-range` with the field that is wrong. Fields that were not known when it was
- * made get their initial values.
+ * Validates a whole document; throws `out-of-range` with the wrong field. Fields added since it was made get their
+ * initial values.
  */
 export function checkDoc(doc: DocName, value: Readonly<Fields>): Fields {
   const complete = whole(doc, value);
@@ -141,7 +141,7 @@ export function checkDoc(doc: DocName, value: Readonly<Fields>): Fields {
   throw new UndercroftError('out-of-range', `${path}: ${issue?.message ?? 'not valid'}`, path);
 }
 
-/** Texts as they lie in the database: half a character is none there, and what is kept for undo must be equal to what is stored. */
+/** Text as SQLite stores it: lone surrogates are replaced, because undo compares with what is stored. */
 function wellFormed(value: unknown): unknown {
   if (typeof value === 'string') return value.toWellFormed();
   if (Array.isArray(value)) return value.map(wellFormed);
@@ -153,7 +153,7 @@ type Statement = Database.Statement<unknown[]>;
 
 const statements = new WeakMap<Db, Map<string, Statement>>();
 
-/** Each SQL text is prepared once a connection. */
+/** Caches prepared statements by connection. */
 export function prepared(db: Db, sql: string): Statement {
   let known = statements.get(db);
   if (!known) {

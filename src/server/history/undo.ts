@@ -16,13 +16,13 @@ interface EditRow {
   readonly label: string;
 }
 
-/** As many edits are passed over at most that stand in the way of earlier ones. */
+/** Most edits that are skipped because later ones depend on them. */
 const MOST_SKIPPED = 200;
 
 /**
- * Reverses a browser's last edit that can be reversed, or brings back the one reversed last; the answer names those that were passed
- * over because something else has changed the same fields since. With `editId` it is that edit or none. Throws `not-found` when there is
- * none, and `refused` when none of them can be; then nothing is changed.
+ * Undoes a browser's last edit that can be undone, or redoes the one undone last; the answer names those skipped
+ * because other edits have changed the same fields since. With `editId` it is that edit or none. Throws `not-found`
+ * when there is none, and `refused` when none can be; then nothing is changed.
  */
 export function undoOrRedo(db: Db, request: Undoing): EditAnswer {
   const before = answered(db, request.key);
@@ -44,7 +44,7 @@ export function undoOrRedo(db: Db, request: Undoing): EditAnswer {
   throw new UndercroftError('refused', `Cannot ${direction} "${first.label}": ${first.reason}`);
 }
 
-/** A browser's edits that could be undone or redone, in the order in which they are tried. */
+/** A browser's edits that could be undone or redone, in the order they are tried. */
 function candidates(db: Db, { browser, direction }: Undoing): EditRow[] {
   return prepared(
     db,
@@ -69,7 +69,7 @@ function named(db: Db, direction: 'undo' | 'redo', editId: number): EditRow {
   );
 }
 
-/** Reverses one edit or brings it back; part of the caller's transaction. */
+/** Undoes or redoes one edit; part of the caller's transaction. */
 function turn(db: Db, edit: EditRow, { browser, direction, key }: Undoing): EditAnswer {
   const changes = readChanges(db, edit.id);
   const wanted = direction === 'undo' ? changes.map(reversed).reverse() : changes;
@@ -85,7 +85,7 @@ function turn(db: Db, edit: EditRow, { browser, direction, key }: Undoing): Edit
   return { editId, label: edit.label, touched: lastOfEach(touched) };
 }
 
-/** The edits that can be undone or redone by a browser; with `before` those of all browsers, older than that one, newest first. */
+/** The edits a browser can undo or redo; with `before` those of all browsers, older than that one, newest first. */
 export function readHistory(db: Db, browser: string, limit: number, before?: number): HistoryAnswer {
   const rows = prepared(
     db,
@@ -101,14 +101,14 @@ function reversed(change: ChangeRecord): ChangeRecord {
   return { ...change, before: change.after, after: change.before };
 }
 
-/** Takes a document from `before` to `after`, provided that it still is as `before` says in the fields concerned. */
+/** Changes a document from `before` to `after`, provided that the fields concerned still equal `before`. */
 function replay(db: Db, { doc, id, before, after }: ChangeRecord): void {
   const now = readDoc(db, doc, id);
   const refuse = (what: string) =>
     new UndercroftError('refused', `${what} Take that back first, or change it by hand.`);
   if (before === null) {
     if (now) throw refuse(`The ${doc} is there already.`);
-    // Revisions go on counting, so that a page holding the old one cannot write over the document that came back.
+    // Revisions continue to count, so that a page with an old one cannot overwrite the restored document.
     insertDoc(db, doc, checkDoc(doc, after as Fields), nextRevision(db, doc, id));
   } else if (!now) throw refuse(`The ${doc} was removed since.`);
   else if (!isDeepStrictEqual(pick(now.value, Object.keys(before)), before))

@@ -11,7 +11,7 @@ import { readAudio } from '../importing/pcm';
 import { LONGEST_TREATED_S, treatedHit } from './treated';
 
 /**
- * The changes that preparing hits as asked comes to, one hit a step; yields how much is done, 0..1. Throws where one of them is not there
+ * Computes the changes of preparing hits, one hit a step; yields the progress, 0..1. Throws where a hit does not exist
  * or is too long.
  */
 export function* preparedChanges(db: Db, { ids, ticks }: PrepareRequest): Generator<number, Change[]> {

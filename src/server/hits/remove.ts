@@ -22,7 +22,7 @@ function playing(db: Db, table: 'layer' | 'variation', ids: readonly string[]): 
   ).all(JSON.stringify(ids)) as Row[];
 }
 
-/** The pads of these layers that have no other ones. */
+/** Pads that have only these layers. */
 function silenced(db: Db, layers: readonly Row[]): ReadonlySet<string> {
   const going = new Map<string, number>();
   for (const { padId } of layers) going.set(padId, (going.get(padId) ?? 0) + 1);
@@ -30,7 +30,7 @@ function silenced(db: Db, layers: readonly Row[]): ReadonlySet<string> {
   return new Set([...going].filter(([id, n]) => (count.get(id) as { n: number }).n === n).map(([id]) => id));
 }
 
-/** What hangs on hits, to be told before they are removed. */
+/** What else would be removed with hits, to be shown first. */
 export function usesOf(db: Db, ids: readonly string[]): HitUses {
   const layers = playing(db, 'layer', ids);
   const empty = silenced(db, layers);
@@ -45,8 +45,8 @@ export function usesOf(db: Db, ids: readonly string[]): HitUses {
 }
 
 /**
- * Removes hits that lie in the bin, from pads too: a pad that plays nothing else goes with them. One edit, which undo brings back as
- * long as their recordings are there. Throws `refused` where one of them is not in the bin.
+ * Deletes hits in the bin, also from pads: a pad without other sounds is deleted too. One edit, which undo reverses as
+ * long as their recordings exist. Throws `refused` where one of them is not in the bin.
  */
 export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): EditAnswer {
   const find = prepared(db, 'SELECT id, rev, name, binned_at AS binnedAt FROM hit WHERE id = ?');
@@ -67,7 +67,7 @@ export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): E
       id: row.id,
       rev: row.rev,
     });
-  // A pad takes its layers and its other takes with it.
+  // Deleting a pad deletes its layers and other takes.
   const pads = new Map(layers.filter((row) => empty.has(row.padId)).map((row) => [row.padId, row.padRev]));
   const staying = (row: Row) => !pads.has(row.padId);
   const changes = [

@@ -5,10 +5,10 @@ import type { Step } from '@/core/treatment/step';
 import type { Db } from '../db/open';
 import { select } from '../history/tables';
 
-/** Longest hit that is treated: what is longer is hardly a single sound, and a treated one is held whole in memory. */
+/** Longest hit that can be treated: a treated hit is held whole in memory. */
 export const LONGEST_TREATED_S = 120;
 
-/** Hits with what is done to each, in the order in which they are given. */
+/** Hits with their steps, in the given order. */
 export function withSteps(db: Db, hits: readonly Stored<Hit>[]): StoredHit[] {
   if (hits.length === 0) return [];
   const steps = new Map<string, Stored<Step>[]>();
@@ -26,7 +26,7 @@ export function withSteps(db: Db, hits: readonly Stored<Hit>[]): StoredHit[] {
   return hits.map((hit) => ({ ...hit, steps: steps.get(hit.id) ?? [] }));
 }
 
-/** One hit with what is done to it; null where it is not there. */
+/** One hit with its steps; null where it does not exist. */
 export function treatedHit(db: Db, id: string): StoredHit | null {
   return withSteps(db, select(db, 'hit', 'WHERE id = ?', id))[0] ?? null;
 }

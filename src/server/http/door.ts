@@ -4,8 +4,8 @@ import type { ErrorAnswer } from '@/contract/views';
 import { refusalOf } from './home';
 
 /**
- * Sent with every answer. Cross-origin isolation gives the page shared memory, which the audio thread reads samples and events from
- * (WHATWG HTML, "cross-origin isolated").
+ * Sent with every answer. Cross-origin isolation gives the page shared memory, from which the audio thread reads
+ * samples and events (WHATWG HTML, "cross-origin isolated").
  */
 const HEADERS: Readonly<Record<string, string>> = {
   'Cross-Origin-Opener-Policy': 'same-origin',
@@ -18,8 +18,9 @@ const HEADERS: Readonly<Record<string, string>> = {
 };
 
 /**
- * What a page may load and run (W3C Content Security Policy Level 3). Scripts are the application's own, those inside a page marked by
- * its nonce; `wasm-unsafe-eval` lets the kernel be compiled. Styles stand in elements all over, so they are not restricted to sheets.
+ * What a page may load and run (W3C Content Security Policy Level 3). Scripts are the application's own, inline ones
+ * marked by a nonce; `wasm-unsafe-eval` allows the kernel to be compiled. Inline styles are in use, so styles are not
+ * restricted to sheets.
  */
 export function contentPolicy(nonce: string): string {
   return [
@@ -36,14 +37,14 @@ export function contentPolicy(nonce: string): string {
 }
 
 /**
- * What every request passes before anything else looks at it, pages and files included: headers are set, and what comes from elsewhere
- * or cannot be read is answered here. Tells whether to go on.
+ * Runs before all other handlers, for pages and files too: sets headers, and answers foreign or malformed requests.
+ * Returns whether to continue.
  */
 export function atTheDoor(request: IncomingMessage, response: ServerResponse): boolean {
   for (const [name, value] of Object.entries(HEADERS)) response.setHeader(name, value);
   const policy = contentPolicy(randomBytes(16).toString('base64'));
   response.setHeader('Content-Security-Policy', policy);
-  // Next takes the nonce for its own scripts from here.
+  // Next reads the nonce for its own scripts from here.
   request.headers['content-security-policy'] = policy;
   tellLength(response);
   const path = (request.url ?? '/').split('?')[0] as string;
@@ -67,10 +68,10 @@ export function atTheDoor(request: IncomingMessage, response: ServerResponse): b
   return true;
 }
 
-/** A header in which a route tells how long a stream is. */
+/** Header in which a route declares the length of a stream. */
 export const LENGTH_HEADER = 'X-Stream-Length';
 
-/** Next leaves the length out of every stream (`send-response.js`); whoever saves one wants to see how far it is. */
+/** Next drops the length of every stream (`send-response.js`); downloads need it for their progress. */
 function tellLength(response: ServerResponse): void {
   const writeHead = response.writeHead.bind(response) as (...args: unknown[]) => ServerResponse;
   response.writeHead = ((...args: unknown[]) => {

@@ -21,7 +21,7 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
 };
 
 const LARGEST_JSON = 8 * 1024 * 1024;
-/** No request of the application's own is deeper than a third of it. */
+/** No request of the application nests deeper than a third of this. */
 const DEEPEST_JSON = 24;
 const [QUOTE, BACKSLASH, OPEN_LIST, CLOSE_LIST, OPEN_RECORD, CLOSE_RECORD] = [...'"\\[]{}'].map((c) => c.charCodeAt(0));
 
@@ -33,7 +33,7 @@ export interface Guarded<B, Q> {
 }
 
 interface Rules<B extends z.ZodType, Q extends z.ZodType> {
-  /** Schema of a JSON body; without one the body is left unread, to be streamed. */
+  /** Schema of a JSON body; without one the body is left unread, for streaming. */
   readonly body?: B;
   readonly query?: Q;
 }
@@ -41,8 +41,8 @@ interface Rules<B extends z.ZodType, Q extends z.ZodType> {
 type Context = { params: Promise<Record<string, string>> };
 
 /**
- * The one way into every route: refuses foreign hosts and origins (so that no web page elsewhere can reach the server of
- * the person's own machine, DNS rebinding included), bounds and checks the input, and gives every error one shape.
+ * Wraps every route: refuses foreign hosts and origins (so that no other web page can reach the server of the person's
+ * own machine, DNS rebinding included), limits and validates the input, and gives every error one shape.
  */
 export function guard<B extends z.ZodType = z.ZodUndefined, Q extends z.ZodType = z.ZodUndefined>(
   rules: Rules<B, Q>,
@@ -94,7 +94,7 @@ async function readJson(request: Request): Promise<unknown> {
   }
 }
 
-/** Whether brackets outside strings stand deeper than so many: told before anything is built of them. */
+/** Whether brackets outside strings nest deeper than this: checked before parsing. */
 export function isDeeperThan(json: Uint8Array, most: number): boolean {
   let depth = 0;
   let inString = false;

@@ -1,18 +1,18 @@
 const HOME = new Set(['localhost', '127.0.0.1', '[::1]']);
 
-/** What a request says of where it comes from. */
+/** Headers that tell where a request comes from. */
 export interface Sender {
   readonly host: string | null;
   readonly origin: string | null;
-  /** `Sec-Fetch-Site`; browsers alone send it, and no page can change it (W3C Fetch Metadata). */
+  /** `Sec-Fetch-Site`, which only browsers send and no page can change (W3C Fetch Metadata). */
   readonly site: string | null;
-  /** Whether a person follows a link or types an address: a page is shown, and nothing is done. */
+  /** Whether a person follows a link or types an address: it shows a page and changes nothing. */
   readonly navigates?: boolean;
 }
 
 /**
- * Why a request is not answered, or null where it is: it must name the server by a name of this machine, DNS rebinding being refused
- * by that, and must not come from a page of another site or of another port.
+ * The reason to refuse a request, or null: it must name the server by a name of this machine, against DNS rebinding,
+ * and must not come from a page of another site or port.
  */
 export function refusalOf({ host, origin, site, navigates = false }: Sender): string | null {
   const name = host ?? '';

@@ -11,7 +11,7 @@ const Key = z
     }
   }, 'This is not the "next" of a page.');
 
-/** Which part of a list is asked for; see `views/listing`. */
+/** Which part of a list is requested; see `views/listing`. */
 export const ListQuery = z.object({
   paged: z
     .enum(['yes', 'no'])

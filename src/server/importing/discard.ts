@@ -3,7 +3,7 @@ import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/** What would be left without its sound if a recording went: its hits, and the pads that play them. */
+/** What would lose its sound with a recording: its hits, and the pads that play them. */
 export function dependentsOf(db: Db, recordingId: string): Dependents {
   const hits = prepared(db, 'SELECT id, name FROM hit WHERE recording_id = ? ORDER BY name COLLATE NOCASE').all(
     recordingId,
@@ -17,8 +17,8 @@ export function dependentsOf(db: Db, recordingId: string): Dependents {
 }
 
 /**
- * Makes sure that a recording can go for good: it lies in the bin and nothing is made of it. Throws `refused` with what
- * depends on it, and what to do.
+ * Checks that a recording can be deleted: it is in the bin and unused. Throws `refused` with what depends on it, and
+ * what to do.
  */
 export function requireDiscardable(db: Db, recordingId: string): void {
   const row = prepared(db, "SELECT title, binned_at AS binnedAt FROM recording WHERE id = ? AND state = 'ready'").get(

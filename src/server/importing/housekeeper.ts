@@ -7,34 +7,34 @@ import { prepared } from '../history/tables';
 import { removalSteps } from './removal';
 import { SPOOL_MARK, spoolPath } from './spool';
 
-/** Pages that are given back at a time: some milliseconds of work, after which an edit has its turn. */
+/** Pages returned at a time: some milliseconds of work, after which an edit has its turn. */
 const PAGES_A_STEP = 160;
-/** Fewer free pages are kept for what comes next. */
+/** Fewer free pages are kept for later use. */
 const KEPT_PAGES = 64;
-/** Rest between two steps, so that this never takes the disk for itself. */
+/** Pause between two steps, to leave the disk to others. */
 const REST_MS = 2;
-/** After a failure, as on a full disk, it is tried again. */
+/** Delay after a failure, as on a full disk. */
 const AGAIN_MS = 10_000;
 const MOST_FAILURES = 5;
 
 export interface HousekeeperSays {
   readonly beat: () => void;
-  /** Whether free pages may be given back now: imports that are under way use them. */
+  /** Whether free pages may be returned now: running imports reuse them. */
   readonly mayTidy: () => boolean;
   readonly removed: (recordingId: string) => void;
   readonly done: () => void;
 }
 
 /**
- * Takes away recordings that were claimed for it and gives the file's free pages back to the disk, in steps of a few milliseconds
- * between which edits and imports have their turns. What is broken off is taken up again at the next start.
+ * Deletes claimed recordings and returns free pages to the disk, in steps of a few milliseconds between which edits and
+ * imports have their turns. Interrupted work continues at the next start.
  */
 export class Housekeeper {
   private readonly leaving: string[] = [];
   private readonly failures = new Map<string, number>();
   private steps: Generator<void> | null = null;
   private timer: NodeJS.Timeout | undefined;
-  /** Free pages that could not be given back are not tried for ever. */
+  /** Attempts at returning free pages are limited. */
   private tidied = false;
 
   constructor(
@@ -46,14 +46,14 @@ export class Housekeeper {
     return this.steps !== null || this.leaving.length > 0 || (this.mayTidy && this.freePages > KEPT_PAGES);
   }
 
-  /** Has a recording taken away that nothing is made of, with what lies beside the workspace of it. */
+  /** Queues the deletion of an unused recording and its files beside the workspace. */
   remove(recordingId: string): void {
     this.leaving.push(recordingId);
     this.tidied = false;
     this.run();
   }
 
-  /** Has all taken away that never arrived, as after a crash. */
+  /** Queues the deletion of everything that never arrived, as after a crash. */
   sweep(): void {
     const rows = prepared(this.db, "SELECT id FROM recording WHERE state = 'arriving'").all() as { id: string }[];
     this.leaving.push(...rows.map((row) => row.id));
@@ -63,7 +63,7 @@ export class Housekeeper {
     this.run();
   }
 
-  /** Goes on with what there is to do. */
+  /** Continues with the queued work. */
   run(): void {
     if (this.timer === undefined && this.isBusy) this.timer = setTimeout(() => this.step(), 0);
   }
@@ -106,14 +106,14 @@ export class Housekeeper {
     } catch (error) {
       const failures = (this.failures.get(id) ?? 0) + 1;
       this.failures.set(id, failures);
-      // What cannot be taken away now is left for the next start.
+      // Whatever cannot be deleted now is left for the next start.
       if (failures < MOST_FAILURES) this.leaving.push(id);
       throw error;
     }
     this.says.removed(id);
   }
 
-  /** Gives free pages back, some at a time: each step is a transaction of its own, so that no edit waits for all of them. */
+  /** Returns some free pages a step: each is a transaction of its own, so that no edit waits for all of them. */
   private *tidying(): Generator<void> {
     for (let free = this.freePages; free > KEPT_PAGES && this.mayTidy; ) {
       withRoom(this.db, () => this.db.pragma(`incremental_vacuum(${Math.min(PAGES_A_STEP, free - KEPT_PAGES)})`));

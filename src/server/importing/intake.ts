@@ -11,13 +11,13 @@ import { removeArriving } from './removal';
 import { Spool, type SpooledFile } from './spool';
 import { decodeSpooled } from './spooled';
 
-/** A file that has wholly come is a recording, or lies there to be decoded. */
+/** Result of a file that has arrived: a recording, or a spooled file to be decoded. */
 export type IntakeEnd = { readonly answer: ImportAnswer } | { readonly spooled: SpooledFile };
 
 /**
- * One file coming in. Uncompressed sound is written to the workspace as it arrives; a compressed file is laid down beside
- * the workspace, since some kinds have their index at the end. Either way memory stays within a few pieces for any length,
- * and what came of a file that fails is handed to `discard`.
+ * One file being imported. Uncompressed sound is written to the workspace as it arrives; a compressed file is spooled
+ * beside the workspace, because some kinds have their index at the end. Memory stays within a few pieces for any
+ * length; data of a failed file is passed to `discard`.
  */
 export class Intake {
   private readonly writer: RecordingWriter;
@@ -62,7 +62,7 @@ export class Intake {
     });
   }
 
-  /** Has removed what has come. */
+  /** Deletes what has arrived. */
   cancel(): void {
     this.spool?.remove();
     this.spool = null;
@@ -72,7 +72,7 @@ export class Intake {
   private start(): void {
     const head = this.head as Uint8Array;
     this.head = null;
-    // A tag may stand in front of other kinds than MP3: the whole file tells.
+    // Tags may precede other kinds than MP3: the whole file is needed.
     const tagged = head[0] === 0x49 && head[1] === 0x44 && head[2] === 0x33;
     this.stream = tagged ? null : openStream(requireKind(head, this.seen), this.writer);
     if (!this.stream) this.spool = new Spool(this.db, this.recordingId);
@@ -94,7 +94,7 @@ export class Intake {
   }
 }
 
-/** Takes in a file that lies in memory. */
+/** Imports a file that is in memory. */
 export async function importBytes(db: Db, options: ImportOptions, bytes: Uint8Array): Promise<ImportAnswer> {
   const intake = new Intake(db, randomUUID(), options, bytes.length);
   intake.write(bytes);

@@ -24,7 +24,7 @@ export function readFormat(db: Db, recordingId: string): StoredFormat {
   return row;
 }
 
-/** The bytes of [start, end) in the source's encoding, channels interleaved; clipped to what exists. */
+/** Bytes of [start, end) in the source's encoding, channels interleaved; clipped to the recording. */
 export function readPcmBytes(
   db: Db,
   recordingId: string,
@@ -59,13 +59,13 @@ export function readAudio(db: Db, recordingId: string, start = 0, end = Number.P
   return { sampleRate: format.sampleRate, channels: decodeFrames(format.encoding, bytes, format.channelCount) };
 }
 
-/** Blocks that stay decoded: stretches that are read one after another overlap, and a slice may reach over two. */
+/** Decoded blocks kept: consecutive reads overlap, and a slice may span two. */
 const KEPT_BLOCKS = 4;
 
-/** Reads a recording for analysis, folded to one channel, block by block as it is kept. */
+/** Reads a recording for analysis, mixed to one channel, block by block. */
 export class MonoReader {
   readonly format: StoredFormat;
-  /** By ordinal, the last read at the end. */
+  /** By ordinal, the most recently read last. */
   private readonly blocks = new Map<number, Float32Array>();
 
   constructor(
@@ -75,7 +75,7 @@ export class MonoReader {
     this.format = readFormat(db, recordingId);
   }
 
-  /** [start, end), clipped to what exists; written to the beginning of `room` where there is enough of it. */
+  /** [start, end), clipped to the recording; written to the beginning of `room` where that is large enough. */
   read(start: number, end: number, room?: Float32Array): Float32Array {
     const from = Math.max(0, start);
     const to = Math.max(from, Math.min(end, this.format.frames));
@@ -99,7 +99,7 @@ export class MonoReader {
     return block;
   }
 
-  /** The block that was read longest ago, to be written over, where there are as many as are kept. */
+  /** The least recently read block, to be overwritten once the cache is full. */
   private oldest(): Float32Array | undefined {
     const [first] = this.blocks;
     if (!first || this.blocks.size < KEPT_BLOCKS) return undefined;
@@ -112,7 +112,7 @@ export class MonoReader {
       this.recordingId,
       ordinal,
     ) as { data: Buffer } | undefined;
-    // It may be taken away while it is read.
+    // The recording may be deleted while it is read.
     if (!row) throw new UndercroftError('not-found', 'The recording is no longer there.');
     foldFrames(this.format, row.data, room, 0);
     return room;

@@ -8,7 +8,7 @@ export interface PeakTile {
 
 /**
  * Lowest and highest sample of every 256 frames of one channel, and of every 4th power of that above, as they arrive.
- * Values are 16-bit integers with full scale 32767, rounded away from zero, so that a quiet sound never looks like none.
+ * 16-bit integers with full scale 32767, rounded away from zero, so that a quiet sound never looks like silence.
  */
 export class PeakBuilder {
   peak = 0;

@@ -16,12 +16,12 @@ import type { ImportOptions } from './options';
 import { PeakBuilder } from './peak-builder';
 
 export const BLOCK_FRAMES = 65536;
-/** Bytes written in one transaction: few enough that an edit which must wait for it waits for milliseconds. */
+/** Bytes written in one transaction: few enough that a waiting edit waits for milliseconds. */
 const BYTES_A_TRANSACTION = 4 * 1024 * 1024;
 /**
- * Writes the sound of one file, as it is decoded, to a recording marked as arriving; `finish` marks it ready in one last
- * transaction. Whoever gives it up, or a sweep at the next start, removes what came. Memory stays within a few blocks for any
- * length.
+ * Writes the sound of a file, as it is decoded, to a recording marked as arriving; `finish` marks it ready in the last
+ * transaction. An aborted one is deleted by its caller, or by the sweep at the next start. Memory stays within a few
+ * blocks for any length.
  */
 export class RecordingWriter implements PcmSink {
   private readonly hash = createHash('sha256');
@@ -30,7 +30,7 @@ export class RecordingWriter implements PcmSink {
   private block: Uint8Array = new Uint8Array(0);
   private filled = 0;
   private waiting: Uint8Array[] = [];
-  /** Blocks that have been written, to be filled again. */
+  /** Written blocks, to be reused. */
   private readonly spare: Uint8Array[] = [];
   private waitingBytes = 0;
   private ordinal = 0;
@@ -42,12 +42,12 @@ export class RecordingWriter implements PcmSink {
     private readonly db: Db,
     readonly id: string,
     private readonly options: ImportOptions,
-    /** Has what was written removed where the same audio is here already. */
+    /** Deletes what was written where the same audio exists already. */
     private readonly discard: (recordingId: string) => void,
   ) {}
 
   begin(format: PcmFormat): void {
-    // Headers lie: whatever the decoder, nothing impossible gets as far as the store.
+    // Headers may be wrong: impossible formats are refused before they reach the store.
     requirePlausible(format.sampleRate, format.channelCount);
     this.db.pragma('synchronous = NORMAL');
     this.format = format;
@@ -85,7 +85,7 @@ export class RecordingWriter implements PcmSink {
     }
   }
 
-  /** Makes the recording ready, or - where the same audio is here already - links the file to that one. */
+  /** Marks the recording ready, or - where the same audio exists - links the file to that one. */
   finish(findings: FileFindings): ImportAnswer {
     const { format } = this;
     if (!format) throw new UndercroftError('damaged-audio', 'There is no sound in the file that could be decoded.');
@@ -98,13 +98,13 @@ export class RecordingWriter implements PcmSink {
       );
     }
     const contentHash = this.hash.digest('hex');
-    // Blocks are written without waiting for the disk, since a power cut only costs what has not arrived; the transaction
-    // that says that all is here waits, for itself and for every one before it (SQLite, "PRAGMA synchronous", WAL).
+    // Blocks are written without waiting for the disk, because a power cut only loses an unfinished import; the
+    // transaction that marks it ready waits for itself and all before it (SQLite, "PRAGMA synchronous", WAL).
     this.db.pragma('synchronous = FULL');
     const known = this.linkToTwin(contentHash);
     if (known) this.waiting = [];
     else this.flush();
-    // The same audio may have become ready in another thread meanwhile.
+    // The same audio may have been finished by another thread meanwhile.
     const twin =
       known ??
       this.db
@@ -164,7 +164,7 @@ export class RecordingWriter implements PcmSink {
   }
 
   private flush(): void {
-    // Twice: for the journal and for the file. What a compressed file unfolds to is not known before.
+    // Twice: for the journal and for the file. The decoded size of a compressed file is not known beforehand.
     requireRoomToGoOn(this.db, 2 * this.waitingBytes);
     letEditsPass();
     const insert = prepared(this.db, 'INSERT INTO pcm_block (recording_id, ordinal, data) VALUES (?, ?, ?)');
@@ -179,7 +179,7 @@ export class RecordingWriter implements PcmSink {
     this.waitingBytes = 0;
   }
 
-  /** The recording that holds the same audio already, with this file noted as another one of it. */
+  /** The recording with the same audio, after noting this file as another source of it. */
   private linkToTwin(contentHash: string): { id: string; title: string } | undefined {
     const find = () => {
       const twin = prepared(this.db, "SELECT id, title FROM recording WHERE content_hash = ? AND state = 'ready'").get(
@@ -192,7 +192,7 @@ export class RecordingWriter implements PcmSink {
   }
 }
 
-/** Remembers a name under which a recording's audio has come in. */
+/** Records another name under which a recording's audio was imported. */
 function noteFile(db: Db, recordingId: string, { fileName, path }: ImportOptions): void {
   prepared(
     db,

@@ -3,15 +3,13 @@ import { withRoom } from '../db/reserve';
 import { prepared } from '../history/tables';
 import { requireDiscardable } from './discard';
 
-/**
- * Rows that are deleted in one transaction: a few megabytes, so that an edit which must wait for it waits for milliseconds.
- */
+/** Rows deleted in one transaction: a few megabytes, so that a waiting edit waits for milliseconds. */
 const BLOCKS_A_STEP = 12;
 const TILES_A_STEP = 1000;
 
 /**
- * Claims a recording for its removal: from here on it is not there for anyone. Checking and claiming are one transaction, so that no
- * edit can make something of it in between. Throws `refused` while anything is made of it, `not-found` where it is not there.
+ * Claims a recording for removal: from here on it is invisible. Checking and claiming are one transaction, so that no
+ * edit can use it in between. Throws `refused` while it is in use, `not-found` where it does not exist.
  */
 export function claimForRemoval(db: Db, recordingId: string): void {
   db.transaction(() => {
@@ -21,8 +19,8 @@ export function claimForRemoval(db: Db, recordingId: string): void {
 }
 
 /**
- * Removes what was claimed, or never arrived, in small transactions, one a step; what a crash leaves over is still marked and swept at
- * the next start. A recording that hits are made of is left as it is, and that is said: `undercroft check` tells what can be done.
+ * Deletes what was claimed, or never arrived, in small transactions, one a step; what a crash leaves is still marked
+ * and swept at the next start. A recording in use is kept and reported: `undercroft check` has the remedies.
  */
 export function* removalSteps(db: Db, id: string): Generator<void> {
   const hits = prepared(db, 'SELECT count(*) AS n FROM hit WHERE recording_id = ?').get(id) as { n: number };

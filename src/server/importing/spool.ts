@@ -4,15 +4,15 @@ import { requireRoomToGoOn } from '../db/reserve';
 import type { ImportOptions } from './options';
 
 export const SPOOL_MARK = '-arriving-';
-/** Between two looks at the disk's free room. */
+/** Bytes between two checks of the disk's free space. */
 const BYTES_BETWEEN_LOOKS = 4 * 1024 * 1024;
 
-/** Where a compressed file is laid down while it arrives: beside the workspace, on the same disk. */
+/** Where a compressed file is spooled while it arrives: beside the workspace, on the same disk. */
 export function spoolPath(db: Db, recordingId: string): string {
   return db.name + SPOOL_MARK + recordingId;
 }
 
-/** A compressed file that has wholly arrived. */
+/** A compressed file that has arrived. */
 export interface SpooledFile {
   readonly recordingId: string;
   readonly options: ImportOptions;
@@ -20,7 +20,7 @@ export interface SpooledFile {
 
 /** A compressed file while it arrives. */
 export class Spool {
-  /** Null once it is closed: a descriptor closed twice may by then be someone else's. */
+  /** Null once it is closed: a descriptor closed twice may by then belong to another file. */
   private handle: number | null;
   private sinceLook = 0;
   private readonly path: string;

@@ -7,8 +7,8 @@ import { removeArriving } from './removal';
 import { type SpooledFile, spoolPath } from './spool';
 
 /**
- * Decodes a compressed file that lies beside the workspace into a recording; the file is gone afterwards. `progress` is called with
- * 0..1 and may throw to stop. What came of a file that fails is handed to `discard`.
+ * Decodes a spooled file into a recording, and deletes the file. `progress` is called with 0..1 and may throw to stop.
+ * Data of a failed file is passed to `discard`.
  */
 export async function decodeSpooled(
   db: Db,

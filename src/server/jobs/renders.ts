@@ -15,7 +15,7 @@ interface Waiting {
 export class Renders {
   private readonly thread: Thread;
   private readonly open = new Map<number, Waiting>();
-  /** Running renders by `audioKey`: a sound that is asked for twice is rendered once. */
+  /** Running renders by `audioKey`: a sound requested twice is rendered once. */
   private readonly underWay = new Map<string, Promise<void>>();
   private nextKey = 1;
 

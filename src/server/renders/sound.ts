@@ -5,7 +5,7 @@ import type { Db } from '../db/open';
 import { readAudio, readFormat } from '../importing/pcm';
 import type { RenderStore, StoredRender } from './store';
 
-/** Renders a hit, unless that was done before; what it comes to is kept. Takes a while: not for the thread that answers requests. */
+/** Renders a hit unless the store has it, and stores the result. Slow: not for the request thread. */
 export function rendered(db: Db, store: RenderStore, hit: TreatedHit): void {
   const key = audioKey(hit);
   if (store.find(key)) return;
@@ -21,7 +21,7 @@ export function openHit(db: Db, store: RenderStore, hit: TreatedHit): HitSound {
   if (isPlain(hit)) return soundOf(hit, stretch, peak);
   rendered(db, store, hit);
   const found = store.find(audioKey(hit));
-  // One that is larger than the store is rendered each time.
+  // A render larger than the store is computed each time.
   return found ? storedSound(store, found, hit) : soundOf(hit, stretch);
 }
 

@@ -3,20 +3,20 @@ import Database from 'better-sqlite3';
 import { type Audio, frameCount, peakOf } from '@/core/signal/audio';
 import { type Db, fileAt } from '../db/open';
 
-/** What is known of a render besides its samples. */
+/** Facts about a render besides its samples. */
 export interface StoredRender {
   readonly id: number;
   readonly sampleRate: number;
   readonly channelCount: number;
   readonly frames: number;
-  /** No sample is further from zero. */
+  /** Largest absolute sample. */
   readonly loudest: number;
 }
 
 const BLOCK_FRAMES = 65536;
-/** What all renders may take on the disk. */
+/** Most bytes that all renders may take on the disk. */
 const MOST_BYTES = 512 * 1024 * 1024;
-/** When a render was last used is noted no more often than this. */
+/** The time of last use is written at most once in this time. */
 const NOTED_MS = 60_000;
 
 const SCHEMA = `
@@ -32,8 +32,8 @@ const SCHEMA = `
   ) WITHOUT ROWID`;
 
 /**
- * Hits as they were rendered, in a file of their own beside the workspace. All of it can be made again: the file may be deleted at
- * any time, a damaged one is made anew, and what was used longest ago leaves when there is too much.
+ * Rendered hits, in a file of their own beside the workspace. All of it can be rendered again: the file may be deleted
+ * at any time, a damaged one is recreated, and the least recently used renders are evicted.
  */
 export class RenderStore {
   private db: Db;
@@ -47,7 +47,7 @@ export class RenderStore {
     this.file = fileAt(path);
   }
 
-  /** Where the renders of a workspace lie. */
+  /** Path of a workspace's renders. */
   static of(workspace: string): RenderStore {
     return new RenderStore(`${workspace}-renders`);
   }
@@ -68,7 +68,7 @@ export class RenderStore {
     }, null);
   }
 
-  /** Frames [from, to) of a render; null where it has gone. */
+  /** Frames [from, to) of a render; null where it was evicted. */
   read({ id, sampleRate, channelCount }: StoredRender, from: number, to: number): Audio | null {
     return this.guarded(() => {
       const channels = Array.from({ length: channelCount }, () => new Float32Array(Math.max(0, to - from)));
@@ -92,7 +92,7 @@ export class RenderStore {
     }, null);
   }
 
-  /** Keeps a render, unless it alone is larger than all may be. What has not been used for longest makes room. */
+  /** Stores a render unless it alone exceeds the limit; evicts the least recently used. */
   keep(key: string, audio: Audio): void {
     const frames = frameCount(audio);
     const { length: channelCount } = audio.channels;
@@ -138,14 +138,14 @@ export class RenderStore {
     }
   }
 
-  /** Does something with the file; where it fails, the file is made anew and `without` is what is known. */
+  /** Runs `work` on the file; where that fails, the file is recreated and `without` is the result. */
   private guarded<T>(work: () => T, without: T): T {
     try {
-      // One that was deleted goes on under no name, where no other thread finds what is kept.
+      // A deleted file lives on without a name, where no other thread finds it.
       if (fileAt(this.path) !== this.file) this.reopen();
       return work();
     } catch (error) {
-      // A lock that is held passes, and a full disk is no damage.
+      // A lock is temporary, and a full disk is no damage.
       const { code } = error as { code?: string };
       if (code?.startsWith('SQLITE_BUSY') || code?.startsWith('SQLITE_FULL')) return without;
       if (!code?.startsWith('SQLITE')) throw error;
@@ -169,7 +169,7 @@ export class RenderStore {
         this.discard();
         return this.connect();
       } catch {
-        // A full or read-only disk: the workspace opens all the same, and renders are kept in memory for now.
+        // A full or read-only disk: the workspace opens anyway, and renders are kept in memory for now.
         return this.connect(':memory:');
       }
     }
@@ -185,7 +185,7 @@ export class RenderStore {
     try {
       db.pragma('busy_timeout = 2000');
       db.pragma('journal_mode = WAL');
-      // What a crash takes is made again.
+      // A crash loses only what can be rendered again.
       db.pragma('synchronous = OFF');
       db.pragma('foreign_keys = ON');
       db.exec(SCHEMA);

@@ -5,10 +5,7 @@ import { readRhythm } from '../analysis/rhythm';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/**
- * What was found by listening to each slice of a recording alone, as far as that has come. Figures are left out of sounds up to the
- * one `after`: who asks has them.
- */
+/** Descriptions of a recording's slices so far. Figures of sounds up to `after` are left out: the caller has them. */
 export function soundsView(db: Db, recordingId: string, after = 0): SoundsView {
   const rows = prepared(
     db,

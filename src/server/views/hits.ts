@@ -8,7 +8,7 @@ import type { Listed } from './listing';
 
 const IN_ORDER = 'ORDER BY name COLLATE NOCASE, id';
 
-/** Hits, those in the bin included, by name; each with which kits play it. */
+/** Hits by name, those in the bin included, each with the kits that play it. */
 export const HITS: Listed<HitView> = {
   list: 'hits',
   page(db, after, limit) {

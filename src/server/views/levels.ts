@@ -4,7 +4,7 @@ import type { Levels } from '@/core/onset/silence';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/** What splitting at silence looks at; throws `not-found` where the recording has not been listened to yet. */
+/** Levels for splitting at silence; throws `not-found` where the recording has not been analysed yet. */
 export function readLevels(db: Db, recordingId: string): Levels & { values: Uint8Array<ArrayBuffer> } {
   const row = prepared(
     db,

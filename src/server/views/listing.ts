@@ -2,11 +2,11 @@ import type { ListPage } from '@/contract/views';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/** Rows of a first page, which is to be there at once, and of those after it. */
+/** Rows of the first page, which should appear at once, and of later ones. */
 const FIRST_ROWS = 300;
 const NEXT_ROWS = 1500;
 
-/** A list that pages show whole and keep up to date by what has changed. */
+/** A list that pages show whole and update by its changes. */
 export interface Listed<T> {
   readonly list: 'hits' | 'recordings';
   /** Rows by the list's own order, from the one after `after` on; `next` names the last one where there may be more. */
@@ -15,15 +15,15 @@ export interface Listed<T> {
 }
 
 export interface ListQuery {
-  /** The cursor of an earlier answer: what has changed since is asked for. */
+  /** The cursor of an earlier answer: only changes since then are requested. */
   readonly since?: string | undefined;
   /** The `next` of the page before. */
   readonly after?: string | undefined;
 }
 
 /**
- * A page of a list, or what has changed in it since an earlier answer. What changes while pages are read is found by asking with the
- * first page's cursor afterwards. A cursor of another workspace is answered with a first page.
+ * A page of a list, or its changes since an earlier answer. Changes made while pages are read are found by asking with
+ * the first page's cursor afterwards. A cursor of another workspace is answered with a first page.
  */
 export function listPage<T extends { readonly id: string }>(
   db: Db,
@@ -48,7 +48,7 @@ interface Clock {
   readonly at: number;
 }
 
-/** The time of a cursor, or null where it is of another counting, as after a backup was put in the workspace's place. */
+/** The time of a cursor, or null where it belongs to another workspace, as after a backup was restored. */
 function timeOf(cursor: string, { epoch, at }: Clock): number | null {
   const [of, time] = cursor.split('.');
   const from = Number(time);

@@ -1,7 +1,7 @@
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
-/** Tiles of a recording's peaks one after another, `count` of them or as many as there are from there: 16-bit pairs. Null where there is none. */
+/** Consecutive tiles of a recording's peaks, at most `count`: 16-bit pairs. Null where there are none. */
 export function readPeakTiles(
   db: Db,
   recordingId: string,

@@ -39,7 +39,7 @@ function viewOf(row: Row, kits: readonly string[]): RecordingView {
   };
 }
 
-/** Recordings that have arrived, those in the bin included, in the order in which they did. */
+/** Recordings that have arrived, those in the bin included, in order of arrival. */
 export const RECORDINGS: Listed<RecordingView> = {
   list: 'recordings',
   page(db, after, limit) {
@@ -67,7 +67,7 @@ export function listRecordings(db: Db): RecordingView[] {
   );
 }
 
-/** Those that are there of some recordings, in the order of their ids. */
+/** Recordings by id, in the given order; unknown ones are left out. */
 export function recordingsById(db: Db, ids: readonly string[]): RecordingView[] {
   const statement = prepared(db, `SELECT ${COLUMNS} FROM recording r WHERE r.id = ? AND r.state = 'ready'`);
   return viewsOf(
@@ -88,7 +88,7 @@ function viewsOf(db: Db, rows: readonly Row[]): RecordingView[] {
   return rows.map((row) => viewOf(row, kits.get(row.id) ?? []));
 }
 
-/** What the Slice page needs of a recording. */
+/** The data of the Slice page for a recording. */
 export function cutView(db: Db, recordingId: string): CutView {
   const recording = recordingsById(db, [recordingId])[0];
   if (!recording) throw new UndercroftError('not-found', 'The recording is not there.');
@@ -107,7 +107,7 @@ export function cutView(db: Db, recordingId: string): CutView {
   };
 }
 
-/** What is known of a recording besides its sound. */
+/** A recording's metadata. */
 export function storyView(db: Db, recordingId: string): StoryView {
   const row = prepared(
     db,

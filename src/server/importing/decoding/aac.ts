@@ -5,7 +5,7 @@ import { encodeFrames } from '@/core/format/pcm';
 import { type Decoded, damagedFrames, FloatFrames, freed, isDecoderFault, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
-/** The decoder of AAC is a package of its own licence that an installation may leave out; see docs/third-party.md. */
+/** The AAC decoder is a package with its own licence that an installation may omit; see docs/third-party.md. */
 async function openAac(options: RawOptions | undefined) {
   let library: typeof import('@audio/decode-aac');
   try {
@@ -19,10 +19,10 @@ async function openAac(options: RawOptions | undefined) {
   return library.decoder(options);
 }
 
-/** Packets handed to the decoder at once. */
+/** Packets passed to the decoder at once. */
 const PACKETS = 16;
 
-/** Decodes raw AAC frames with ADTS headers. Nothing in them tells the encoder's delay. */
+/** Decodes raw AAC frames with ADTS headers, which do not tell the encoder's delay. */
 export async function decodeAdts(file: SourceFile, sink: PcmSink): Promise<Decoded> {
   const decoder = await openAac(undefined);
   const floats = new FloatFrames(sink);
@@ -57,7 +57,7 @@ export async function decodeMp4(file: SourceFile, sink: PcmSink): Promise<Decode
     }
     const first = await track.getFirstTimestamp();
     const end = await track.computeDuration();
-    // A track that begins before zero tells how much of its start belongs to the encoder (ISO/IEC 14496-12, 8.6.6).
+    // A track that begins before zero tells how much of its start is encoder delay (ISO/IEC 14496-12, 8.6.6).
     const told = first < 0;
     const gapless = told ? { start: -first, duration: end } : undefined;
     if (cookie) return await decodeLossless(packetGroups(track, file, end), cookie, sink);
@@ -82,7 +82,7 @@ export async function decodeMp4(file: SourceFile, sink: PcmSink): Promise<Decode
     const untold = told
       ? []
       : ["The file does not tell its encoder's delay, so nothing was cut: sounds may lie late by up to 50 ms."];
-    // The decoder gives nothing for its first packet.
+    // The decoder gives no output for its first packet.
     return {
       kind: 'aac',
       delay,
@@ -102,7 +102,7 @@ async function firstTrack(input: Input): Promise<InputAudioTrack> {
   return track;
 }
 
-/** The packets of a track, some at a time; `seconds` is its length, for telling how far it is. */
+/** The packets of a track, some at a time; `seconds` is its length, for the progress. */
 async function* packetGroups(track: InputAudioTrack, file: SourceFile, seconds: number): AsyncGenerator<Uint8Array[]> {
   let group: Uint8Array[] = [];
   let bytes = 0;

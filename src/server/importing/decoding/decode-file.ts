@@ -7,14 +7,14 @@ import { WavStream } from '@/core/format/wav-stream';
 import { type Decoded, isDecoderFault, type PcmSink } from './sink';
 import { SourceFile } from './source-file';
 
-/** What was found out about a whole file besides its sound. */
+/** Facts about a whole file besides its sound. */
 export interface FileFindings {
   readonly kind: StoredKind;
   readonly warnings: readonly string[];
   readonly said: Said;
 }
 
-/** What is not compressed unfolds to no more than it is, so it is read in larger pieces. */
+/** Uncompressed data does not expand, so it is read in larger pieces. */
 const PLAIN_PIECE_BYTES = 512 * 1024;
 
 /** The kind of a file by its content; throws `not-audio` with what it seems to be. */
@@ -29,7 +29,7 @@ export function requireKind(head: Uint8Array, totalBytes: number): FileKind {
   );
 }
 
-/** Reads uncompressed files as they arrive; compressed ones need their whole file first. */
+/** Uncompressed files are read as they arrive; compressed ones need the whole file. */
 export function openStream(kind: FileKind, sink: PcmSink): WavStream | AiffStream | null {
   if (kind === 'wav')
     return new WavStream(
@@ -71,17 +71,17 @@ export async function decodeFile(
   }
 }
 
-/** Zeros behind a tag are looked past for so long. */
+/** Most zeros skipped behind a tag. */
 const MOST_PADDING = 64 * 1024 * 1024;
 
-/** The kind of a file by what stands behind its ID3v2 tags and their padding; has the file begin there. */
+/** The kind of a file by the bytes after its ID3v2 tags and their padding; the file then starts there. */
 function kindOf(file: SourceFile): FileKind {
   let at = 0;
   for (let length = id3Length(file.read(0, 10)); length > 0; length = id3Length(file.read(at, 10))) at += length;
   if (at === 0) return requireKind(file.head(HEAD_BYTES), file.bytes);
   const begun = firstNotZero(file, at);
   const kind = recogniseKind(file.read(begun, HEAD_BYTES));
-  // Where the tag lies about its length, frames are looked for in the whole file.
+  // Where the tag's length is wrong, frames are searched in the whole file.
   file.start = kind === null ? 0 : begun;
   return kind ?? 'mp3';
 }
@@ -97,7 +97,7 @@ function firstNotZero(file: SourceFile, from: number): number {
   return from;
 }
 
-/** Whatever a decoder throws over a damaged file is told as that; what the disk or the store throws stays what it is. */
+/** Errors of decoders mean a damaged file; errors of the disk or the store are kept. */
 async function named(work: Promise<Decoded>): Promise<Decoded> {
   try {
     return await work;
@@ -110,7 +110,7 @@ async function named(work: Promise<Decoded>): Promise<Decoded> {
   }
 }
 
-/** Each decoder is loaded when the first file of its kind comes: together they hold some tens of megabytes. */
+/** Decoders are loaded for the first file of their kind: together they hold tens of megabytes. */
 async function decodeCompressed(kind: FileKind, file: SourceFile, sink: PcmSink): Promise<Decoded> {
   switch (kind) {
     case 'mp3':

@@ -33,7 +33,7 @@ function readStreamInfo(head: Uint8Array): StreamInfo {
   };
 }
 
-/** Integer samples as bytes, left-justified in their container as WAV has them. */
+/** Integer samples as bytes, left-justified in their container as in WAV. */
 function encodingOf(bits: number): { encoding: SampleEncoding; width: number } {
   if (bits <= 8) return { encoding: 'u8', width: 1 };
   if (bits <= 16) return { encoding: 's16', width: 2 };
@@ -41,8 +41,8 @@ function encodingOf(bits: number): { encoding: SampleEncoding; width: number } {
 }
 
 /**
- * Decodes FLAC bit for bit up to 24 bits, and proves it: the MD5 of the samples is held against the one in the file. The
- * decoder gives floats scaled by the largest positive integer, which is undone.
+ * Decodes FLAC exactly up to 24 bits, and verifies it: the MD5 of the samples is compared with the file's. The decoder
+ * returns floats scaled by the largest positive integer, which is undone.
  */
 export async function decodeFlac(file: SourceFile, sink: PcmSink): Promise<Decoded> {
   const info = readStreamInfo(file.head(id3Length(file.head(10)) + 42));

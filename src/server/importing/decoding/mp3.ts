@@ -4,15 +4,15 @@ import { type MpegStart, mpegStart } from '@/core/format/mpeg';
 import { type Decoded, damagedFrames, FloatFrames, freed, type PcmSink, quietly } from './sink';
 import type { SourceFile } from './source-file';
 
-/** What decoders of layer III add in front of the sound where no tag tells the delay: 528 + 1 frames (ISO/IEC 11172-3). */
+/** Delay of layer III decoders where no tag tells the encoder's: 528 + 1 frames (ISO/IEC 11172-3). */
 const DECODER_DELAY = 529;
 
-/** Frames are looked for in windows of this many bytes; the longest frame, twice, lies in what two windows share. */
+/** Frames are searched in windows of this many bytes, which overlap by twice the longest frame. */
 const WINDOW_BYTES = 512 * 1024;
 const SHARED_BYTES = 8 * 1024;
 const MOST_SEARCHED = 64 * 1024 * 1024;
 
-/** The first two frames that follow each other, wherever they are: what stands before them, be it a picture, is passed over. */
+/** The first two consecutive frames; anything before them, such as a picture, is skipped. */
 function firstFrames(file: SourceFile): MpegStart | null {
   const end = Math.min(file.bytes, file.start + MOST_SEARCHED);
   for (const freeRate of [false, true]) {
@@ -26,7 +26,7 @@ function firstFrames(file: SourceFile): MpegStart | null {
   return null;
 }
 
-/** Decodes MPEG audio; the encoder's delay and padding are taken off where the file's first frame tells them. */
+/** Decodes MPEG audio; removes encoder delay and padding where the file's first frame tells them. */
 export async function decodeMp3(file: SourceFile, sink: PcmSink): Promise<Decoded> {
   const start = firstFrames(file);
   if (!start) {
@@ -43,7 +43,7 @@ export async function decodeMp3(file: SourceFile, sink: PcmSink): Promise<Decode
     for await (const piece of file.pieces()) {
       const { channelData, samplesDecoded, sampleRate, errors: found } = await quietly(() => decoder.decode(piece));
       errors += found.length;
-      // The decoder gives mono on both sides.
+      // The decoder returns mono as two channels.
       if (samplesDecoded > 0) floats.push(channelData.slice(0, start.header.channelCount), sampleRate);
       if (floats.changed) break;
     }

@@ -13,10 +13,10 @@ import {
 } from './sink';
 import type { SourceFile } from './source-file';
 
-/** Small, since a damaged place costs the piece that it lies in. */
+/** Small, because a damaged place loses the whole piece it lies in. */
 const PIECE_BYTES = 16 * 1024;
 
-/** What a stream in an Ogg file is, by its first packet: RFC 7845 (Opus), the Vorbis I specification, RFC 5334. */
+/** The codec of an Ogg stream, by its first packet: RFC 7845 (Opus), the Vorbis I specification, RFC 5334. */
 function oggCodec(head: Uint8Array): string {
   const segments = head[26] ?? 0;
   const packet = String.fromCharCode(...head.subarray(27 + segments, 27 + segments + 8));
@@ -35,7 +35,7 @@ interface Part {
   readonly errors: readonly unknown[];
 }
 
-/** What the two decoders have in common. */
+/** Common interface of the two decoders. */
 interface OggDecoder {
   readonly ready: Promise<void>;
   decode(bytes: Uint8Array): Part | Promise<Part>;
@@ -43,7 +43,7 @@ interface OggDecoder {
   free(): void;
 }
 
-/** Decodes the sound of an Ogg file. Where it starts and ends stands in the file, and is followed to the sample. */
+/** Decodes the sound of an Ogg file, with start and end as the file gives them, exact to the sample. */
 export async function decodeOgg(file: SourceFile, sink: PcmSink): Promise<Decoded> {
   const head = file.head(512);
   const codec = oggCodec(head);

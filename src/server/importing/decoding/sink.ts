@@ -3,33 +3,30 @@ import { UndercroftError } from '@/core/errors';
 import { encodeFrames, type PcmFormat, requirePlausible } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
 
-/** Takes the sound out of a file as it is decoded. */
+/** Receives the sound of a file as it is decoded. */
 export interface PcmSink {
   /** Called once, before any sound. */
   begin(format: PcmFormat): void;
-  /** Interleaved samples in the format's encoding; whole frames or not. They are there only until this returns. */
+  /** Interleaved samples in the format's encoding; not necessarily whole frames. Valid only until this returns. */
   take(bytes: Uint8Array): void;
 }
 
-/** What a decoder found out besides the sound. */
+/** Facts that a decoder found besides the sound. */
 export interface Decoded {
   readonly kind: StoredKind;
   readonly warnings: readonly string[];
-  /** Frames taken off the ends because the file tells the encoder's delay; null where it does not tell, or has none. */
+  /** Frames removed at the ends as encoder delay; null where the file does not tell, or has none. */
   readonly delay: Said['delay'];
 }
 
-/** Frames that could not be decoded, said once. */
+/** Number of frames that could not be decoded, reported once. */
 export function damagedFrames(count: number): string[] {
   return count === 0
     ? []
     : [`${count} ${count === 1 ? 'place' : 'places'} in the file could not be decoded; there is a gap or noise there.`];
 }
 
-/**
- * Hands decoded floats on to a sink, interleaved. A file that changes its rate or its channels on the way is read as far
- * as it is one.
- */
+/** Writes decoded floats to a sink, interleaved. A file that changes its rate or channels is read up to that point. */
 export class FloatFrames {
   frames = 0;
   changed = false;
@@ -63,17 +60,17 @@ export class FloatFrames {
   }
 }
 
-/** Said where a decoder gave up in the middle: what came before is kept. */
+/** Reported where a decoder gave up: the sound before is kept. */
 export function brokenOff(seconds: number): string {
   return `The file is damaged and could not be decoded beyond about ${seconds.toFixed(1)} s. What comes before was kept.`;
 }
 
-/** Whether an error is a decoder's over the file, and not one of our own words or of the disk or the store. */
+/** Whether an error is a decoder's, and not one of our own or of the disk or the store. */
 export function isDecoderFault(error: unknown): boolean {
   return !(error instanceof UndercroftError) && typeof (error as { code?: unknown }).code !== 'string';
 }
 
-/** A decoder that a damaged file has upset may not even end in order; its memory goes with it all the same. */
+/** A decoder confused by a damaged file may fail to close; its memory is freed anyway. */
 export function freed(decoder: { free(): void }): void {
   try {
     decoder.free();
@@ -82,7 +79,7 @@ export function freed(decoder: { free(): void }): void {
   }
 }
 
-/** Some decoders write every damaged frame to the console; they are counted and said to the person instead. */
+/** Some decoders log every damaged frame to the console; they are counted and reported once instead. */
 export async function quietly<T>(work: () => T | Promise<T>): Promise<T> {
   const { error, warn } = console;
   console.error = () => {};

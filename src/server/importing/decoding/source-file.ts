@@ -1,12 +1,12 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 
-/** Small against what it unfolds to: a compressed piece becomes several arrays of its sound. */
+/** Small relative to the decoded size: a compressed piece becomes several arrays of sound. */
 const PIECE_BYTES = 64 * 1024;
 
-/** A file on the disk, read in pieces while it is decoded. */
+/** A file on disk, read in pieces while it is decoded. */
 export class SourceFile {
   readonly bytes: number;
-  /** Where the sound's own file begins, behind tags that stand in front of it: head and pieces begin here. */
+  /** Where the sound's own file begins, after tags before it. */
   start = 0;
   private readonly handle: number;
 
@@ -33,7 +33,7 @@ export class SourceFile {
     return out.subarray(0, readSync(this.handle, out, 0, out.length, at));
   }
 
-  /** The whole file, piece by piece; between pieces other work of the thread has its turn. */
+  /** The whole file, piece by piece; the thread yields between pieces. */
   async *pieces(size = PIECE_BYTES): AsyncGenerator<Uint8Array<ArrayBuffer>> {
     for (let at = this.start; at < this.bytes; at += size) {
       yield this.read(at, size);
@@ -41,7 +41,7 @@ export class SourceFile {
     }
   }
 
-  /** The same, each piece in the place of the one before it: for who is done with one when the next is asked for. */
+  /** The same, reusing one buffer: for callers that are done with a piece when they ask for the next. */
   async *passingPieces(size: number): AsyncGenerator<Uint8Array<ArrayBuffer>> {
     const place = new Uint8Array(Math.min(size, this.bytes));
     for (let at = this.start; at < this.bytes; at += size) {
@@ -50,7 +50,7 @@ export class SourceFile {
     }
   }
 
-  /** Tells how far the decoding is, and gives other work of the thread its turn. */
+  /** Reports the progress and yields. */
   async tell(share: number): Promise<void> {
     this.progress(Math.min(1, share));
     await new Promise((resolve) => setImmediate(resolve));

@@ -2,7 +2,7 @@ import { parseFile } from 'music-metadata';
 import { addTag, emptySaid, type Said } from '@/core/format/said';
 import { plausibleTempo } from '@/core/signal/units';
 
-/** The tags of a compressed file (ID3, Vorbis comments, MP4 atoms), or null where they cannot be read: the sound still can. */
+/** The tags of a compressed file (ID3, Vorbis comments, MP4 atoms), or null where they cannot be read. */
 export async function readTags(path: string): Promise<Said | null> {
   try {
     const { common } = await parseFile(path, { duration: false, skipCovers: true });

@@ -3,7 +3,7 @@ import { RenderStore } from '../../renders/store';
 import { carried } from '../carried';
 import type { RoleOf, Stage } from './role';
 
-/** Renders hits, one after another, and keeps what they come to. */
+/** Renders hits one after another and stores the results. */
 export function rendering({ db, workspace, say, quiet }: Stage): RoleOf {
   const store = RenderStore.of(workspace);
   return (message) => {

@@ -1,17 +1,17 @@
 import type { Db } from '../../db/open';
 import type { FromWorker, ToWorker } from '../protocol';
 
-/** What a role has to work with. */
+/** What a role works with. */
 export interface Stage {
   readonly db: Db;
-  /** Path of the workspace: what belongs to it lies beside it. */
+  /** Path of the workspace: its other files lie beside it. */
   readonly workspace: string;
   readonly say: (message: FromWorker, transfer?: ArrayBuffer[]) => void;
-  /** A sign of life, from work that gives the event loop no turn. */
+  /** Sends a heartbeat, for work that does not yield. */
   readonly beat: () => void;
-  /** Says that all that was asked for is done. */
+  /** Reports that all requested work is done. */
   readonly quiet: () => void;
 }
 
-/** A role hears messages, one after another. */
+/** A role handles messages one after another. */
 export type RoleOf = (message: ToWorker) => void;
