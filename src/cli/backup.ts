@@ -4,8 +4,8 @@ import { openWorkspace } from '@/server/db/open';
 import { workspacePath } from '@/server/workspace';
 
 /**
- * `undercroft backup FILE`: copies the workspace as it is at one moment, also while the application runs (SQLite's online backup). The
- * copy is a workspace like any other; it gets its name once it is whole.
+ * `undercroft backup FILE`: copies the workspace as of one moment, also while the application runs (SQLite's online
+ * backup). The copy is an ordinary workspace; it gets its name once it is complete.
  */
 export async function runBackup(file: string, options: { workspace?: string; json: boolean }): Promise<void> {
   const path = options.workspace ?? workspacePath();
@@ -22,7 +22,7 @@ export async function runBackup(file: string, options: { workspace?: string; jso
   rmSync(part, { force: true });
   const db = openWorkspace(path, { migrate: false });
   try {
-    // All pages at once: a step that is interrupted by an edit begins anew, and readers do not hold up writers.
+    // All pages at once: a step interrupted by an edit would start again, and readers do not block writers.
     await db.backup(part, { progress: ({ remainingPages }) => Math.max(100, remainingPages) });
     const copy = openWorkspace(part, { migrate: false });
     const [sound] = copy.pragma('quick_check') as { quick_check: string }[];

@@ -11,8 +11,8 @@ interface CheckOptions {
 }
 
 /**
- * `undercroft check`: says what is not as it should be, and what could be done about it. With `--mend` it takes hold of the workspace,
- * says what it does, does it and checks again.
+ * `undercroft check`: reports faults of a workspace and their remedies. With `--mend` it locks the workspace, applies
+ * the remedies and checks again.
  */
 export function runCheck({ workspace, json, mend = false }: CheckOptions): void {
   const path = workspace ?? workspacePath();
@@ -35,7 +35,7 @@ export function runCheck({ workspace, json, mend = false }: CheckOptions): void 
   }
 }
 
-/** Does what can be done, saying all of it before the first is done. Gives what was done. */
+/** Applies all remedies, after listing them. Returns what was done. */
 function mendAll(faults: readonly Fault[], json: boolean): string[] {
   const mends = faults.flatMap(({ mend }) => mend ?? []);
   if (mends.length === 0) return [];

@@ -23,8 +23,8 @@ const OWNER = 'Millrace Radio Theatre';
 const MAKING = '.making-';
 
 /**
- * Makes the workspace of the demo scenario at `path`, whole or not at all, with the true onsets beside it. Several processes may do so
- * at once: the first that is done lays its own there, and the others leave it.
+ * Makes the workspace of the demo scenario at `path`, completely or not at all, with the true onsets beside it. Several
+ * processes may do so at once: the first to finish wins.
  */
 export async function makeDemoWorkspace(path: string): Promise<void> {
   mkdirSync(join(dirname(path), 'demo-truth'), { recursive: true });
@@ -50,17 +50,17 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
   rmSync(folder, { recursive: true });
 }
 
-/** Gives a file its place, unless there is one by now, which may be in use: a link fails then, where a renaming would take its place. */
+/** Moves a file to its place, unless one is there, which may be in use: unlike a rename, a link fails then. */
 function layDown(file: string, path: string): void {
   try {
     linkSync(file, path);
   } catch (error) {
-    // Some disks have no links.
+    // Some disks do not support links.
     if ((error as NodeJS.ErrnoException).code !== 'EEXIST') renameSync(file, path);
   }
 }
 
-/** Removes what was being made by processes that have ended before they were done. */
+/** Deletes leftovers of processes that ended before they finished. */
 function sweepMaking(path: string): void {
   for (const name of readdirSync(dirname(path))) {
     if (!name.startsWith(basename(path) + MAKING)) continue;
@@ -95,7 +95,7 @@ const STORY: Readonly<Record<string, Partial<Recording>>> = {
   'Fairground drummer': { what: 'loop', place: 'Fairground', tempoBpm: 112, tags: ['clockwork'] },
 };
 
-/** Finds the onsets of what has just come in, as the server does in its own time. */
+/** Analyses what has been imported, as the server does in the background. */
 function listen(db: Db, recordingId: string): void {
   const job = claimJob(db);
   analyseRecording(db, recordingId, () => {});

@@ -7,7 +7,7 @@ import { hzToNote, noteName, toDb } from '@/core/signal/units';
 import { rounded } from './figures';
 import { eachFile, loadFile } from './files';
 
-/** Tells of each file, taken for one hit, what is heard in it. */
+/** Describes each file as one hit. */
 export async function runDescribe(files: string[], { json }: { readonly json: boolean }): Promise<void> {
   await eachFile(files, async (file) => {
     const { audio } = await loadFile(file);

@@ -16,7 +16,7 @@ export interface LoadedFile {
   readonly findings: FileFindings;
 }
 
-/** Reads a whole sound file of any kind into memory; what was mended on the way is said on standard error. */
+/** Reads a whole sound file of any kind into memory; repairs are reported on standard error. */
 export async function loadFile(path: string): Promise<LoadedFile> {
   const pieces: Uint8Array[] = [];
   let format: PcmFormat | null = null;
@@ -38,11 +38,11 @@ export interface MonoFile extends SharedRecording {
   readonly findings: FileFindings;
 }
 
-/** Reads a whole sound file of any kind, folded to one channel as it comes in; what was mended on the way is said on standard error. */
+/** Reads a whole sound file of any kind, mixed to one channel as it is read; repairs are reported on standard error. */
 export async function loadMono(path: string): Promise<MonoFile> {
   let format: PcmFormat | null = null;
   let rest = new Uint8Array(0);
-  // As many frames as the file can hold where it is not compressed; more are made room for as they come.
+  // Room for as many frames as an uncompressed file can hold; it grows for others.
   let mono = new Float32Array(new SharedArrayBuffer(0));
   let frames = 0;
   let peak = 0;
@@ -91,7 +91,7 @@ export async function loadWithOnsets(
   return { ...file, onsets: selectOnsets(candidates, { ...SPLIT_INITIAL, ...wanted }, audio.sampleRate) };
 }
 
-/** Runs over files; one that fails is named on standard error and sets exit code 1, the others go on. */
+/** Runs over files; a failure is reported on standard error and sets exit code 1, the others continue. */
 export async function eachFile(paths: readonly string[], work: (path: string) => Promise<void>): Promise<void> {
   for (const path of paths) {
     try {

@@ -9,7 +9,7 @@ import { type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 import { rounded } from './figures';
 
-/** What is heard in each slice of a recording and the rhythm they were struck in, as `undercroft onsets` tells it. */
+/** Descriptions of a recording's slices and its rhythm, as `undercroft onsets` prints them. */
 export function heardIn(
   mono: Float32Array,
   sampleRate: number,
@@ -44,9 +44,9 @@ export function heardIn(
       decay20Ms: envelope.decay20Ms,
       isolation: isolation.score,
       cutShortDb: cutShortDb === null ? null : rounded(cutShortDb),
-      // Why it is no barer, from the worst.
+      // Reasons against full isolation, the worst first.
       foreign: isolation.reasons.map((reason) => told(reason, tailOf)),
-      // Counted as the shelves stand, as in the rhythm.
+      // Counted as the shelves are, as in the rhythm.
       group: places.get(group) ?? group,
       groupConfidence: rounded(groupConfidence),
     };
@@ -54,7 +54,7 @@ export function heardIn(
   return { slices, rhythm: rhythmTold(rhythm) };
 }
 
-/** A reason with what is known of it: whose tail, as the place of a slice in the list; when; or where in the spectrum. */
+/** A reason with its details: whose tail, as the index of a slice; when; or the frequency. */
 function told(reason: Impurity, tailOf: number | null) {
   const { kind, db } = reason;
   if (kind === 'tail before') return { kind, db: rounded(db), ofSlice: tailOf };

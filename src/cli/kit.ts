@@ -74,7 +74,7 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
   });
 }
 
-/** A contiguous slice on a pad, unchanged: no fade, no level, so that the loop can be put together again exactly. */
+/** A contiguous slice on a pad, unchanged: no fade, no level, so that the loop can be rebuilt exactly. */
 function padOf(region: Region, position: number): BundlePad {
   const number = String(position + 1).padStart(2, '0');
   const pad = {
@@ -100,7 +100,7 @@ function padOf(region: Region, position: number): BundlePad {
   return { pad, layers: [{ layer, hit }] };
 }
 
-/** Depth of the files written: the source's own where the engine's single precision holds it, 32-bit float otherwise. */
+/** Encoding of the files: the source's own where single precision holds it, 32-bit float otherwise. */
 function exportEncoding(source: SampleEncoding): SampleEncoding {
   return source === 's32' || source === 'f64' ? 'f32' : source;
 }

@@ -15,16 +15,16 @@ export interface SharedRecording {
   readonly peak: number;
 }
 
-/** A recording that several threads listen to, and the number of the part that none has taken yet. */
+/** A recording that several threads analyse, and the number of the next free part. */
 export interface Listening {
   readonly recording: SharedRecording;
   readonly next: SharedArrayBuffer;
 }
 
-/** Parts with what was found in them. */
+/** Parts with their results. */
 type HeardParts = readonly (readonly [part: number, candidates: readonly Candidate[]])[];
 
-/** With more threads than this, reading the file is what takes the time. */
+/** With more threads than this, reading the file is the bottleneck. */
 const MOST_THREADS = 4;
 
 function listenedOf({ samples, frames, sampleRate, peak }: SharedRecording): Listened {
@@ -43,11 +43,11 @@ export function detectParts({ recording, next }: Listening): HeardParts {
   return heard;
 }
 
-/** Finds onsets on all processors; its threads are there until it is closed. */
+/** Finds onsets on all processors; its threads live until it is closed. */
 export class Listeners {
   private readonly threads: (Worker | undefined)[] = [];
 
-  /** Begins a thread while a file that will have something for it to do is still being read. */
+  /** Starts a thread while a file that will need it is still being read. */
   prepare(): void {
     if (availableParallelism() > 1) this.thread(0);
   }
@@ -74,7 +74,7 @@ export class Listeners {
     if (known) return known;
     const thread = new Worker(join(projectRoot(), 'dist', 'listen-thread.mjs'));
     this.threads[t] = thread;
-    // One that failed has told so; the next file gets another instead of waiting for it.
+    // A failed one has reported its error; the next file gets another.
     thread.once('error', () => {
       this.threads[t] = undefined;
     });

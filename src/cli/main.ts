@@ -3,7 +3,9 @@ import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import { addFlags, between } from './parameters';
 import { SPLIT_FLAGS } from './split-flags';
 
-/** The `undercroft` command; each part of it is loaded when it is asked for. Exit code 0 good, 1 failed on some file, 2 wrong use. */
+/**
+ * The `undercroft` command; each part is loaded on demand. Exit code 0 success, 1 failure on some file, 2 wrong use.
+ */
 const program = new Command('undercroft')
   .description('From a recording to a playable drum kit.')
   .exitOverride()
@@ -68,7 +70,7 @@ program
 
 program.parseAsync().catch((error: unknown) => {
   if (error instanceof CommanderError) {
-    // Commander has printed its own errors; a value out of range is ours to tell.
+    // Commander has printed its own errors; out-of-range values are reported here.
     if (!error.code.startsWith('commander.')) process.stderr.write(`${error.message}\n`);
     process.exitCode = error.exitCode === 0 ? 0 : 2;
   } else {

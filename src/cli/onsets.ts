@@ -12,13 +12,16 @@ import { Listeners } from './listen';
 import { toldValues } from './parameters';
 import { SPLIT_FLAGS } from './split-flags';
 
-/** Files from this size on hold more than one part to listen to, whatever their kind. */
+/** Files from this size on have more than one part to analyse, whatever their kind. */
 const LONG_BYTES = 8e6;
 
-/** Longest recording whose slices are listened to unasked, in seconds: with a thousand slices that would take longer than all else. */
+/**
+ * Longest recording whose slices are described by default, in seconds: a thousand slices would take longer than all
+ * else.
+ */
 const LISTENED_S = 120;
 
-/** What is told of slices that were not listened to. */
+/** Output for slices that were not described. */
 const NOT_LISTENED = {
   family: null,
   familyConfidence: null,
@@ -38,7 +41,7 @@ const NOT_LISTENED = {
 
 export interface OnsetOptions extends Readonly<Record<string, unknown>> {
   readonly json: boolean;
-  /** Whether slices are listened to; by default where the file is short. */
+  /** Whether slices are described; by default where the file is short. */
   readonly listen?: boolean;
 }
 
@@ -63,7 +66,7 @@ async function onsetsOf(file: string, options: OnsetOptions, listeners: Listener
     sampleRate,
     totalFrames: frames,
     candidates,
-    // Both take their time, so only what the split goes by is worked out.
+    // Both take time, so only what the split needs is computed.
     levels: split.method === 'silence' ? packLevels(energySteps(mono, sampleRate)) : null,
     tempo:
       split.method === 'grid'

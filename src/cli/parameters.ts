@@ -1,7 +1,7 @@
 import { type Command, CommanderError, Option } from 'commander';
 import type { Parameter, Parameters, Values } from '@/core/parameter/parameter';
 
-/** How a parameter is told on the command line: its flag, and a word of help beside its range. */
+/** A parameter on the command line: its flag, and help text besides its range. */
 export interface Flag {
   readonly flag: string;
   readonly help: string;
@@ -11,14 +11,14 @@ export interface Flag {
 
 export type Flags<P extends Parameters> = Readonly<Record<keyof P & string, Flag>>;
 
-/** Adds one option a parameter; limits, choices and initial values are those that are declared. */
+/** Adds one option a parameter, with its declared limits, choices and initial value. */
 export function addFlags<P extends Parameters>(command: Command, parameters: P, flags: Partial<Flags<P>>): Command {
   for (const [key, told] of Object.entries(flags) as [string, Flag][])
     command.addOption(optionOf(parameters[key] as Parameter, told));
   return command;
 }
 
-/** The values that were told; what was not told is left out. */
+/** The values that were given; others are left out. */
 export function toldValues<P extends Parameters>(
   parameters: P,
   flags: Partial<Flags<P>>,
@@ -46,7 +46,7 @@ function optionOf(p: Parameter, { flag, help, named = {} }: Flag): Option {
   return new Option(`--${flag} <${unit}>`, `${help} (by default ${initial})`).argParser(between(p.label, p));
 }
 
-/** Reads a number in a range; another one is wrong use. */
+/** Parses a number within a range; anything else is wrong use. */
 export function between(
   label: string,
   { low, high, unit = '', whole = false }: { low: number; high: number; unit?: string; whole?: boolean },

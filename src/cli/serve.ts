@@ -21,7 +21,7 @@ export async function runServe(options: ServeOptions): Promise<void> {
   if (options.workspace) process.env.UNDERCROFT_WORKSPACE = resolve(options.workspace);
   process.env.NEXT_TELEMETRY_DISABLED = '1';
   const lock = claimWorkspace();
-  // A request may come as soon as the port is open: it waits until the application is prepared.
+  // A request may arrive as soon as the port is open: it waits until the application is ready.
   let prepared: (handle: Handle) => void = () => {};
   const handler = new Promise<Handle>((resolveHandler) => {
     prepared = resolveHandler;
@@ -43,7 +43,7 @@ export async function runServe(options: ServeOptions): Promise<void> {
   lock.tell(port);
   const application = next({ dev: false, dir: projectRoot(), hostname: '127.0.0.1', port });
   await application.prepare();
-  // Long uploads are streamed; how long they take is the person's disk's business.
+  // Uploads are streamed, and may take as long as they need.
   server.requestTimeout = 0;
   prepared(application.getRequestHandler());
   process.stdout.write(`Undercroft is open at http://127.0.0.1:${port}\n`);

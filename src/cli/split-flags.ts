@@ -1,7 +1,7 @@
 import type { SPLIT_PARAMETERS } from '@/core/onset/split';
 import type { Flags } from './parameters';
 
-/** How the settings of a split are told on the command line. */
+/** The settings of a split on the command line. */
 export const SPLIT_FLAGS = {
   method: { flag: 'split', help: 'how slices are found', named: { marks: 'cues' } },
   sensitivity: { flag: 'sensitivity', help: 'by attack: how faint an onset may be' },

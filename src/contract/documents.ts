@@ -9,7 +9,7 @@ import { StepBase } from '@/core/treatment/model';
 import type { Step } from '@/core/treatment/step';
 import { DOC_NAMES, type Fields, kindOf, type DocName as Name } from './kinds';
 
-/** What a document of each kind may hold; of kinds whose parameters go by the document, what all of them have. */
+/** Schemas of documents by kind; for kinds with parameters of their own, the fields that all have. */
 const SCHEMAS = {
   recording: Recording,
   cut: Cut,
@@ -27,7 +27,7 @@ const SCHEMAS = {
 export const DocName = z.enum(DOC_NAMES);
 export type DocName = Name;
 export type DocOf<D extends DocName> = D extends 'step' ? Step : z.infer<(typeof SCHEMAS)[D]>;
-/** A document as the server hands it out: with the revision that an edit must name. */
+/** A document as the server returns it: with the revision that an edit must name. */
 export type Stored<T> = T & { readonly rev: number };
 
 /** The fields that every document of a kind has. */
@@ -37,7 +37,7 @@ export function fieldsOf(doc: DocName): z.ZodObject {
 
 const known = new Map<Parameters | null, Partial<Record<DocName, z.ZodObject>>>();
 
-/** What a whole document is checked against; of kinds with parameters of their own, those of this value. */
+/** The schema of a whole document; for kinds with parameters of their own, including those of this value. */
 export function schemaFor(doc: DocName, value: Readonly<Fields>): z.ZodObject {
   const own = kindOf(doc).parameters?.(value) ?? null;
   const made = known.get(own) ?? {};

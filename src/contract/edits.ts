@@ -5,7 +5,7 @@ import type { ScanProgress } from './imports';
 
 const Fields = z.record(z.string().max(40), z.unknown());
 
-/** One change of one document. `rev` is the revision that the sender saw: another one is refused as stale. */
+/** One change of one document. `rev` is the revision the sender saw: any other is refused as stale. */
 export const Change = z.discriminatedUnion('op', [
   z.object({ op: z.literal('create'), doc: DocName, id: Id, value: Fields }),
   z.object({ op: z.literal('update'), doc: DocName, id: Id, rev: z.number().int(), set: Fields }),
@@ -13,12 +13,12 @@ export const Change = z.discriminatedUnion('op', [
 ]);
 export type Change = z.infer<typeof Change>;
 
-/** Names the browser that does something: its undo reverses its own edits. */
+/** Identifies a browser: its undo reverses its own edits. */
 export const Browser = z.string().regex(/^[0-9a-z-]{8,40}$/);
-/** Names the open page, so that it can tell what it did itself from what another tab did. */
+/** Identifies the open page, to tell its own edits from those of another tab. */
 const Tab = z.string().max(40).default('');
 
-/** Names a request as its sender does: sent again with the same key it is answered as before and not done twice. */
+/** Idempotency key of a request: sent again with the same key it is answered as before and not repeated. */
 export const RequestKey = z
   .string()
   .regex(/^[0-9a-z-]{8,40}$/)
@@ -38,7 +38,7 @@ export const Touched = z.object({ doc: DocName, id: Id, rev: z.number().int().nu
 /** A document that changed: its new revision (null: removed), and the recording or kit whose view it belongs to. */
 export type Touched = z.infer<typeof Touched>;
 
-/** An edit that could not be undone or redone, and why; it stays as it is. */
+/** An edit that could not be undone or redone, and the reason; it stays. */
 export interface Skipped {
   readonly editId: number;
   readonly label: string;
@@ -49,7 +49,7 @@ export interface EditAnswer {
   readonly editId: number;
   readonly label: string;
   readonly touched: readonly Touched[];
-  /** By undo and redo: what stood in the way of the one that was done. */
+  /** With undo and redo: edits that were skipped, and why. */
   readonly skipped?: readonly Skipped[];
 }
 
@@ -58,7 +58,7 @@ export const UndoRequest = z.object({
   tab: Tab,
   key: RequestKey,
   direction: z.enum(['undo', 'redo']),
-  /** This edit, whoever made it; else the browser's last one that can be. */
+  /** This edit, whoever made it; by default the browser's last one that can be. */
   editId: z.number().int().optional(),
 });
 
@@ -72,21 +72,21 @@ export interface HistoryEntry {
 }
 export interface HistoryAnswer {
   readonly entries: readonly HistoryEntry[];
-  /** What would be done again first. */
+  /** The edit that redo would repeat. */
   readonly redo: string | null;
 }
 
-/** What the event stream tells every open page. */
+/** Events of the stream to every open page. */
 export type ServerEvent =
   | { readonly type: 'edit'; readonly tab: string; readonly touched: readonly Touched[] }
   | { readonly type: 'recordings' }
   | { readonly type: 'hits' }
   | { readonly type: 'decoding'; readonly key: string; readonly share: number }
   | { readonly type: 'scan'; readonly scan: ScanProgress }
-  /** How far the hits are that a page has prepared. */
+  /** Progress of preparing hits for a page. */
   | { readonly type: 'preparing'; readonly tab: string; readonly share: number }
   | { readonly type: 'analysis'; readonly recordingId: string; readonly progress: number }
-  /** More of its slices have been listened to - all there were, where `whole` - or the listening has failed with a reason. */
+  /** More slices of a recording have been described - all of them with `whole` - or describing failed with a reason. */
   | {
       readonly type: 'described';
       readonly recordingId: string;

@@ -10,14 +10,16 @@ const Ids = z.array(Id).min(1).max(2000);
 export const PrepareRequest = z.object({ browser: Browser, tab: Tab, ids: Ids, ticks: Prepare });
 export type PrepareRequest = z.infer<typeof PrepareRequest>;
 
-/** Hits of which is asked what hangs on them. */
+/** Hits whose uses are requested. */
 export const UsesRequest = z.object({ ids: Ids });
 
-/** Hits to remove, and with them what hangs on them. */
+/** Hits to remove, with their uses. */
 export const RemoveRequest = z.object({ browser: Browser, tab: Tab, key: RequestKey, ids: Ids });
 export type RemoveRequest = z.infer<typeof RemoveRequest>;
 
-/** What hangs on hits: pads that would fall silent, pads that would lose a layer, pads that keep one of them as another take. */
+/**
+ * Uses of hits: pads that would fall silent, pads that would lose a layer, pads that keep one of them as another take.
+ */
 export interface HitUses {
   readonly silent: readonly PadOfKit[];
   readonly thinner: readonly PadOfKit[];
@@ -29,7 +31,7 @@ export interface PadOfKit {
   readonly kit: string;
 }
 
-/** What a rendered hit's answer tells of its samples. */
+/** Headers that describe a rendered hit's samples. */
 export const RENDER_HEADERS = {
   sampleRate: 'X-Undercroft-Sample-Rate',
   channelCount: 'X-Undercroft-Channels',

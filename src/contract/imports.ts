@@ -9,7 +9,7 @@ export const Prepare = z
   .max(PREPARATIONS.length)
   .refine(goTogether, 'Level goes by peak or by loudness, not both.');
 
-/** A folder of the server's machine that can be scanned again for what is new. */
+/** A folder of the server's machine that can be scanned for new files. */
 export const WatchRequest = z.object({ path: z.string().min(1).max(4096), takeAs: TakeAs, prepare: Prepare });
 export type WatchRequest = z.infer<typeof WatchRequest>;
 
@@ -23,7 +23,7 @@ export interface WatchedFolder {
   readonly failedCount: number;
 }
 
-/** How a scan stands, as the event stream tells it. What has failed is told once, as it fails. */
+/** State of a scan, from the event stream. Each failure is reported once. */
 export interface ScanProgress {
   readonly folderId: string;
   readonly done: number;
@@ -31,7 +31,7 @@ export interface ScanProgress {
   readonly taken: number;
   readonly linked: number;
   readonly failedCount: number;
-  /** Since it was last told. */
+  /** Since the last report. */
   readonly failed: readonly { readonly path: string; readonly reason: string }[];
   readonly begun: boolean;
   readonly finished: boolean;

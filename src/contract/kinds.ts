@@ -9,19 +9,19 @@ import { STEP_INITIAL } from '@/core/treatment/step';
 
 export type Fields = Record<string, unknown>;
 
-/** Lists and views of the page that show documents: what is fetched anew when one of a kind has changed. */
+/** Lists and views of the page that show documents: invalidated when one of a kind has changed. */
 export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'every kit';
 
 export interface Kind {
-  /** Fields that need not be told, and that documents made before they were known do not have. */
+  /** Optional fields, missing in documents made before they existed. */
   readonly initial: Readonly<Fields>;
   /** Fields that are parameters, stored where they differ from their initial values. */
   readonly parameters: ((value: Readonly<Fields>) => Parameters | null) | null;
-  /** The document that it cannot be without, and the field that names it; it goes with that one. */
+  /** The document it belongs to, and the field that names it; it is removed with that one. */
   readonly parent: { readonly doc: string; readonly field: string } | null;
-  /** Field that names the recording, kit or hit whose view shows it; of a document with a parent, the parent's counts. */
+  /** Field that names the recording, kit or hit whose view shows it; a document with a parent has the parent's. */
   readonly scope: string;
-  /** It comes and goes with its audio: no edit makes or removes it. */
+  /** It is created and removed with its audio, by no edit. */
   readonly lasting: boolean;
   readonly shownIn: readonly ShownIn[];
 }
@@ -35,9 +35,9 @@ function kind(
 }
 
 /**
- * Every kind of document that edits may change, each with all that page and server are to know of it. Tables, history, views
- * and the page's copies follow from here. What a document may hold stands in `documents.ts`, which the page does without;
- * rules between documents stand in `server/history/rules`.
+ * Every kind of document that edits may change, with all that page and server need to know about it: tables, history,
+ * views and the page's cache derive from here. Schemas are in `documents.ts`, which the page does not load; rules
+ * between documents in `server/history/rules`.
  */
 export const KINDS = {
   recording: kind({ initial: RECORDING_INITIAL, lasting: true, shownIn: ['recordings'] }),
@@ -65,12 +65,12 @@ export const KINDS = {
 export type DocName = keyof typeof KINDS;
 export const DOC_NAMES = Object.keys(KINDS) as [DocName, ...DocName[]];
 
-/** Everything that is known of a kind, whichever it is. */
+/** Everything declared about a kind. */
 export function kindOf(doc: DocName): Kind {
   return KINDS[doc];
 }
 
-/** Kinds whose documents go with one of this kind, and the field in which they name it. */
+/** Kinds that are removed with a document of this kind, and the field that refers to it. */
 export function childKinds(doc: DocName): { readonly doc: DocName; readonly field: string }[] {
   return DOC_NAMES.flatMap((name) => {
     const { parent } = kindOf(name);
@@ -78,7 +78,7 @@ export function childKinds(doc: DocName): { readonly doc: DocName; readonly fiel
   });
 }
 
-/** A document with the initial value of every field and parameter that is not told: as the server will have it. */
+/** A document completed with initial values, as the server will return it. */
 export function whole(doc: DocName, value: Readonly<Fields>): Fields {
   const { initial, parameters } = kindOf(doc);
   return { ...initial, ...initialValues(parameters?.(value) ?? {}), ...value };

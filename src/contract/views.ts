@@ -8,7 +8,7 @@ import type { Rhythm } from '@/core/rhythm/rhythm';
 import type { Step } from '@/core/treatment/step';
 import type { Stored } from './documents';
 
-/** A recording as lists and pages show it: its editable fields, and what is fixed. */
+/** A recording as lists and pages show it: its editable fields, and fixed ones. */
 export interface RecordingView extends Stored<Recording> {
   readonly fileName: string;
   readonly fileKind: StoredKind;
@@ -21,7 +21,7 @@ export interface RecordingView extends Stored<Recording> {
   readonly warnings: readonly string[];
   readonly arrivedAt: number;
   readonly analysed: boolean;
-  /** Why listening to it was given up, where it was; it can be begun again. */
+  /** Why its analysis was given up, if it was; it can be retried. */
   readonly unlistened: string | null;
   /** Mean of each channel's samples, full scale at 1: the constant offset that can be removed. */
   readonly channelMeans: readonly number[];
@@ -30,11 +30,11 @@ export interface RecordingView extends Stored<Recording> {
   readonly hitCount: number;
   readonly padCount: number;
   readonly kits: readonly string[];
-  /** Names of other files that hold the same audio, as they came in later. */
+  /** Names of other files with the same audio, imported later. */
   readonly otherNames: readonly string[];
 }
 
-/** What a recording came in as. */
+/** The kind of file it was imported from. */
 export type StoredKind = 'wav' | 'aiff' | 'flac' | 'mp3' | 'vorbis' | 'opus' | 'aac' | 'alac';
 
 export interface CutView {
@@ -45,44 +45,44 @@ export interface CutView {
   readonly story: StoryView;
 }
 
-/** What was found by listening to slices alone; which of them belong together is worked out in the page. */
+/** Descriptions of single slices; the page groups them. */
 export interface SoundsView {
   readonly sounds: readonly {
-    /** In the order in which they were listened to. */
+    /** In the order in which they were described. */
     readonly id: number;
     readonly startFrame: number;
     readonly endFrame: number;
-    /** As base64; see `core/describe/pack`. Null for those up to the one after which they were asked for. */
+    /** As base64; see `core/describe/pack`. Null for those the requester has already. */
     readonly figures: string | null;
   }[];
-  /** Slices that are still to be listened to. */
+  /** Slices still to be described. */
   readonly unheard: number;
-  /** What was struck when and how hard, as far as the slices had been listened to when it was last worked out; null before. */
+  /** The recording's rhythm, as of its last computation; null before. */
   readonly rhythm: Rhythm | null;
 }
 
-/** What is known of a recording besides its sound. */
+/** A recording's metadata. */
 export interface StoryView {
   readonly bookmarks: readonly Stored<Bookmark>[];
-  /** What its file says of it; null where it came in before that was kept. */
+  /** Metadata of its file; null where it was imported before that was stored. */
   readonly said: Said | null;
-  /** Every name under which this audio has come in, first the first. */
+  /** Every name under which this audio was imported, the first one first. */
   readonly files: readonly { readonly fileName: string; readonly path: string }[];
-  /** Where percussive sound stands alone, as base64; see `core/overview/pack`. Null before it was listened to. */
+  /** Where percussive sound is alone, as base64; see `core/overview/pack`. Null before the analysis. */
   readonly overview: string | null;
 }
 
-/** A hit with what is done to it, in order. */
+/** A hit with its steps, in order. */
 export interface StoredHit extends Stored<Hit> {
   readonly steps: readonly Stored<Step>[];
 }
 
-/** A hit as the library shows it; its recording stands in the list of recordings. */
+/** A hit as the library shows it; its recording is in the list of recordings. */
 export interface HitView extends StoredHit {
   readonly kits: readonly string[];
 }
 
-/** What would be left without its sound if a recording went. */
+/** What would lose its sound with a recording. */
 export interface Dependents {
   readonly hits: readonly { readonly id: string; readonly name: string }[];
   readonly pads: readonly { readonly pad: string; readonly kit: string }[];
@@ -106,33 +106,35 @@ export interface KitListEntry {
 export interface ImportAnswer {
   readonly recordingId: string;
   readonly title: string;
-  /** The same audio was here already; nothing new was kept. */
+  /** The same audio existed already; nothing new was stored. */
   readonly duplicate: boolean;
   readonly warnings: readonly string[];
 }
 
-/** A part of a list: some of its rows in its order, or what has changed since an earlier part was asked for. */
+/** A part of a list: some of its rows in order, or the changes since an earlier part. */
 export interface ListPage<T> {
-  /** Asked with as `since`, brings what has changed from here on. */
+  /** Pass it as `since` for the changes from here on. */
   readonly cursor: string;
   readonly rows: readonly T[];
-  /** Rows that are no longer there. */
+  /** Rows that no longer exist. */
   readonly gone: readonly string[];
-  /** Asked with as `after`, brings the rows behind these; null where there are none. */
+  /** Pass it as `after` for the rows behind these; null where there are none. */
   readonly next: string | null;
-  /** The rows begin the list anew. */
+  /** These rows replace the list. */
   readonly whole: boolean;
 }
 
-/** Every failed request answers with this. */
+/** Every failed request is answered with this. */
 export interface ErrorAnswer {
   readonly error: { readonly code: string; readonly message: string; readonly path?: string };
 }
 
-/** Peaks: frames under one pair at level 0, the factor between levels, pairs in a tile, and tiles that one request may ask for at most. */
+/**
+ * Peaks: frames under one pair at level 0, the factor between levels, pairs in a tile, and most tiles of one request.
+ */
 export const PEAK_FRAMES = 256;
 export const PEAK_FACTOR = 4;
 export const TILE_PAIRS = 1024;
 export const MOST_TILES = 8;
-/** Largest stretch one request for samples may ask for, in bytes. */
+/** Largest request for samples, in bytes. */
 export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;

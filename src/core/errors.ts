@@ -1,6 +1,6 @@
 /**
- * The one family of errors the core throws. `code` is stable and mapped to an HTTP status once, in the server's
- * guard; `message` says what is wrong, where, and what would be right.
+ * The family of errors the core throws. `code` is stable and mapped to an HTTP status once, in the server's guard;
+ * `message` says what is wrong, where, and what would be right.
  */
 export type ErrorCode =
   | 'not-audio'
@@ -14,9 +14,9 @@ export type ErrorCode =
   | 'too-large'
   | 'cancelled'
   | 'storage-full'
-  /** The workspace cannot be worked on: it is not there, in use elsewhere, or of another version. */
+  /** The workspace cannot be used: it does not exist, is in use elsewhere, or is of another version. */
   | 'unavailable'
-  /** Something that was under way was broken off and can be begun again as it was. */
+  /** An operation was interrupted and can be started again. */
   | 'interrupted';
 
 const MARK = Symbol.for('undercroft.error');
@@ -33,10 +33,7 @@ export class UndercroftError extends Error {
     this.name = 'UndercroftError';
   }
 
-  /**
-   * The server's bundles may each hold a copy of this class, and an error made by one is caught by another: `instanceof`
-   * goes by a mark that all copies share.
-   */
+  /** Bundles of the server may each hold a copy of this class: `instanceof` checks a mark that all copies share. */
   static override [Symbol.hasInstance](value: unknown): boolean {
     return value instanceof Error && MARK in value;
   }

@@ -3,12 +3,12 @@ import { type Stroke, writeScore } from '../core/play/transport';
 import { FALLS, Kind, newShared, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
 import { RingWriter } from './ring';
 
-/** Sample memory in floats: 96 MB, three minutes of stereo at 44.1 kHz. What is idle leaves when it is needed. */
+/** Sample memory in floats: 96 MB, three minutes of stereo at 44.1 kHz. Idle sounds are evicted. */
 export const MEMORY_FLOATS = 24 * 1024 * 1024;
 
 /**
- * The page's handle on the audio thread. Striking writes one record to shared memory, in the same task, with no await on
- * the way. Before the thread has started records wait in the ring.
+ * The page's handle on the audio thread. A strike writes one record to shared memory, in the same task, without
+ * awaiting. Records wait in the ring until the thread has started.
  */
 export class EngineClient {
   readonly shared: Shared;
@@ -64,14 +64,14 @@ export class EngineClient {
     return this.state[State.frame] as number;
   }
 
-  /** The most voices that sounded at once since this was last asked: a short hat is counted between two looks. */
+  /** The most voices that sounded at once since the last call: includes short hits between two calls. */
   takeMostVoices(): number {
     const most = this.state[State.mostVoices] as number;
     this.state[State.mostVoices] = 0;
     return most;
   }
 
-  /** The highest sample of the output since this was last asked, linear: over 1 it is over full scale. */
+  /** The highest sample of the output since the last call, linear: over 1 it exceeds full scale. */
   takeHighest(): number {
     const highest = this.state[State.highest] as number;
     this.state[State.highest] = 0;
@@ -83,17 +83,17 @@ export class EngineClient {
     return this.state[State.peak] as number;
   }
 
-  /** Strikes that were sent and that the audio thread has taken. */
+  /** Strikes that the audio thread has received. */
   get strikes(): { sent: number; received: number } {
     return { sent: this.sent, received: this.state[State.received] as number };
   }
 
-  /** Strikes that have fallen, those of a score among them. */
+  /** Strikes that have been played, those of a score included. */
   get struck(): number {
     return this.state[State.struck] as number;
   }
 
-  /** Seconds from a frame's rendering to its being heard, as far as the browser knows. */
+  /** Output latency in seconds, as far as the browser knows. */
   get latency(): number {
     return (this.context.baseLatency || 0) + (this.context.outputLatency || 0);
   }
@@ -102,7 +102,7 @@ export class EngineClient {
     if (this.context.state === 'suspended') void this.context.resume();
   }
 
-  /** Gives a pad a program; voices of it that sound follow. */
+  /** Sets a pad's program; its sounding voices follow. */
   setPad(pad: number, sound: PadSound): void {
     const version = Atomics.load(this.programVersions, pad) + 1;
     writeProgram(sound, this.programs, programAt(pad, version));
@@ -110,7 +110,7 @@ export class EngineClient {
     this.ring.write(Kind.program, pad);
   }
 
-  /** Strikes a pad, at once or at an engine frame, and gives the strike's serial number; see `fellAt`. */
+  /** Strikes a pad, at once or at an engine frame; returns the strike's serial number, see `fellAt`. */
   strike(pad: number, velocity: number, frame = -1): number {
     this.resume();
     this.sent++;
@@ -118,13 +118,15 @@ export class EngineClient {
     return this.sent;
   }
 
-  /** The engine frame at which a strike fell; null before it did, and once many others have. */
+  /** The engine frame at which a strike was played; null before that, and after many later ones. */
   fellAt(serial: number): number | null {
     const at = 2 * (serial % FALLS);
     return this.falls[at] === serial ? (this.falls[at + 1] as number) : null;
   }
 
-  /** What is played again and again from `play` on, or from its next stroke on where it plays already. Times in engine frames. */
+  /**
+   * Sets the score that repeats from `play` on; a running one changes from its next stroke on. Times in engine frames.
+   */
   setScore(strokes: readonly Stroke[], length: number): void {
     const version = Atomics.load(this.scoreVersion, 0) + 1;
     writeScore(strokes, length, this.score, scoreAt(version));
@@ -138,7 +140,7 @@ export class EngineClient {
     this.ring.write(Kind.play, frame);
   }
 
-  /** Ends the score; what sounds rings out. */
+  /** Stops the score; sounding voices ring out. */
   stopScore(): void {
     this.ring.write(Kind.play, -1);
   }

@@ -1,16 +1,16 @@
 /** A stretch of sound in the shared memory. */
 export interface PoolEntry {
   readonly key: string;
-  /** What it is a stretch of: a recording, or a hit as it is rendered. */
+  /** Its source: a recording, or a rendered hit. */
   readonly source: string;
   readonly start: number;
   readonly end: number;
   readonly left: number;
   readonly right: number;
   ready: boolean;
-  /** Counts up with each use, to tell what is idle. */
+  /** Time of last use, as a counter. */
   used: number;
-  /** Kept while it is being filled or something plays it. */
+  /** Number of pins: positive while it is being filled or played. */
   pins: number;
 }
 
@@ -20,8 +20,8 @@ interface Gap {
 }
 
 /**
- * Places stretches of sound in a memory of fixed size: first fit, and when nothing fits the longest idle, unpinned
- * stretches leave. Only book-keeping: who fills the floats is the caller's business.
+ * Allocates stretches in a memory of fixed size: first fit, and when nothing fits the least recently used, unpinned
+ * stretches are evicted. Book-keeping only: the caller fills the floats.
  */
 export class SamplePool {
   private readonly entries = new Map<string, PoolEntry>();
@@ -43,7 +43,10 @@ export class SamplePool {
     return null;
   }
 
-  /** Reserves room, pinned once, for `sides` channels of [start, end); null when it cannot fit even with all idle stretches gone. */
+  /**
+   * Reserves room, pinned once, for `sides` channels of [start, end); null when it cannot fit even after evicting all
+   * idle stretches.
+   */
   place(key: string, source: string, start: number, end: number, sides: 1 | 2): PoolEntry | null {
     const frames = end - start;
     const length = frames * sides;

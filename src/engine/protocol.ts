@@ -3,17 +3,17 @@ import { PROGRAM_FLOATS } from '../core/play/program';
 import { SCORE_FLOATS } from '../core/play/transport';
 
 /**
- * How the page and the audio thread share what happens. Events pass through one ring of fixed-size records in shared memory,
- * written by the page alone and read by the audio thread alone (a single-producer, single-consumer queue; L. Lamport,
- * "Specifying concurrent program modules", 1983). What is larger - a pad's program, a score - lies in one of two banks; a version
- * that counts up tells which, and a record that there is another. Types and constants only.
+ * Shared memory between page and audio thread. Events pass through one ring of fixed-size records, written by the page
+ * alone and read by the audio thread alone (a single-producer, single-consumer queue; L. Lamport, "Specifying
+ * concurrent program modules", 1983). Larger data - a pad's program, a score - is in one of two banks; a version number
+ * selects the bank, and a record announces a change. Types and constants only.
  */
 export const RECORD_FLOATS = 7;
 export const RING_RECORDS = 4096;
 
-/** First float of a record. The rest is listed behind each. */
+/** First float of a record. Its other fields are listed with each kind. */
 export const Kind = {
-  /** pad, velocity, engine frame (-1 for at once), serial number, first and last frame that are played (-1 for all) */
+  /** pad, velocity, engine frame (-1 for at once), serial number, first and last frame to play (-1 for all) */
   strike: 1,
   /** pad, engine frame */
   release: 2,
@@ -27,10 +27,13 @@ export const Kind = {
   play: 6,
 } as const;
 
-/** Layout of the shared state: written by the audio thread, read by the page, which sets `mostVoices` and `highest` back to 0. */
+/**
+ * Layout of the shared state: written by the audio thread, read by the page, which resets `mostVoices` and `highest` to
+ * 0.
+ */
 export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, highest: 4, struck: 5, length: 8 } as const;
 
-/** Strikes of which the engine frame at which they fell is remembered: a serial number and a frame each. */
+/** Strikes whose engine frame is remembered: a serial number and a frame each. */
 export const FALLS = 256;
 
 /** The shared buffers, each with its length in bytes. */
@@ -48,18 +51,18 @@ export const BUFFERS = {
 
 export type Shared = { readonly [B in keyof typeof BUFFERS | 'memory']: SharedArrayBuffer };
 
-/** All shared buffers, with sample memory of so many floats. */
+/** Allocates all shared buffers, with sample memory of so many floats. */
 export function newShared(memoryFloats: number): Shared {
   const buffers = Object.entries(BUFFERS).map(([name, bytes]) => [name, new SharedArrayBuffer(bytes)]);
   return { ...Object.fromEntries(buffers), memory: new SharedArrayBuffer(memoryFloats * 4) };
 }
 
-/** Float at which a pad's program begins in the banks, at a version. */
+/** Float offset of a pad's program in the banks, at a version. */
 export function programAt(pad: number, version: number): number {
   return (pad * 2 + (version & 1)) * PROGRAM_FLOATS;
 }
 
-/** Float at which the score begins in the banks, at a version. */
+/** Float offset of the score in the banks, at a version. */
 export function scoreAt(version: number): number {
   return (version & 1) * SCORE_FLOATS;
 }

@@ -2,7 +2,7 @@ import { RECORD_FLOATS, RING_RECORDS } from './protocol';
 
 const MASK = RING_RECORDS - 1;
 
-/** The page's end of the ring. Throws when the audio thread has fallen a whole ring behind. */
+/** The page's end of the ring. Throws when the audio thread is a whole ring behind. */
 export class RingWriter {
   private readonly records: Float64Array;
   private readonly cursor: Int32Array;
@@ -20,7 +20,7 @@ export class RingWriter {
   }
 }
 
-/** The audio thread's end: `next` copies a record into `into` and tells whether there was one. Allocates nothing. */
+/** The audio thread's end: `next` copies a record into `into` and returns whether there was one. Allocates nothing. */
 export class RingReader {
   private readonly records: Float64Array;
   private readonly cursor: Int32Array;

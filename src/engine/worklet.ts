@@ -9,10 +9,10 @@ declare class AudioWorkletProcessor {
 }
 declare function registerProcessor(name: string, processor: unknown): void;
 
-/** Times a bank is read again where the page has changed it meanwhile: it changes at the pace of a hand. */
+/** Attempts at reading a bank that the page changes meanwhile. */
 const TRIES = 4;
 
-/** The audio thread: takes what the ring brings, lets the core's engine render, and tells how it is. */
+/** The audio thread: handles the ring's records, renders by the core's engine, and reports its state. */
 class Voices extends AudioWorkletProcessor {
   private readonly engine: VoiceEngine;
   private readonly transport = new Transport();
@@ -99,7 +99,7 @@ class Voices extends AudioWorkletProcessor {
     this.falls[at] = serial;
   }
 
-  /** Where the page has written to the bank while it was read, the other one holds what is newer. */
+  /** If the page has written to the bank meanwhile, the other one is newer. */
   private loadProgram(pad: number): void {
     for (let n = 0; n < TRIES; n++) {
       const version = Atomics.load(this.programVersions, pad);

@@ -1,7 +1,7 @@
 /** A canvas's context, on the page or in a worker. */
 export type Context2D = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D;
 
-/** The colours of the theme that is on, by token. */
+/** The colours of the current theme, by token. */
 export type Palette = (token: string) => string;
 
 /** The tokens of the theme that pictures are drawn with. */
@@ -28,7 +28,7 @@ export type Colours = Readonly<Record<(typeof COLOURS)[number], string>>;
 const INITIAL_FONT = '10px sans-serif';
 export const FIGURE_FONT_FAMILY = 'Atkinson Hyperlegible Mono Variable';
 
-/** Naming a font has styles resolved, which takes longer than all the drawing; a canvas keeps it until it is resized. */
+/** Setting a font resolves styles, which takes longer than all the drawing; a canvas keeps it until it is resized. */
 export function setFigureFont(ctx: Context2D): void {
   if (ctx.font === INITIAL_FONT) ctx.font = `11px "${FIGURE_FONT_FAMILY}", monospace`;
   ctx.textBaseline = 'alphabetic';

@@ -14,7 +14,7 @@ const LOWEST_ARCH = 20;
 export const KEYSTONE_FROM = 28;
 const ARCH_FROM = 6;
 
-/** What is drawn of a slice. */
+/** A slice as drawn. */
 export type SliceShown = Pick<Slice, 'startFrame' | 'endFrame' | 'family' | 'name' | 'locked'> & {
   readonly id: string;
 };
@@ -45,7 +45,7 @@ export function visibleSlices<T extends Pick<Slice, 'startFrame' | 'endFrame'>>(
   return slices.filter((s) => s.startFrame <= end && s.endFrame >= span.start);
 }
 
-/** Middle of an arch's keystone: in the middle of what is seen of the arch, under its crown. */
+/** Middle of an arch's keystone: in the middle of the visible part of the arch, under its crown. */
 export function keystoneAt(
   slice: Pick<Slice, 'startFrame' | 'endFrame'>,
   height: number,
@@ -57,7 +57,7 @@ export function keystoneAt(
   return { x: frameToX(span, (from + to) / 2), y: Math.max(12, COLONNADE_HEIGHT - height + 9) };
 }
 
-/** The band of arches with the ruler over it; those that are sounding stand tall and lit over the others. */
+/** Draws the band of arches with the ruler over it; sounding arches are tall, lit and on top. */
 export function drawColonnade(
   ctx: Context2D,
   source: WaveSource,
@@ -143,7 +143,7 @@ function drawName(ctx: Context2D, name: string, x0: number, x1: number, keystone
   ctx.restore();
 }
 
-/** A small padlock: what stays when the recording is split anew. */
+/** A small padlock: the slice survives another split. */
 function drawLock(ctx: Context2D, x: number, y: number, colour: string): void {
   ctx.fillStyle = colour;
   ctx.fillRect(x, y, 7, 6);

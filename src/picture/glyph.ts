@@ -1,7 +1,7 @@
 import type { Family } from '@/core/family';
 import type { Context2D } from './canvas';
 
-/** Name of the colour token of each family; the glyph tells it too, so that colour is never the only sign. */
+/** Colour token of each family; the glyph differs too, so that colour is never the only sign. */
 export const FAMILY_TINT: Readonly<Record<Family, string>> = {
   kick: 'slate',
   tom: 'umber',
@@ -46,7 +46,7 @@ export function glyphOf(family: string | null): { path: string; solid: boolean }
 
 const drawn = new Map<string, Path2D>();
 
-/** The same sign on a canvas, `size` pixels wide around (x, y). */
+/** Draws the same glyph on a canvas, `size` pixels wide around (x, y). */
 export function drawGlyph(
   ctx: Context2D,
   family: string | null,

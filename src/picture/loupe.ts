@@ -5,7 +5,7 @@ import { withHeld } from './stage';
 import { drawGround, drawWave } from './wave';
 import type { WaveSource } from './wave-source';
 
-/** A slice's start or end, magnified. */
+/** Draws a slice's start or end, magnified. */
 export interface LoupeScene {
   readonly edge: 'start' | 'end';
   readonly span: Span;
@@ -13,14 +13,14 @@ export interface LoupeScene {
   readonly gain: number;
 }
 
-/** Where a loupe shows the slice to begin and end, in pixels; what lies outside of it is told apart no further. */
+/** Pixels of the slice's start and end in a loupe, clipped just outside it. */
 export function edgesShown({ slice, span }: LoupeScene, held: MarkChanges | null, width: number): [number, number] {
   const { startFrame, endFrame } = { ...slice, ...withHeld([slice], held)[0] };
   const within = (frame: number) => Math.max(-10, Math.min(width + 10, frameToX(span, frame)));
   return [within(startFrame), within(endFrame)];
 }
 
-/** Draws it, with the edge in hand as it is held, on an opaque canvas of `width` by `height` CSS pixels. */
+/** Draws it, with a dragged edge at its draft position, on an opaque canvas of `width` by `height` CSS pixels. */
 export function drawLoupe(
   ctx: Context2D,
   source: WaveSource,

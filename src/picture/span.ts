@@ -1,12 +1,12 @@
 import { place, type Time } from './time';
 
-/** What stretch of a recording the page shows. */
+/** The visible stretch of a recording. */
 export interface Span {
   readonly start: number;
   readonly framesPerPixel: number;
 }
 
-/** A stretch of a recording that is being marked by dragging, half-open, in frames. */
+/** A stretch of a recording marked by dragging, half-open, in frames. */
 export interface MarkedStretch {
   readonly start: number;
   readonly end: number;
@@ -15,7 +15,7 @@ export interface MarkedStretch {
 /** Closest view: twenty pixels a frame. */
 const CLOSEST = 1 / 20;
 
-/** Keeps a span within the recording: never further out than all of it, never past its ends. */
+/** Keeps a span within the recording: at most all of it, never past its ends. */
 export function clampSpan(span: Span, width: number, totalFrames: number): Span {
   const widest = Math.max(CLOSEST, totalFrames / Math.max(1, width));
   const framesPerPixel = Math.min(widest, Math.max(CLOSEST, span.framesPerPixel));
@@ -45,7 +45,7 @@ export function zoomAt(span: Span, factor: number, x: number, width: number, tot
   return clampSpan({ framesPerPixel, start: frame - x * framesPerPixel }, width, totalFrames);
 }
 
-/** The span scrolled just so far that [from, to) is seen, or its start where it does not fit. */
+/** Scrolls the span just far enough to show [from, to), or its start where it does not fit. */
 export function reveal(span: Span, from: number, to: number, width: number, totalFrames: number): Span {
   const seen = width * span.framesPerPixel;
   const end = Math.min(to, from + seen * 0.9);

@@ -7,21 +7,21 @@ import { frameToX, type MarkedStretch, type Span } from './span';
 import { gainInSight, paintWave, type Shade } from './wave';
 import type { WaveSource } from './wave-source';
 
-/** What a way of splitting shows on the wave. */
+/** Marks of a way of splitting on the wave. */
 export interface SplitMarks {
   readonly lines: readonly GridLine[];
-  /** Amplitude over which there is sound, 0..1; null where that is not what is split by. */
+  /** Amplitude threshold, 0..1; null where it is not split at silence. */
   readonly threshold: number | null;
 }
 
-/** The colonnade over the wave: all that its picture tells. */
+/** The content of the stage: the colonnade over the wave. */
 export interface StageScene extends Colonnade {
   readonly span: Span;
   readonly chosenId: string | null;
   readonly marks: SplitMarks;
   /** A stretch being marked. */
   readonly stretch: MarkedStretch | null;
-  /** View gain; 0 for one that follows what is in sight. */
+  /** View gain; 0 for automatic. */
   readonly gain: number;
 }
 
@@ -37,7 +37,7 @@ export const NO_SCENE: StageScene = {
   gain: 1,
 };
 
-/** Slices with edges in hand as they are held. */
+/** Slices with dragged edges at their draft positions. */
 export function withHeld<T extends { readonly id: string }>(
   slices: readonly T[],
   held: MarkChanges | null,
@@ -47,7 +47,7 @@ export function withHeld<T extends { readonly id: string }>(
   return slices.map((s) => (sets.has(s.id) ? { ...s, ...sets.get(s.id) } : s));
 }
 
-/** Draws the whole of it, with edges in hand as they are held, on an opaque canvas of `width` by `height` CSS pixels of `ratio` each. */
+/** Draws all of it on an opaque canvas of `width` by `height` CSS pixels of `ratio` device pixels each. */
 export function drawStage(
   ctx: Context2D,
   source: WaveSource,
@@ -74,14 +74,14 @@ export function drawStage(
   ctx.restore();
 }
 
-/** What is chosen, or the stretch being marked, in pixels. */
+/** The chosen stretch, or the one being marked, in pixels. */
 function shadesOf({ slices, selected, stretch, span }: StageScene): Shade[] {
   const shade = (from: number, to: number): Shade => ({ from: frameToX(span, from), to: frameToX(span, to) });
   if (stretch) return [shade(stretch.start, stretch.end)];
   return slices.filter((s) => selected.has(s.id)).map((s) => shade(s.startFrame, s.endFrame));
 }
 
-/** Below this width of a slice in pixels its feet would lie on one another. */
+/** Below this width of a slice in pixels its feet would overlap. */
 const FOOT_FROM = 3;
 
 /** The feet of the arches as thin lines over the wave. */
@@ -142,7 +142,7 @@ function drawSplitMarks(
   ctx.fillRect(0, Math.round(height / 2 + away), width, 1);
 }
 
-/** What the first downbeat is dragged by. */
+/** The handle of the first downbeat. */
 function drawDownbeat(ctx: Context2D, x: number, height: number, palette: Palette): void {
   setFigureFont(ctx);
   const words = '1st bar';

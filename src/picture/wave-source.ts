@@ -2,8 +2,8 @@ import { PEAK_FACTOR, PEAK_FRAMES, type RecordingView, TILE_PAIRS } from '@/cont
 import { PIECE_FRAMES, type WaveStore, waveStoreOf } from './wave-store';
 
 /**
- * What a wave is drawn from: peaks in tiles, and samples where the view is closer than these. Asked synchronously while
- * drawing; what is missing is fetched and `onArrival` called when it is there.
+ * Data of a wave: peaks in tiles, and samples for closer views. Read synchronously while drawing; missing data is
+ * fetched and `onArrival` is called when it is there.
  */
 export class WaveSource {
   private readonly store: WaveStore;
@@ -26,8 +26,7 @@ export class WaveSource {
 
   /**
    * Lowest and highest value (-1..1) of each of `width` columns of `framesPerColumn` frames from `start`, interleaved.
-   * What lies from `end` on counts as silence, and with it what cannot be told from it. Columns that are not there yet are NaN.
-   * Returns whether all were.
+   * From `end` on everything counts as silence. Columns that are not loaded are NaN. Returns whether all were.
    */
   columns(
     start: number,
@@ -92,7 +91,7 @@ export class WaveSource {
     let piece: Float32Array | null = null;
     for (let x = 0; x < width; x++) {
       const first = Math.floor(start + x * framesPerColumn);
-      // One frame more than the column holds, so that neighbouring columns join without gaps.
+      // One frame more than the column holds, so that neighbouring columns join.
       const last = Math.max(first + 1, Math.ceil(start + (x + 1) * framesPerColumn) + 1);
       let low = Number.POSITIVE_INFINITY;
       let high = Number.NEGATIVE_INFINITY;

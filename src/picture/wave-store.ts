@@ -2,17 +2,17 @@ import { MOST_TILES, type RecordingView, TILE_PAIRS } from '@/contract/views';
 import { decodeFrames } from '@/core/format/pcm';
 import { toMono } from '@/core/signal/audio';
 
-/** Frames of samples that are fetched at once. */
+/** Frames of samples fetched at once. */
 export const PIECE_FRAMES = 65536;
 const MOST_PIECES = 24;
 const RETRY_MS = 2000;
 
-/** What comes in a while, and those who asked for it meanwhile. */
+/** A fetch under way, and its subscribers. */
 type Entry<T> = { readonly waiting: Set<() => void> } | { readonly data: T };
 
 /**
- * What is fetched of a recording to draw it: peaks in tiles, and samples in pieces where a view is closer than these; one for all of its
- * waves on a page. What is not there yet is fetched, and whoever asked for it is told once when it has come.
+ * Cached data of a recording's waves: peaks in tiles, and samples in pieces for closer views; shared by all waves of a
+ * page. Missing data is fetched, and each subscriber is told once when it has arrived.
  */
 export class WaveStore {
   /** Tiles side by side. */
@@ -21,9 +21,11 @@ export class WaveStore {
 
   constructor(private readonly recording: RecordingView) {}
 
-  /** Lowest and highest values, interleaved, of the `ordinal`th stretch at a level of zoom; null while it is being fetched. */
+  /**
+   * Lowest and highest values, interleaved, of the `ordinal`th tile at a zoom level; null while it is being fetched.
+   */
   tile(level: number, ordinal: number, told: () => void): Int16Array | null {
-    // Neighbours come along: they are drawn next, or by another wave.
+    // Neighbouring tiles are fetched along: they are drawn next, or by another wave.
     const first = ordinal - (ordinal % MOST_TILES);
     const block = this.asked(this.blocks, `${level} ${first}`, told, async () => {
       const { id } = this.recording;
@@ -34,7 +36,7 @@ export class WaveStore {
     return block?.subarray(at, at + 2 * TILE_PAIRS) ?? null;
   }
 
-  /** Samples, folded to one channel, of the `ordinal`th piece; null while it is being fetched. */
+  /** Samples, mixed to one channel, of the `ordinal`th piece; null while it is being fetched. */
   piece(ordinal: number, told: () => void): Float32Array | null {
     return this.asked(this.pieces, ordinal, told, async () => {
       const { id, encoding, channelCount, sampleRate, frames } = this.recording;
@@ -65,7 +67,7 @@ export class WaveStore {
         tell();
         return;
       }
-      // Asked for again a little later, when the wave is drawn anew.
+      // Fetched again a little later, when the wave is drawn again.
       setTimeout(() => {
         known.delete(key);
         tell();
@@ -83,7 +85,7 @@ export class WaveStore {
   }
 }
 
-/** Stores of recordings that are drawn somewhere; they go with their last wave. */
+/** Stores of recordings that are drawn somewhere; released with their last wave. */
 const stores = new Map<string, WeakRef<WaveStore>>();
 
 /** The page's store of a recording. */

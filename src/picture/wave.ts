@@ -9,9 +9,9 @@ export interface WaveView {
   readonly framesPerPixel: number;
   readonly width: number;
   readonly height: number;
-  /** Magnifies the picture, never the sound. */
+  /** Magnifies the picture, not the sound. */
   readonly gain: number;
-  /** Frame from which on nothing is drawn; the recording's end where it is not given. */
+  /** Frame from which on nothing is drawn; by default the recording's end. */
   readonly end?: number;
 }
 
@@ -19,7 +19,7 @@ export interface WaveView {
 const COLUMNS = 8192;
 const scratch = new Float32Array(2 * COLUMNS);
 
-/** Draws a recording's wave: a filled band, or a line through the samples where these are further apart than a pixel. */
+/** Draws a recording's wave: a filled band, or a line where samples are further apart than a pixel. */
 export function drawWave(ctx: Context2D, source: WaveSource, view: WaveView, colour: string): void {
   const { start, framesPerPixel, width, height, gain } = view;
   const y = verticalOf(height, gain);
@@ -46,7 +46,7 @@ export function drawWave(ctx: Context2D, source: WaveSource, view: WaveView, col
   drawColumns(ctx, scratch.subarray(0, 2 * count), height, gain, colour);
 }
 
-/** Draws a wave of which the lowest and highest sample of each column are known, from CSS pixel `left` on. */
+/** Draws a wave from the lowest and highest sample of each column, from CSS pixel `left` on. */
 export function drawColumns(
   ctx: Context2D,
   pairs: Float32Array,
@@ -57,7 +57,8 @@ export function drawColumns(
 ): void {
   const y = verticalOf(height, gain);
   ctx.fillStyle = colour;
-  // Whole-pixel rectangles one by one: a single path of a thousand of them takes the browser many times as long to fill.
+  // Whole-pixel rectangles one by one: a single path of a thousand of them takes the browser many times as long to
+  // fill.
   for (let x = 0; 2 * x < pairs.length; x++) {
     const low = pairs[2 * x] as number;
     const high = pairs[2 * x + 1] as number;
@@ -67,27 +68,27 @@ export function drawColumns(
   }
 }
 
-/** Where a value is drawn on a picture of a height: the middle is nought, and what is too loud ends at its edges. */
+/** Vertical position of a value: 0 in the middle, values beyond the edges clipped. */
 function verticalOf(height: number, gain: number): (value: number) => number {
   const middle = height / 2;
   const scale = (middle - 2) * gain;
   return (value) => middle - Math.max(-1.02 * middle, Math.min(1.02 * middle, value * scale));
 }
 
-/** A stretch of a picture's width, in CSS pixels, on another ground. */
+/** A shaded stretch of a picture's width, in CSS pixels. */
 export interface Shade {
   readonly from: number;
   readonly to: number;
 }
 
-/** Columns that begin and end in each row, as lists: the first of a row, and for each column the next one. */
+/** Columns that begin and end in each row, as linked lists: the first of a row, and for each column the next one. */
 const begins = new Int16Array(COLUMNS);
 const ends = new Int16Array(COLUMNS);
 const nextBeginning = new Int16Array(COLUMNS);
 const nextEnding = new Int16Array(COLUMNS);
 const ground = new Uint32Array(COLUMNS);
 const current = new Uint32Array(COLUMNS);
-/** By size: a few pictures are drawn again and again. */
+/** By size: few sizes are drawn again and again. */
 const sheets = new Map<string, ImageData>();
 const MOST_SHEETS = 4;
 
@@ -102,7 +103,7 @@ function pixelsFor(width: number, height: number): ImageData {
   return sheet;
 }
 
-/** What a wave lies on: the sheet, what is chosen of it, and the middle line. */
+/** Draws the background of a wave: the sheet, the selection, and the middle line. */
 export function drawGround(
   ctx: Context2D,
   { width, height }: Pick<WaveView, 'width' | 'height'>,
@@ -118,8 +119,8 @@ export function drawGround(
 }
 
 /**
- * Draws a large wave with its ground, `top` CSS pixels down an opaque canvas. Where it is a band that is set pixel by pixel, only
- * as high as it reaches: faster than drawing it column by column, though its edges are not smoothed. Colours are `#rrggbb`.
+ * Draws a large wave with its background, `top` CSS pixels down an opaque canvas. A band is written pixel by pixel,
+ * only as high as it reaches: faster than drawing columns, though its edges are not smoothed. Colours are `#rrggbb`.
  */
 export function paintWave(
   ctx: Context2D,
@@ -139,7 +140,7 @@ export function paintWave(
   ctx.restore();
 }
 
-/** Frames a pixel up to which a wave looks like a line, whose steps would be seen. */
+/** Frames a pixel up to which a wave looks like a line, whose steps would be visible. */
 const SMOOTH_UP_TO = 4;
 
 function paintBand(
@@ -182,7 +183,7 @@ function paintBand(
   const colour = pixelOf(palette('wave'));
   const middle = Math.round(view.height / 2) * ratio;
   const line = pixelOf(palette('line'));
-  // A row is the one over it but for the columns that begin or end there; so each pixel costs no more than being copied.
+  // A row equals the one above it except for columns that begin or end there, so each pixel costs only a copy.
   const row = current.subarray(0, width);
   row.set(ground.subarray(0, width));
   for (let r = highest; r <= lowest; r++) {
@@ -197,7 +198,7 @@ function paintBand(
 
 const known = new Map<string, number>();
 
-/** A colour `#rrggbb` as a pixel of image data, in the order of bytes of all machines that browsers run on. */
+/** A colour `#rrggbb` as a pixel of image data, in the byte order of all machines that browsers run on. */
 function pixelOf(colour: string): number {
   let pixel = known.get(colour);
   if (pixel === undefined) {
@@ -208,7 +209,7 @@ function pixelOf(colour: string): number {
   return pixel;
 }
 
-/** Loudest sample of a stretch, by the stored peaks; NaN while they are being fetched. */
+/** Peak of a stretch, from the stored peaks; NaN while they are being fetched. */
 export function stretchPeak(source: WaveSource, start: number, end: number): number {
   const columns = Math.max(1, Math.min(32, Math.floor((end - start) / PEAK_FRAMES)));
   source.columns(start, Math.max(PEAK_FRAMES, (end - start) / columns), columns, scratch);
@@ -217,7 +218,10 @@ export function stretchPeak(source: WaveSource, start: number, end: number): num
   return peak;
 }
 
-/** The view gain that brings what is in sight to the picture's height, up to 36 dB, in steps of 3 dB so that it does not flicker. */
+/**
+ * The view gain that fills the picture's height with the visible stretch, up to 36 dB, in steps of 3 dB to avoid
+ * flicker.
+ */
 export function gainInSight(source: WaveSource, span: Span, width: number): number {
   const peak = stretchPeak(source, span.start, span.start + width * span.framesPerPixel);
   if (!(peak > 0)) return 1;

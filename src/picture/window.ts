@@ -1,7 +1,7 @@
 import type { Context2D, Palette } from './canvas';
 import type { Span } from './span';
 
-/** The window on the overview: what the stage shows of the whole. */
+/** The visible window on the overview. */
 export interface WindowScene {
   readonly span: Span;
   /** Width of the stage in CSS pixels. */

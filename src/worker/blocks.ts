@@ -1,7 +1,7 @@
 import { type Audio, byteLength, silence } from '@/core/signal/audio';
 import { ByteCache } from '@/core/signal/byte-cache';
 
-/** What is to be known of a recording to read its samples. */
+/** Facts about a recording needed to read its samples. */
 export interface BlockSource {
   readonly id: string;
   readonly channelCount: number;
@@ -10,14 +10,17 @@ export interface BlockSource {
 }
 
 export const BLOCK_FRAMES = 1 << 14;
-/** Blocks asked for in one request: about a megabyte of stereo 24-bit sound. */
+/** Blocks fetched in one request: about a megabyte of stereo 24-bit sound. */
 const RUN_BLOCKS = 16;
 
-/** Recordings' samples by blocks: what was fetched once serves every stretch over it, so that a trim fetches little. */
+/**
+ * Caches recordings' samples by blocks: each block serves every stretch that overlaps it, so that a trim fetches
+ * little.
+ */
 export class Blocks<R extends BlockSource> {
   private readonly kept: ByteCache<Audio>;
 
-  /** Keeps at most so many bytes; `fetchAudio` gives frames [start, end) of a recording. */
+  /** Caches at most so many bytes; `fetchAudio` gives frames [start, end) of a recording. */
   constructor(
     mostBytes: number,
     private readonly fetchAudio: (recording: R, start: number, end: number) => Promise<Audio>,
@@ -87,7 +90,7 @@ function afterRun(frame: number): number {
   return (Math.floor(frame / (RUN_BLOCKS * BLOCK_FRAMES)) + 1) * RUN_BLOCKS * BLOCK_FRAMES;
 }
 
-/** The last block of a recording that still grows is another one once it has grown. */
+/** The last block of a growing recording gets a new key as it grows. */
 function keyOf({ id, frames }: BlockSource, index: number): string {
   return `${id} ${index} ${Math.min(BLOCK_FRAMES, frames - index * BLOCK_FRAMES)}`;
 }

@@ -13,15 +13,15 @@ import { type Region, SPLIT_INITIAL } from '@/core/onset/split';
 import { type Rhythm, rhythmOf, type SaidTime } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 
-/** What was found by listening to a slice alone, as it comes from the server; `figures` are packed as `core/describe/pack` has them. */
+/** The description of a single slice from the server; `figures` are packed as in `core/describe/pack`. */
 export interface SoundToTake {
   readonly id: number;
   readonly figures: string;
 }
 
-/** A slice as the page knows it, with the sound that it is. */
+/** A slice with its description. */
 export interface SliceToHear {
-  /** Its recording, by its place among those that are heard. */
+  /** Index of its recording among those grouped together. */
   readonly of: number;
   readonly startFrame: number;
   readonly endFrame: number;
@@ -30,7 +30,7 @@ export interface SliceToHear {
   readonly shelf: string | null;
 }
 
-/** Levels of a slice that are shown beside what it is heard as. */
+/** Levels of a slice shown beside its description. */
 export interface SliceLevels {
   readonly rootHz: number | null;
   readonly rootClarity: number | null;
@@ -44,7 +44,7 @@ export interface HearingAnswer extends Hearing {
   readonly levels: readonly SliceLevels[];
 }
 
-/** What else than its slices a recording is heard by. */
+/** Facts about a recording besides its slices. */
 export interface RecordingToHear {
   readonly sampleRate: number;
   readonly frames: number;
@@ -52,22 +52,22 @@ export interface RecordingToHear {
   readonly said: SaidTime;
 }
 
-/** How what is played from slices differs from the source. */
+/** Difference of what is played from slices to the source. */
 export interface Difference {
   readonly identical: boolean;
-  /** Largest difference of a sample, in dBFS, and where it is. */
+  /** Largest difference of a sample in dBFS, and its frame. */
   readonly residualDb: number;
   readonly worstSeconds: number;
 }
 
 export interface Rebuilding {
-  /** From slices as they are cut: what they leave out between them, and where they overlap, is a difference. */
+  /** From slices as cut: gaps and overlaps count as differences. */
   readonly asCut: Difference;
-  /** From their starts, each going on to the next, rests and all. */
+  /** From their starts, each continuing to the next, rests included. */
   readonly goingOn: Difference;
 }
 
-/** A recording as its samples are asked for. */
+/** A recording for fetching its samples. */
 export interface SourceToRebuild {
   readonly id: string;
   readonly encoding: SampleEncoding;
@@ -76,16 +76,16 @@ export interface SourceToRebuild {
   readonly frames: number;
 }
 
-/** Sounds by their ids, each with its number among the pairs. */
+/** Sounds by id, each with its number among the pairs. */
 const sounds = new Map<number, ReturnType<typeof unpackSound> & { readonly number: number }>();
-/** Slices come in one by one and are moved from shelf to shelf: only pairs that are new are held against one another. */
+/** Slices arrive one by one and move between shelves: only new pairs are compared. */
 const pairs = new SoundPairs();
-/** What a rhythm is worked out from. */
+/** Inputs of a rhythm. */
 let heardLast: { readonly recording: RecordingToHear; readonly strokes: ReturnType<typeof strokesHeard> } | null = null;
 
-/** Groups slices and tells how bare they are, away from the page's thread. */
+/** Groups slices and rates isolation, in a thread of its own. */
 const api = {
-  /** Takes sounds in that slices to be heard are, each once. */
+  /** Adds the sounds of slices, each once. */
   take(some: readonly SoundToTake[]): void {
     for (const { id, figures } of some) {
       const sound = unpackSound(fromBase64(figures));
@@ -93,12 +93,12 @@ const api = {
     }
   },
 
-  /** Holds sounds against one another whose slices are still to be heard, so that there is less to do when they are. */
+  /** Compares sounds of slices before they are grouped, so that grouping is quick. */
   compare(soundIds: readonly number[]): void {
     meet(soundIds.map((id) => taken(id).number));
   },
 
-  /** Slices of one recording or of several that are heard together. */
+  /** Slices of one or several recordings, to be grouped together. */
   hear(slices: readonly SliceToHear[], recordings: readonly [RecordingToHear, ...RecordingToHear[]]): HearingAnswer {
     const listened = slices.map(({ soundId, ...rest }) => ({ ...rest, ...taken(soundId) }));
     const levels = listened.map(({ figures: { root, peakDb, lufs, brightnessHz, envelope } }) => ({
@@ -121,7 +121,7 @@ const api = {
     return { ...hearing, levels };
   },
 
-  /** The rhythm of the first recording that was heard last, all of whose slices are then to have been there. */
+  /** The rhythm of the first recording of the last grouping, which must have had all its slices. */
   rhythm(): Rhythm {
     if (!heardLast) throw new Error('There is no rhythm of what has not been heard.');
     const { recording, strokes } = heardLast;
@@ -129,7 +129,7 @@ const api = {
     return rhythmOf(strokes, selectOnsets(candidates, SPLIT_INITIAL, sampleRate), said, sampleRate, frames);
   },
 
-  /** Plays slices by their own starts through the engine and holds what comes out against the source, frame by frame. */
+  /** Plays slices at their own starts through the engine and compares the output with the source, frame by frame. */
   async rebuild(source: SourceToRebuild, regions: readonly Region[]): Promise<Rebuilding> {
     const { id, encoding, channelCount, sampleRate, frames } = source;
     const answer = await fetch(`/api/recordings/${id}/pcm?start=0&frames=${frames}`);
@@ -152,7 +152,7 @@ function taken(id: number) {
   return sound;
 }
 
-/** Holds sounds against one another, if not so many that only some of their pairs are asked for. */
+/** Compares sounds, unless there are so many that only some pairs are needed. */
 function meet(numbers: readonly number[]): void {
   if (numbers.length <= MOST_PAIRED) pairs.meetAll(numbers);
 }

@@ -2,7 +2,7 @@ interface Waiting {
   readonly begin: () => Promise<void>;
 }
 
-/** Runs one piece of work at a time; of those that wait the one that was asked for last goes first. */
+/** Runs one task at a time; the newest waiting one goes first. */
 export class NewestFirst {
   private readonly waiting: Waiting[] = [];
   private busy = false;

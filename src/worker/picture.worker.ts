@@ -6,7 +6,7 @@ import { drawStage, NO_SCENE, type StageScene } from '@/picture/stage';
 import { WaveSource } from '@/picture/wave-source';
 import { drawWindow, type WindowScene } from '@/picture/window';
 
-/** The canvases of Slice, each with what its picture tells. */
+/** The canvases of Slice, each with its content. */
 export interface Scenes {
   readonly stage: StageScene;
   readonly start: LoupeScene;
@@ -24,7 +24,7 @@ export interface Sheet {
   readonly colours: Colours;
 }
 
-/** What the page tells: a recording, a canvas to draw on, what has changed of a picture, edges in hand. Nothing is answered. */
+/** Messages of the page: a recording, a canvas, a change of content, dragged edges. None is answered. */
 export type PictureMessage =
   | { readonly tell: 'open'; readonly recording: RecordingView; readonly fontUrl: string }
   | { readonly tell: 'attach'; readonly name: PictureName; readonly canvas: OffscreenCanvas }
@@ -33,7 +33,7 @@ export type PictureMessage =
 
 interface Picture {
   readonly canvas: OffscreenCanvas;
-  /** Made with the first drawing: an opaque canvas is black until then. */
+  /** Created with the first drawing: an opaque canvas is black until then. */
   context: Context2D | null;
   scene: Scenes[PictureName] & Sheet;
 }
@@ -53,8 +53,8 @@ let source: WaveSource | null = null;
 let held: MarkChanges | null = null;
 
 /**
- * Draws the pictures of Slice away from the page's thread, once a frame at most: putting a canvas of this size on the screen
- * takes the page longer than all else that panning does.
+ * Draws the pictures of Slice in a thread of its own, at most once a frame: committing a canvas of this size takes the
+ * page longer than everything else in panning.
  */
 self.onmessage = ({ data }: MessageEvent<PictureMessage>) => {
   if (data.tell === 'open') {
@@ -72,7 +72,7 @@ self.onmessage = ({ data }: MessageEvent<PictureMessage>) => {
   }
 };
 
-/** An edge in hand changes the stage, and the loupe that shows it. */
+/** A dragged edge changes the stage, and the loupe that shows it. */
 function hold(changes: MarkChanges | null): void {
   for (const [name, { scene }] of pictures) {
     const edges = (h: MarkChanges | null) => edgesShown(scene as LoupeScene, h, scene.width).join();
@@ -112,7 +112,7 @@ function draw(name: PictureName): void {
 async function loadFont(url: string): Promise<void> {
   const font = new FontFace(FIGURE_FONT_FAMILY, `url(${url})`, { weight: '200 800' });
   (self as unknown as { fonts: FontFaceSet }).fonts.add(await font.load());
-  // A canvas keeps the font that it found when one was named.
+  // A canvas keeps the font that was available when it was set.
   for (const { context } of pictures.values()) if (context) context.font = '10px sans-serif';
   touchAll();
 }

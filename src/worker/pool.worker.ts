@@ -16,7 +16,7 @@ export interface RecordingFormat extends BlockSource {
   readonly encoding: SampleEncoding;
 }
 
-/** A stretch of a recording to be laid in shared memory, at floats `left` and `right`. */
+/** A request to copy a stretch of a recording into shared memory, at floats `left` and `right`. */
 export interface LoadOrder {
   readonly recording: RecordingFormat;
   readonly start: number;
@@ -25,7 +25,7 @@ export interface LoadOrder {
   readonly right: number;
 }
 
-/** A hit as it is rendered: its audio waits in the worker under `key` to be laid. */
+/** A rendered hit: its audio is cached in the worker under `key`. */
 export interface RenderedHit {
   readonly key: string;
   readonly frames: number;
@@ -33,9 +33,9 @@ export interface RenderedHit {
   readonly gain: number;
 }
 
-/** Frames laid at a time, so that a long stretch is never held a second time. */
+/** Frames copied at a time, so that a long stretch is never held twice. */
 const PIECE_FRAMES = 1 << 18;
-/** Bytes of sources and of renders that are kept, so that a change of one step needs neither the network nor the steps before it. */
+/** Size of each cache: of sources, of intermediate steps and of renders. */
 const KEPT_BYTES = 128 * 1024 * 1024;
 
 const renderer = new Renderer(KEPT_BYTES);
@@ -43,7 +43,7 @@ const blocks = new Blocks<RecordingFormat>(KEPT_BYTES, fetchAudio);
 const rendered = new ByteCache<Audio>(KEPT_BYTES, byteLength);
 const queue = new NewestFirst();
 
-/** Fills the shared sample memory, renders hits and works out what takes long, away from the page's thread. */
+/** Fills the shared sample memory and renders hits, in a thread of its own. */
 const api = {
   memory: new Float32Array(0) as Float32Array,
 
@@ -51,7 +51,7 @@ const api = {
     api.memory = new Float32Array(memory);
   },
 
-  /** Fetches, decodes and lays a stretch; settles when all of it is there, and throws with the server's message. */
+  /** Fetches, decodes and copies a stretch; settles when it is complete, and rejects with the server's message. */
   async load({ recording, start, end, left, right }: LoadOrder): Promise<void> {
     for (let at = start; at < end; at += PIECE_FRAMES) {
       const piece = await blocks.read(recording, at, Math.min(end, at + PIECE_FRAMES));
@@ -59,7 +59,7 @@ const api = {
     }
   },
 
-  /** Renders a hit. Of several that wait the newest goes first: it is what a person is turning. */
+  /** Renders a hit. The newest waiting request goes first: it is the one being turned. */
   render(hit: TreatedHit, recording: RecordingFormat): Promise<RenderedHit> {
     return queue.run(async () => {
       const { audio, gain } = await soundOf(hit, recording);
@@ -69,21 +69,21 @@ const api = {
     });
   },
 
-  /** Lays what was rendered under a key; false where it has gone since and is to be rendered again. */
+  /** Copies a render into memory; false where it was evicted and must be rendered again. */
   lay(key: string, left: number, right: number): boolean {
     const audio = rendered.get(key);
     if (audio) lay(audio, left, right);
     return audio !== undefined;
   },
 
-  /** The lowest and highest sample of each of so many parts of a hit as it is rendered, its gain included. */
+  /** The lowest and highest sample of each of so many parts of a rendered hit, gain included. */
   async wave(hit: TreatedHit, recording: RecordingFormat, parts: number): Promise<Float32Array> {
     const { audio, gain } = await queue.run(() => soundOf(hit, recording));
     const pairs = extremes(audio, gain, parts);
     return Comlink.transfer(pairs, [pairs.buffer]);
   },
 
-  /** The gain that `normaliseGain` of the core gives, from samples that are already in memory. */
+  /** `normaliseGain` of the core, for samples that are already in memory. */
   normalise(
     pad: Pad,
     layers: readonly LayerWithHit[],
@@ -95,7 +95,7 @@ const api = {
   },
 };
 
-/** A hit as the server has rendered it; one that is in hand, and is not stored as it is, is rendered here. */
+/** A hit's sound: fetched from the server where it is stored, rendered here where it is a draft. */
 async function soundOf(hit: TreatedHit, recording: RecordingFormat): Promise<Rendered> {
   const key = audioKey(hit);
   const { startFrame, endFrame } = hit;

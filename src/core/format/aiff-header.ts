@@ -2,7 +2,7 @@ import { UndercroftError } from '../errors';
 import { chunkId } from './iff-stream';
 import { encodingFor, type PcmFormat, requirePlausible } from './pcm';
 
-/** What the COMM chunk says. */
+/** Contents of the COMM chunk. */
 export interface AiffCommon {
   readonly format: PcmFormat;
   readonly frames: number;
@@ -11,7 +11,7 @@ export interface AiffCommon {
   readonly signedBytes: boolean;
 }
 
-/** Compression types that are none: the bytes' order, and whether they are floats (AIFF-C draft 8/26/91 and QuickTime). */
+/** Compression types of uncompressed data: byte order, and integer or float (AIFF-C draft 8/26/91 and QuickTime). */
 const PLAIN: Readonly<Record<string, { big: boolean; float: boolean; bits?: number; unsigned?: boolean }>> = {
   NONE: { big: true, float: false },
   twos: { big: true, float: false },
@@ -67,7 +67,7 @@ export function parseCommon(body: Uint8Array): AiffCommon {
   };
 }
 
-/** The 80-bit extended float of IEEE 754-1985 that AIFF gives its sample rate in. Not a number for anything odd. */
+/** The 80-bit extended float of IEEE 754-1985 that holds the sample rate in AIFF; NaN for anything odd. */
 export function readExtended(view: DataView, at: number): number {
   const head = view.getUint16(at, false);
   const high = view.getUint32(at + 2, false);
@@ -78,7 +78,7 @@ export function readExtended(view: DataView, at: number): number {
   return head & 0x8000 ? -value : value;
 }
 
-/** The same samples with their bytes turned round, or 8-bit ones made unsigned. Whole samples only. */
+/** Samples with reversed bytes, or 8-bit ones made unsigned. Whole samples only. */
 export function toLittleEndian(bytes: Uint8Array, width: number, signedBytes: boolean): Uint8Array {
   const out = new Uint8Array(bytes.length);
   if (signedBytes) {

@@ -30,7 +30,7 @@ export class AiffStream {
   private common: AiffCommon | null = null;
   private dataBytes = 0;
   private promised: number | null = null;
-  /** Bytes of the sound chunk's own header, offset included, that are still to come. */
+  /** Remaining bytes of the sound chunk's own header, offset included. */
   private header: Uint8Array = new Uint8Array(0);
   private toSkip = -1;
   private held: Uint8Array = new Uint8Array(0);
@@ -132,7 +132,7 @@ export class AiffStream {
       this.onData(rest);
       return;
     }
-    // Samples may lie across two pieces: what is not a whole one waits for the next.
+    // A sample may span two pieces: its bytes wait for the next piece.
     const width = bytesPerFrame(format) / format.channelCount;
     const all = new Uint8Array(this.held.length + rest.length);
     all.set(this.held);

@@ -3,8 +3,8 @@ import { peakOf, toMono } from '../signal/audio';
 import { asInt16, bytesPerFrame, type DecodeReport, decodeFrames, type PcmFormat } from './pcm';
 
 /**
- * Decodes interleaved bytes and folds them to one channel as `toMono` does, written to `out` from `at`. Gives the loudest sample
- * of any channel. `out` must have room for all whole frames.
+ * Decodes interleaved bytes and folds them to one channel as `toMono` does, into `out` from `at`. Returns the largest
+ * absolute sample of any channel. `out` must have room for all whole frames.
  */
 export function foldFrames(
   format: Omit<PcmFormat, 'validBits'>,
@@ -21,7 +21,7 @@ export function foldFrames(
     out.set(toMono({ sampleRate, channels }), at);
     return peakOf(channels);
   }
-  // By far the commonest, several times as fast by the kernel.
+  // By far the most common case, several times as fast in the kernel.
   const kernel = threadKernel();
   return kernel.within(() => {
     const from = kernel.lay(values);

@@ -1,20 +1,20 @@
 import { joinBytes } from '../bytes';
 
-/** What to do with a chunk: hold its body and hand it over, pass it on as sound as it comes, or pass it over. */
+/** How to treat a chunk: collect its body, stream it as sound, or skip it. */
 export type ChunkPlan = 'keep' | 'sound' | 'skip';
 
 /** The rules of one kind of chunked file. */
 export interface ChunkRules {
   readonly bigEndian: boolean;
-  /** Sees the 12 bytes in front of the first chunk; throws where they are another file's. */
+  /** Checks the 12 bytes before the first chunk; throws where they belong to another kind of file. */
   form(head: Uint8Array): void;
   plan(id: string, size: number): ChunkPlan;
   body(id: string, bytes: Uint8Array): void;
   /** Bytes of the chunk that holds the sound, in order. */
   sound(bytes: Uint8Array): void;
-  /** How long the sound is where the header's size cannot be believed; infinity reads to the end of the file. */
+  /** Length of the sound where the header's size is unreliable; infinity reads to the end of the file. */
   soundSize(size: number): number;
-  /** Whether what follows an open-ended sound chunk is another chunk, so that it holds nothing after all. */
+  /** Whether an open-ended sound chunk is followed by another chunk, so that it is empty after all. */
   reallyEmpty(nextId: string): boolean;
 }
 
@@ -26,9 +26,9 @@ type State =
   | { kind: 'sound'; left: number; size: number; begun: boolean }
   | { kind: 'rest' };
 
-/** A chunk that is to be kept but is longer than this is passed over. */
+/** Longest chunk that is collected; a longer one is skipped. */
 export const LARGEST_KEPT_CHUNK = 1024 * 1024;
-/** All kept chunks together: a file of nothing but kept chunks must not fill the memory. */
+/** Limit for all collected chunks together, against files that would fill the memory. */
 const LARGEST_KEPT_ALTOGETHER = 8 * 1024 * 1024;
 
 /**
@@ -37,7 +37,7 @@ const LARGEST_KEPT_ALTOGETHER = 8 * 1024 * 1024;
  */
 export class IffStream {
   seen = 0;
-  /** Bytes after the last thing that looked like a chunk. */
+  /** Bytes after the last valid chunk. */
   trailing = 0;
   private state: State = { kind: 'form' };
   private pending = new Uint8Array(0);
@@ -45,7 +45,7 @@ export class IffStream {
 
   constructor(private readonly rules: ChunkRules) {}
 
-  /** Whether the file ended before its first 12 bytes were there. */
+  /** Whether the file ended within its first 12 bytes. */
   get formMissing(): boolean {
     return this.state.kind === 'form';
   }
@@ -84,7 +84,7 @@ export class IffStream {
         return this.readChunkHeader(bytes);
       case 'body': {
         if (bytes.length < state.size) return 0;
-        // A copy: what is kept of it outlives the piece that it came in.
+        // A copy, because it outlives the piece it came in.
         this.rules.body(state.id, bytes.slice(0, state.size));
         this.state = state.size % 2 === 1 ? { kind: 'skip', left: 1 } : { kind: 'chunk' };
         return state.size;

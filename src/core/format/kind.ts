@@ -1,8 +1,8 @@
-/** The kinds of file that can be read, told by their content. */
+/** The kinds of file that can be read, recognised by content. */
 export const FILE_KINDS = ['wav', 'aiff', 'flac', 'mp3', 'ogg', 'mp4', 'adts'] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
-/** Bytes from the start of a file that `recogniseKind` looks at, an ID3v2 tag in front of them not counted. */
+/** Bytes from the start of a file that `recogniseKind` needs, after an ID3v2 tag. */
 export const HEAD_BYTES = 16;
 
 /** Where sound begins after an ID3v2 tag (ID3 2.4 structure, section 3.1), or 0 where there is no such tag. */
@@ -15,8 +15,9 @@ export function id3Length(head: Uint8Array): number {
 }
 
 /**
- * What a file is by its first bytes - after an ID3v2 tag where it starts with one - or null. Names are never asked, since
- * they lie. Sources: RFC 9639 (FLAC), RFC 3533 (Ogg), ISO/IEC 14496-12 (MP4), 11172-3 and 13818-7 (MPEG audio, ADTS).
+ * The kind of a file by its first bytes, after an ID3v2 tag where there is one, or null. Names are ignored, because
+ * they may be wrong. Sources: RFC 9639 (FLAC), RFC 3533 (Ogg), ISO/IEC 14496-12 (MP4), 11172-3 and 13818-7 (MPEG audio,
+ * ADTS).
  */
 export function recogniseKind(head: Uint8Array): FileKind | null {
   const first = text(head, 0, 4);
@@ -29,7 +30,7 @@ export function recogniseKind(head: Uint8Array): FileKind | null {
   if (first.startsWith('ID3')) return 'mp3';
   if (head[0] === 0xff && ((head[1] as number) & 0xe0) === 0xe0) {
     const layer = ((head[1] as number) >> 1) & 3;
-    // A layer of 0 is reserved in MPEG audio and is how an ADTS header is told from it.
+    // Layer 0 is reserved in MPEG audio, which distinguishes an ADTS header.
     if (layer === 0) return ((head[1] as number) & 0xf0) === 0xf0 ? 'adts' : null;
     const bitrate = (head[2] as number) >> 4;
     const rate = ((head[2] as number) >> 2) & 3;
@@ -48,13 +49,13 @@ const NAMES: Readonly<Record<FileKind, string>> = {
   adts: 'an AAC stream',
 };
 
-/** What a file seems to be by its first bytes, readable or not, in words; null for nothing known. */
+/** A description of a file by its first bytes, readable or not; null for nothing known. */
 export function nameKind(head: Uint8Array): string | null {
   const kind = recogniseKind(head);
   return kind ? NAMES[kind] : guessOther(head);
 }
 
-/** What a file that cannot be read seems to be, by its first bytes, or null. */
+/** A description of an unreadable file by its first bytes, or null. */
 export function guessOther(head: Uint8Array): string | null {
   const first = text(head, 0, 4);
   if (first === 'RIFX') return 'a big-endian WAV file (RIFX)';

@@ -1,9 +1,9 @@
-/** What an MPEG audio frame's header says. */
+/** Contents of an MPEG audio frame's header. */
 export interface MpegHeader {
   readonly sampleRate: number;
   readonly channelCount: 1 | 2;
   readonly layer: 1 | 2 | 3;
-  /** Bytes of the frame, header included; 0 where the bit rate is free and so not told. */
+  /** Bytes of the frame, header included; 0 for a free bit rate, where it is unknown. */
   readonly bytes: number;
   readonly frames: number;
   /** Bytes of side information after the header, layer III only. */
@@ -52,10 +52,10 @@ export interface MpegStart {
 }
 
 /**
- * Looks for the first two frames that follow each other within `bytes`, and for the tag in the first
- * that tells the encoder's delay: "Xing" or "Info", then at byte 120 nine bytes that name the encoder and at 141 two
- * 12-bit counts ("Mp3 Info Tag revision 1", the LAME project). Null where no such pair is found: not MPEG audio. Frames of a free bit
- * rate do not tell where the next one is, so that one of them has to do; without `freeRate` there are none.
+ * Finds the first two consecutive frames within `bytes`, and the tag in the first with the encoder's delay: "Xing" or
+ * "Info", then at byte 120 nine bytes that name the encoder and at 141 two 12-bit counts ("Mp3 Info Tag revision 1",
+ * the LAME project). Null where there is no such pair: not MPEG audio. Frames of a free bit rate do not give the
+ * position of the next one, so a single frame is accepted there; without `freeRate` none are.
  */
 export function mpegStart(bytes: Uint8Array, { freeRate = true } = {}): MpegStart | null {
   for (let at = 0; at + 4 <= bytes.length; at++) {

@@ -1,6 +1,6 @@
 import { UndercroftError } from '../errors';
 
-/** How samples lie in a file or in the store: little-endian, channels interleaved. */
+/** Sample encodings of files and of the store: little-endian, channels interleaved. */
 export type SampleEncoding = 'u8' | 's16' | 's24' | 's32' | 'f32' | 'f64';
 
 export const BYTES_PER_SAMPLE: Readonly<Record<SampleEncoding, number>> = {
@@ -17,12 +17,12 @@ const LITTLE_ENDIAN = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1;
 /** Full scale of the integer encodings: the sample -1.0 is this many steps below zero. */
 const FULL_SCALE = { u8: 128, s16: 32768, s24: 8388608, s32: 2147483648 } as const;
 
-/** What the samples of a file or a recording are. */
+/** Format of the samples of a file or a recording. */
 export interface PcmFormat {
   readonly encoding: SampleEncoding;
   readonly sampleRate: number;
   readonly channelCount: number;
-  /** Bits that carry sound; may be fewer than the container's (20 in 24, say). */
+  /** Significant bits; may be fewer than the container's (20 in 24, for example). */
   readonly validBits: number;
 }
 
@@ -34,7 +34,7 @@ export const LEAST_RATE = 8000;
 export const GREATEST_RATE = 192000;
 export const MOST_CHANNELS = 8;
 
-/** Throws where a file's header names channels or a rate that cannot be: `damaged-audio`, `unsupported-audio`. */
+/** Throws where a header names impossible channels or rates: `damaged-audio`, `unsupported-audio`. */
 export function requirePlausible(sampleRate: number, channelCount: number): void {
   if (!(channelCount >= 1 && channelCount <= MOST_CHANNELS)) {
     throw new UndercroftError(
@@ -55,7 +55,7 @@ export interface DecodeReport {
   notFinite: number;
 }
 
-/** Samples of 16 bits as they lie in memory, where that is as the machine would have them; else null. */
+/** A view of 16-bit samples, where byte order and alignment allow; else null. */
 export function asInt16(bytes: Uint8Array, count: number): Int16Array | null {
   const aligned = LITTLE_ENDIAN && bytes.byteOffset % 2 === 0;
   return aligned ? new Int16Array(bytes.buffer, bytes.byteOffset, count) : null;
@@ -85,7 +85,7 @@ export function decodeFrames(
         for (let i = 0; i < frames; i++, at += step) out[i] = ((bytes[at] as number) - 128) / 128;
         break;
       case 's16': {
-        // Where they lie as the machine would have them, as nearly always, they are read as they are.
+        // Usually they can be read in place.
         const values = asInt16(bytes, frames * channelCount);
         if (values) for (let i = 0, k = c; i < frames; i++, k += channelCount) out[i] = (values[k] as number) / 32768;
         else for (let i = 0; i < frames; i++, at += step) out[i] = view.getInt16(at, true) / 32768;

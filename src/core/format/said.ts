@@ -6,22 +6,22 @@ export const SaidMark = z.object({ frame: z.number(), length: z.number(), label:
 export type SaidMark = z.infer<typeof SaidMark>;
 
 /**
- * What a file says about its sound: shown to the person and offered to Slice and to hits, never passed on by itself.
- * Texts are as the file has them, control characters taken out, cut at 500 characters.
+ * Metadata of a file about its sound: shown to the person and offered to Slice and to hits, never exported
+ * automatically. Texts are verbatim, without control characters, cut at 500 characters.
  */
 export const Said = z.object({
   tags: z.array(z.object({ name: z.string(), text: z.string() })),
   tempoBpm: z.number().nullable(),
   key: z.string().nullable(),
   marks: z.array(SaidMark),
-  /** Half-open stretches that are to be repeated. */
+  /** Half-open loop stretches. */
   loops: z.array(z.object({ startFrame: z.number(), endFrame: z.number() })),
-  /** MIDI note the sound has by its own account, with cents above it. */
+  /** MIDI note given by the file, with cents above it. */
   rootNote: z.number().nullable(),
   rootCents: z.number(),
   /** Frames since midnight at which the recording began (EBU Tech 3285). */
   timeReference: z.number().nullable(),
-  /** What was taken off a lossy file's ends because it tells the encoder's delay; null where it does not tell. */
+  /** Frames removed at a lossy file's ends as encoder delay; null where the file does not tell. */
   delay: z.object({ startFrames: z.number(), endFrames: z.number() }).nullable(),
 });
 export type Said = z.infer<typeof Said>;
@@ -41,16 +41,16 @@ export function emptySaid(): Said {
 }
 
 const LONGEST_TEXT = 500;
-/** As many marks as a very long and very marked file has; a lying one has no more. */
+/** Most marks that are kept; only a corrupt file has more. */
 export const MOST_MARKS = 5000;
 const MOST_TAGS = 60;
 
-/** Text as it may be shown: control characters as spaces, ends trimmed, cut. */
+/** Text for display: control characters as spaces, ends trimmed, cut. */
 export function plainText(text: string): string {
   return [...text.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]+/g, ' ').trim()].slice(0, LONGEST_TEXT).join('');
 }
 
-/** Adds a tag unless it is empty, there already, or one too many. Well-known ones are read on the way. */
+/** Adds a tag unless it is empty, known, or one too many. Well-known tags are parsed too. */
 export function addTag(said: Said, name: string, text: string): void {
   const plain = plainText(text);
   if (plain === '' || said.tags.length >= MOST_TAGS) return;

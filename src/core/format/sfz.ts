@@ -2,7 +2,7 @@ import { UndercroftError } from '../errors';
 import { oneLine } from '../naming/safe-names';
 
 /**
- * The opcodes that are written, with what each may be (rgc:audio, "SFZ format" version 1: sample playback, instrument
+ * The opcodes that are written, with their ranges (rgc:audio, "SFZ format" version 1: sample playback, instrument
  * settings, performance parameters).
  */
 const OPCODES = {
@@ -30,8 +30,9 @@ export interface SfzRegion {
 }
 
 /**
- * An SFZ version 1 file, one region a sound. Velocity follows the format's default curve, the square, which is the one this
- * project plays. What level a centred pan has, SFZ leaves to the player. Throws `out-of-range` for what the format cannot say.
+ * An SFZ version 1 file, one region a sound. Velocity follows the format's default curve, the square, which this
+ * project plays too. SFZ does not define the level of a centred pan. Throws `out-of-range` for values the format does
+ * not allow.
  */
 export function writeSfz(title: string, regions: readonly SfzRegion[]): string {
   const lines = [`// ${oneLine(title)}`, '<group>', 'amp_veltrack=100', ''];

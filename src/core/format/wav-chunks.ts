@@ -4,7 +4,7 @@ import { addTag, emptySaid, MOST_MARKS, type Said, type SaidMark, tidyMarks } fr
 /** Descriptive chunks of a WAV file that are read. */
 export const WAV_CHUNKS: ReadonlySet<string> = new Set(['LIST', 'cue ', 'smpl', 'inst', 'bext']);
 
-/** Tags of a LIST INFO chunk (IBM & Microsoft 1991, "INFO list chunk") that say something about the sound. */
+/** Tags of a LIST INFO chunk (IBM & Microsoft 1991, "INFO list chunk") that are relevant to the sound. */
 const INFO: Readonly<Record<string, string>> = {
   INAM: 'title',
   IART: 'artist',
@@ -23,8 +23,8 @@ const INFO: Readonly<Record<string, string>> = {
 };
 
 /**
- * Gathers what the descriptive chunks of a WAV file say. A chunk that is cut short or lies is read as far as it can be
- * believed. Sources: IBM & Microsoft 1991 and Microsoft 1994 (cue, LIST adtl, smpl, inst); EBU Tech 3285 (bext).
+ * Collects metadata from the descriptive chunks of a WAV file. A truncated or corrupt chunk is read as far as it is
+ * plausible. Sources: IBM & Microsoft 1991 and Microsoft 1994 (cue, LIST adtl, smpl, inst); EBU Tech 3285 (bext).
  */
 export class WavChunks {
   readonly warnings: string[] = [];
@@ -35,7 +35,7 @@ export class WavChunks {
     this.kept.push({ id, bytes, view: new DataView(bytes.buffer) });
   }
 
-  /** All that was said, for a recording of so many frames; null where there were no such chunks. */
+  /** All metadata, for a recording of so many frames; null where there were no such chunks. */
   said(frames: number): Said | null {
     if (this.kept.length === 0) return null;
     const said = emptySaid();
@@ -81,7 +81,7 @@ function readList(bytes: Uint8Array, view: DataView, said: Said, points: Points)
   }
 }
 
-/** Labels and regions of cue points: `labl` and `note` name one, `ltxt` gives it a length. */
+/** Names and lengths of cue points: `labl` and `note` name one, `ltxt` gives it a length. */
 function readAssociated(id: string, body: Uint8Array, points: Points): void {
   if (body.length < 4) return;
   const view = new DataView(body.buffer, body.byteOffset, body.byteLength);

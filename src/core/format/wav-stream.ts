@@ -6,26 +6,27 @@ import { emptySaid, type Said } from './said';
 import { WAV_CHUNKS, WavChunks } from './wav-chunks';
 import { parseFormat } from './wav-header';
 
-/** What was found out about a file once all of it has been read. */
+/** Facts about a file after all of it has been read. */
 export interface FileReport {
   readonly format: PcmFormat;
   /** Whole frames that were read. */
   readonly frames: number;
-  /** Things a careful reader noticed and mended, each a sentence for the person. */
+  /** Defects that were repaired, each a sentence for the person. */
   readonly warnings: readonly string[];
   /** What the file tells about its sound. */
   readonly said: Said;
 }
 
 const UNKNOWN_SIZE = 0xffffffff;
-/** Chunks that may follow a data chunk of length 0, which then really is empty. */
+/** Chunks that may follow a data chunk of length 0, which is then really empty. */
 const AFTER_DATA = /^(LIST|fact|cue |smpl|bext|id3 |ID3 |inst|JUNK|PEAK|iXML)$/;
 
 /**
- * Reads a WAV, RF64 or BW64 (ITU-R BS.2088) file as it arrives, in pieces of any size, holding no more than its descriptive chunks.
+ * Reads a WAV, RF64 or BW64 (ITU-R BS.2088) file as it arrives, in pieces of any size, holding only its descriptive
+ * chunks.
  *
- * Sources: IBM & Microsoft 1991 (RIFF), EBU Tech 3306 (RF64 and ds64). Where the header lies, the samples win: a data
- * chunk longer than the file is read to the file's end, one of unknown length likewise, and both are reported.
+ * Sources: IBM & Microsoft 1991 (RIFF), EBU Tech 3306 (RF64 and ds64). Where the header is wrong, the samples win: a
+ * data chunk longer than the file, or of unknown length, is read to the file's end, and that is reported.
  *
  * `onFormat` is called once, before any data; `onData` with the raw bytes of the data chunk in order. Throws
  * `not-audio`, `unsupported-audio` or `damaged-audio` from `push` or `finish`.
@@ -122,7 +123,7 @@ export class WavStream {
       );
     }
     const real = size === UNKNOWN_SIZE && this.longDataSize !== null ? this.longDataSize : size;
-    // Writers that could not seek back leave the length open; what follows to the end of the file is sound.
+    // Writers that could not seek leave the length open; everything up to the end of the file is sound.
     this.open = real === UNKNOWN_SIZE || real === 0;
     this.promised = this.open ? 0 : real;
     return this.open ? Number.POSITIVE_INFINITY : real;

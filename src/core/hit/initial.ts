@@ -1,6 +1,6 @@
 import type { Hit } from './model';
 
-/** A hit as it is taken from its recording when nothing has been done to it. */
+/** Fields of a new hit before it is edited. */
 export const HIT_INITIAL = {
   rootHz: null,
   tempoBpm: null,

@@ -3,12 +3,12 @@ import { processorOf } from '../treatment/processors';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
 import type { Hit } from './model';
 
-/** A hit with what is done to it, in order. */
+/** A hit with its steps, in order. */
 export interface TreatedHit extends Hit {
   readonly steps: readonly Step[];
 }
 
-/** Where a sound comes from before anything is done to it. */
+/** Source of a hit's sound before its steps. */
 export interface Source {
   readonly kind: 'stretch';
   readonly recordingId: string;
@@ -20,12 +20,12 @@ export function sourceOf({ recordingId, startFrame, endFrame }: Hit): Source {
   return { kind: 'stretch', recordingId, startFrame, endFrame };
 }
 
-/** The recordings that a hit is made of, each once: what its rights, its lineage and its removal hang on. */
+/** The recordings a hit is made of, each once: they decide its rights, its lineage, and what may be removed. */
 export function recordingsOf(hit: Pick<Hit, 'recordingId'>): readonly string[] {
   return [hit.recordingId];
 }
 
-/** The steps that change the audio, and those behind them that only level it. Steps that are switched off are in neither. */
+/** The active steps that change the audio, and the ones after them that only change the level. */
 export function parted({ steps }: Pick<TreatedHit, 'steps'>): {
   readonly shaping: readonly Step[];
   readonly levelling: readonly Step[];
@@ -35,12 +35,12 @@ export function parted({ steps }: Pick<TreatedHit, 'steps'>): {
   return { shaping: active.slice(0, last + 1), levelling: active.slice(last + 1) };
 }
 
-/** Whether a hit's audio is the stretch of its recording, sample by sample; its gain may be any. */
+/** Whether a hit's audio equals the stretch of its recording, apart from a gain. */
 export function isPlain(hit: TreatedHit): boolean {
   return parted(hit).shaping.length === 0;
 }
 
-/** The gain of a hit whose audio is its recording's and whose gain is known without measuring it; null for all others. */
+/** The gain of a plain hit, where it is known without measuring the audio; null otherwise. */
 export function plainGain(hit: TreatedHit): number | null {
   if (!isPlain(hit)) return null;
   let isMeasured = false;
@@ -51,18 +51,21 @@ export function plainGain(hit: TreatedHit): number | null {
   return isMeasured ? null : gain;
 }
 
-/** Tells two hits apart whose audio differs, whatever their gain: what a render of the audio is kept under. */
+/** Key of a hit's audio, whatever its gain: renders are stored under it. */
 export function audioKey(hit: TreatedHit): string {
   const { recordingId, startFrame, endFrame } = sourceOf(hit);
   return [recordingId, startFrame, endFrame, ...parted(hit).shaping.map(stepKey)].join(' ');
 }
 
-/** Tells two hits apart that sound different. */
+/** Key of a hit's sound, gain included. */
 export function contentKey(hit: TreatedHit): string {
   return [audioKey(hit), ...parted(hit).levelling.map(stepKey)].join(' ');
 }
 
-/** The gain of levelling steps one after another; each that measures is told what is there with the gain of those before it. */
+/**
+ * The product of the gains of levelling steps. `measured` gives peak and loudness of the audio with the gain of the
+ * steps so far.
+ */
 export function levelOf(steps: readonly Step[], measured: (gainBefore: number) => Measured): number {
   let gain = 1;
   for (const step of steps) {

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { FamilyField, Frame, Id, Name, Tags } from '../model';
 
 /**
- * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording anew never
- * changes it. `sliceId` is lineage only. What is done to the sound stands in its steps.
+ * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording again
+ * never changes it. `sliceId` is lineage only. Treatment is stored in its steps.
  */
 export const Hit = z.object({
   id: Id,
@@ -13,13 +13,13 @@ export const Hit = z.object({
   startFrame: Frame,
   endFrame: Frame,
   sliceId: Id.nullable(),
-  /** Fundamental in hertz where it has one and it was found or told. */
+  /** Fundamental in hertz, estimated or set; null where there is none. */
   rootHz: z.number().min(8).max(20000).nullable(),
   tempoBpm: z.number().min(20).max(400).nullable(),
   tags: Tags,
-  /** What speaks against its name or family, a sentence; empty once a person has looked. */
+  /** A doubt about its name or family, one sentence; empty once a person has checked. */
   doubt: z.string().max(500),
-  /** Starts of further strikes inside it, frames of the recording. */
+  /** Starts of further strikes inside it, in frames of the recording. */
   strikes: z.array(Frame).max(64),
   binnedAt: z.number().int().nullable(),
 });

@@ -8,7 +8,7 @@ import { applied } from './render';
 
 export type Ticks = ReadonlySet<'dc' | 'ends' | 'peak' | 'loudness' | 'root'>;
 
-/** A step that preparing asks for: a new one, or other values for one that is there. */
+/** A step to add, or new values for an existing one. */
 export interface WantedStep {
   readonly id: string | null;
   readonly processor: ProcessorName;
@@ -21,8 +21,8 @@ export interface Prepared extends Pick<Hit, 'startFrame' | 'endFrame' | 'rootHz'
 }
 
 /**
- * What preparing a hit would set: silence off its ends, its root, and steps that take the recording's constant offset off and
- * set a level. A hit that has such a step keeps it, with other values. `source` is the hit's own stretch, untreated;
+ * Changes of preparing a hit: trims silence, finds the root, and adds steps that remove the recording's constant offset
+ * and set a level. An existing step of the kind gets new values. `source` is the hit's own stretch, untreated;
  * `channelMeans` are the recording's.
  */
 export function prepareHit(hit: TreatedHit, source: Audio, ticks: Ticks, channelMeans: readonly number[]): Prepared {
@@ -43,7 +43,7 @@ export function prepareHit(hit: TreatedHit, source: Audio, ticks: Ticks, channel
   };
 }
 
-/** An offset goes off before anything else is done, a level is set after it. */
+/** The offset is removed first, the level is set last. */
 function wantedStep(
   { steps }: TreatedHit,
   processor: 'dc' | 'level',
@@ -59,19 +59,19 @@ function wantedStep(
 }
 
 const STEP_S = 0.001;
-/** A start is where the sound first comes within this of its peak; an end is followed further down. */
+/** Relative to the peak: where the sound first comes up to this level it starts; its end is followed further down. */
 const START_UNDER_DB = 54;
 const END_UNDER_DB = 66;
 const AFTER_S = 0.01;
 
-/** The frames [from, to) outside which the sound is silent against its own peak; all of it where nothing sounds. */
+/** The frames [from, to) outside which the sound is silent relative to its own peak; everything for silence. */
 export function soundingEnds(samples: Float32Array, sampleRate: number): [number, number] {
   const peak = peakOf([samples]);
   if (peak === 0) return [0, samples.length];
   const startLevel = peak * 10 ** (-START_UNDER_DB / 20);
   let from = 0;
   while (Math.abs(samples[from] as number) < startLevel) from++;
-  // Back over the rise to where it leaves the floor, at most a millisecond.
+  // Back along the attack to where it leaves the noise floor, at most a millisecond.
   const back = Math.max(0, from - Math.round(STEP_S * sampleRate));
   const endLevel = peak * 10 ** (-END_UNDER_DB / 20);
   let to = samples.length;

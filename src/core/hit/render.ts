@@ -8,8 +8,8 @@ import { audioKey, isPlain, levelOf, parted, type TreatedHit } from './key';
 import type { Hit } from './model';
 
 /**
- * A sound as it is played: audio, and a linear gain that the player applies. Levelling at the end of the steps goes into the
- * gain, so that it neither needs another copy of the audio nor rounds its samples once more.
+ * A sound as it is played: audio, and a linear gain for the player to apply. Levelling at the end of the steps becomes
+ * part of the gain, which avoids a copy of the audio and another rounding.
  */
 export interface Rendered {
   readonly audio: Audio;
@@ -19,35 +19,35 @@ export interface Rendered {
 /** Gives frames [start, end) of a hit's recording, all channels, at the recording's rate. */
 export type ReadStretch = (hit: Hit, start: number, end: number) => Audio;
 
-/** A hit's sound, read a stretch at a time. */
+/** A hit's sound for reading in stretches. */
 export interface HitSound {
   readonly sampleRate: number;
   readonly channelCount: number;
   readonly frames: number;
-  /** Linear; not yet in what is read. */
+  /** Linear; not applied to what is read. */
   readonly gain: number;
-  /** No sample of what is read is further from zero. */
+  /** Largest absolute sample of what is read. */
   readonly loudest: number;
   /** Frames [from, to) of the sound. */
   read(from: number, to: number): Audio;
 }
 
 /**
- * What a hit sounds like: `source` is the audio of its source, all channels, at the recording's rate, and is not changed.
- * Page, server, waves, kits and exports all ask here.
+ * Renders a hit. `source` is the audio of its source, all channels, at the recording's rate, and is not changed. Page,
+ * server, waves, kits and exports all use this.
  */
 export function renderHit(hit: TreatedHit, source: Audio): Rendered {
   return new Renderer(0).render(hit, source);
 }
 
-/** A hit of which the audio has been rendered, as it is played. */
+/** A hit as it is played, from its rendered audio. */
 export function levelled(hit: TreatedHit, audio: Audio): Rendered {
   return { audio, gain: gainOf(hit, () => audio) };
 }
 
 /**
- * A hit's sound; one that is plain is read from its recording as it is asked for, and never held whole. `loudest` is the peak of
- * its recording, where that is known.
+ * A hit's sound for reading; a plain hit is read from its recording on demand, never held whole. `loudest` is the peak
+ * of its recording, where known.
  */
 export function soundOf(hit: TreatedHit, read: ReadStretch, loudest = Number.POSITIVE_INFINITY): HitSound {
   const { startFrame, endFrame } = hit;
@@ -56,7 +56,7 @@ export function soundOf(hit: TreatedHit, read: ReadStretch, loudest = Number.POS
     const { audio, gain } = renderHit(hit, whole());
     return heldSound(audio, gain);
   }
-  // An empty stretch tells rate and channels.
+  // An empty stretch has the rate and the channels.
   const { sampleRate, channels } = read(hit, startFrame, startFrame);
   return {
     sampleRate,
@@ -68,7 +68,7 @@ export function soundOf(hit: TreatedHit, read: ReadStretch, loudest = Number.POS
   };
 }
 
-/** A hit's sound of which the audio has been rendered, and is read as it is asked for. */
+/** A hit's sound from its stored render, read on demand. */
 export function soundThrough(hit: TreatedHit, audio: Omit<HitSound, 'gain'>): HitSound {
   return { ...audio, gain: gainOf(hit, () => audio.read(0, audio.frames)) };
 }
@@ -84,16 +84,16 @@ function heldSound(audio: Audio, gain: number): HitSound {
   };
 }
 
-/** Renders hits and keeps what each step gave, so that a change of one step begins at that step. */
+/** Renders hits and caches the result of each step, so that a changed step is the first one rendered again. */
 export class Renderer {
   private readonly kept: ByteCache<Audio>;
 
-  /** Keeps at most so many bytes. */
+  /** Caches at most so many bytes. */
   constructor(mostBytes: number) {
     this.kept = new ByteCache(mostBytes, byteLength);
   }
 
-  /** As `renderHit`; what is given must not be changed. */
+  /** As `renderHit`; the source must not be changed afterwards, because results may share it. */
   render(hit: TreatedHit, source: Audio): Rendered {
     const { shaping } = parted(hit);
     let audio = source;
@@ -108,12 +108,12 @@ export class Renderer {
   }
 }
 
-/** Audio with a step done to it. */
+/** Applies a step to audio. */
 export function applied(step: Step, audio: Audio): Audio {
   return processorOf(step.processor).process(audio, valuesOf(step), measured);
 }
 
-/** The gain that a hit's audio is played with. */
+/** The gain a hit's audio is played with. */
 function gainOf(hit: TreatedHit, audio: () => Audio): number {
   return levelOf(parted(hit).levelling, (gainBefore) => measured(amplified(audio(), gainBefore)));
 }

@@ -1,7 +1,7 @@
 import { fromBase64 } from '../bytes';
 import { KERNEL_WASM } from './kernel-wasm';
 
-/** What src/core/kernel/assembly exports; pointers are bytes into its memory. */
+/** Exports of src/core/kernel/assembly; pointers are byte addresses in its memory. */
 interface Exports {
   readonly memory: WebAssembly.Memory;
   mark(): number;
@@ -111,13 +111,13 @@ interface Views {
 
 let compiled: WebAssembly.Module | null = null;
 
-/** The vectorised inner loops with their memory: what is laid there during a call is free again after it. */
+/** The vectorised inner loops with their memory; memory reserved during a call is freed after it. */
 export class Kernel {
   readonly run: Exports;
   private whole: Views | null = null;
 
   constructor() {
-    // Compiled once a thread, however many memories there are.
+    // Compiled once a thread, for any number of memories.
     compiled ??= new WebAssembly.Module(fromBase64(KERNEL_WASM));
     this.run = new WebAssembly.Instance(compiled).exports as unknown as Exports;
   }
@@ -132,7 +132,7 @@ export class Kernel {
     }
   }
 
-  /** Lays values in memory; gives where. */
+  /** Copies values into memory; returns their address. */
   lay(values: Values): number {
     const at = this.run.reserve(values.byteLength);
     const { floats, doubles, integers, shorts } = this.views();
@@ -143,7 +143,7 @@ export class Kernel {
     return at;
   }
 
-  /** Lays floats in memory as doubles, with `lead` noughts before them; gives where. */
+  /** Copies floats into memory as doubles, after `lead` zeros; returns their address. */
   layWide(values: Float32Array, lead = 0): number {
     const at = this.run.reserve(8 * (lead + values.length));
     this.doubles(at, lead).fill(0);
@@ -151,7 +151,7 @@ export class Kernel {
     return at;
   }
 
-  /** A view of memory; what is reserved later may leave it behind. */
+  /** A view of memory; a later reservation may detach it. */
   floats(at: number, length: number): Float32Array {
     return this.views().floats.subarray(at / 4, at / 4 + length);
   }
@@ -160,7 +160,7 @@ export class Kernel {
     return this.views().doubles.subarray(at / 8, at / 8 + length);
   }
 
-  /** Views of all memory, made anew when it has grown. */
+  /** Views of all memory, recreated when it has grown. */
   private views(): Views {
     const { buffer } = this.run.memory;
     if (this.whole?.floats.buffer !== buffer)
@@ -176,7 +176,7 @@ export class Kernel {
 
 let kernel: Kernel | null = null;
 
-/** The thread's kernel, made on first use. */
+/** The thread's kernel, created on first use. */
 export function threadKernel(): Kernel {
   kernel ??= new Kernel();
   return kernel;

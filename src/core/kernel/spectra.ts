@@ -1,10 +1,13 @@
 import { hann } from '../signal/window';
 import { threadKernel } from './kernel';
 
-/** Magnitudes, size / 2 + 1 each, of the Hann-windowed frames that begin at two places, over the size; overwritten by the next call. */
+/**
+ * Magnitudes, size / 2 + 1 each, of the Hann-windowed frames at two positions, divided by the size; overwritten by the
+ * next call.
+ */
 export type MagnitudePair = (a: number, b: number) => readonly [Float32Array, Float32Array];
 
-/** Makes spectra of frames of one size; its tables are made once. */
+/** Computes spectra of frames of one size; its tables are computed once. */
 export class Spectra {
   private readonly window: Float32Array;
   private readonly twiddles: Float32Array;
@@ -22,7 +25,7 @@ export class Spectra {
     });
   }
 
-  /** Lays samples where spectra are made of them as `work` asks for them; what lies outside of the samples is nought. */
+  /** Copies samples into memory and gives `work` a function for spectra of them; samples outside count as 0. */
   of<T>(samples: Float32Array, work: (pair: MagnitudePair) => T): T {
     const { size, bins } = this;
     const kernel = threadKernel();

@@ -38,9 +38,10 @@ const PRIVATE = [
 ].join('\r\n');
 
 /**
- * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads' MIDI
- * notes, a JSON file of the same with its schema, and the credits. What is in the WAVs and what in the SFZ file stands in `told-in-sfz`. Files are made piece by piece
- * as they are read, so that no length of sound has to be held; yields while the peaks of pads are looked for.
+ * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads'
+ * MIDI notes, a JSON file with the same and its schema, and the credits. `told-in-sfz` says which parameters are in the
+ * WAVs. Files are made piece by piece as they are read, so that no sound is held whole; yields while peaks are
+ * searched.
  */
 export function* bundleFiles(
   kitName: string,
@@ -76,7 +77,7 @@ export function* bundleFiles(
   return files;
 }
 
-/** The highest sample that is written in fixed point where a sound has to be taken down to fit. */
+/** Peak of fixed-point files where a sound has to be attenuated to fit. */
 const FITTED_PEAK = fromDb(-0.1);
 
 interface LevelParts {
@@ -88,8 +89,8 @@ interface LevelParts {
 }
 
 /**
- * A pad's level as it is shared between its WAV and its SFZ file, so that together they are what is played: fixed point
- * cannot hold a sample over full scale, and the SFZ file cannot say more than 6 dB. What neither can hold is written as floats.
+ * Splits a pad's level between its WAV and its SFZ file, so that together they play the same: fixed point cannot exceed
+ * full scale, and SFZ cannot exceed 6 dB. Levels beyond both are written as floats.
  */
 export function levelParts(levelDb: number, peak: number, encoding: SampleEncoding): LevelParts {
   const volumeDb = Math.min(levelDb, HIGHEST_VOLUME_DB);
@@ -102,7 +103,7 @@ export function levelParts(levelDb: number, peak: number, encoding: SampleEncodi
   return { gain, volumeDb, encoding: 'f32' };
 }
 
-/** What a generator comes to, all at once. */
+/** Runs a generator to its end and returns its result. */
 export function finished<T>(steps: Generator<unknown, T>): T {
   let step = steps.next();
   while (!step.done) step = steps.next();

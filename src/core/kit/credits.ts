@@ -9,7 +9,7 @@ export interface Credit {
   readonly pads: readonly string[];
 }
 
-/** The plain-text credits sheet of a kit: whose the sounds are, under which terms, and whether they may be shared. */
+/** The credits sheet of a kit as plain text: owners, terms, and whether the sounds may be shared. */
 export function creditsSheet(kitName: string, credits: readonly Credit[]): string {
   const lines = [`Credits for the kit "${kitName}"`, ''];
   if (credits.length === 0) lines.push('The kit holds no sounds.', '');

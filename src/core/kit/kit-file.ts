@@ -7,7 +7,7 @@ import type { Pad } from './model';
 import { PAD_PARAMETERS } from './parameters';
 import { LEFT_TO_PLAYER } from './told-in-sfz';
 
-/** The note stands beside the settings: it is never the initial one. */
+/** The note is a field of its own: it has no initial value. */
 const told = Object.fromEntries(
   LEFT_TO_PLAYER.filter((key) => key !== 'note').map((key) => [key, PAD_PARAMETERS[key]]),
 );
@@ -15,14 +15,17 @@ const told = Object.fromEntries(
 const FilePad = z.object({
   name: Name,
   family: FamilyField.nullable(),
-  /** Path of its WAV file, from this file's folder. */
+  /** Path of its WAV file, relative to this file. */
   sample: z.string(),
   note: z.number().int().min(0).max(127),
   settings: z.object(shapeOf(told)).partial(),
 });
 type FilePad = z.infer<typeof FilePad>;
 
-/** A kit as a file beside its samples: what is not in the WAV files, where it differs from the initial value. */
+/**
+ * A kit as a JSON file beside its samples: settings that are not in the WAV files, where they differ from the initial
+ * values.
+ */
 export const KitFile = z.object({
   $schema: z.string(),
   version: z.literal(1),
@@ -31,10 +34,10 @@ export const KitFile = z.object({
 });
 export type KitFile = z.infer<typeof KitFile>;
 
-/** Name of the JSON Schema that lies beside a kit's file. */
+/** Name of the JSON Schema beside a kit's file. */
 export const KIT_SCHEMA_FILE = 'kit.schema.json';
 
-/** A pad as the file has it; `levelDb` is the part of its level that is not in the WAV file. */
+/** A pad as stored in the file; `levelDb` is the part of its level that is not in the WAV file. */
 export function filePad(pad: Pad, sample: string, levelDb: number): FilePad {
   const settings = sparse(told, { ...pad, levelDb });
   return FilePad.parse({ name: pad.name, family: pad.family, sample, note: noteOf(pad), settings });
@@ -44,7 +47,7 @@ export function kitFile(name: string, pads: readonly FilePad[]): KitFile {
   return { $schema: `./${KIT_SCHEMA_FILE}`, version: 1, name, pads: [...pads] };
 }
 
-/** Limits, units and initial values of everything in a kit's file, as JSON Schema 2020-12. */
+/** JSON Schema 2020-12 of a kit's file, with limits, units and initial values. */
 export function kitSchema(): object {
   return z.toJSONSchema(KitFile, { io: 'input' });
 }

@@ -2,11 +2,11 @@ import type { Family } from '../family';
 import { KIT_PADS } from '../play/limits';
 import { BANK_SIZE } from './parameters';
 
-/** A row of eight pads, lying as one row of the computer keyboard lies. */
+/** A row of eight pads, matching a row of the computer keyboard. */
 export interface Row {
   readonly role: string;
   readonly families: readonly Family[];
-  /** Physical keys (KeyboardEvent.code, W3C UI Events) and what they show on a keyboard of the US layout. */
+  /** Physical keys (KeyboardEvent.code, W3C UI Events) and their caps on a US keyboard. */
   readonly codes: readonly string[];
   readonly caps: readonly string[];
   readonly notes: readonly number[];
@@ -47,7 +47,7 @@ export const ROWS: readonly Row[] = [
   },
 ];
 
-/** The row of a place, whichever bank it is in. */
+/** The row of a place in any bank. */
 export function rowOf(position: number): Row {
   return ROWS[Math.floor((position % BANK_SIZE) / 8)] as Row;
 }
@@ -59,7 +59,7 @@ const NOTES = ((): readonly number[] => {
   return [...first, ...rest];
 })();
 
-/** The MIDI note of a place: what plays a pad that has none of its own. */
+/** The MIDI note of a place, for pads without their own. */
 export function noteOfPlace(position: number): number {
   return NOTES[position] as number;
 }
@@ -81,7 +81,7 @@ const FAMILY_OF_NOTE: ReadonlyMap<number, Family> = new Map([
   ...[49, 51, 53, 55, 57].map((note) => [note, 'cymbal'] as const),
 ]);
 
-/** The family that a pad's note is for: what is laid there without a family of its own is that. */
+/** The family of a pad's role: a sound without a family gets it when laid there. */
 export function familyOfPad(position: number): Family {
   return FAMILY_OF_NOTE.get(noteOfPlace(position)) ?? 'percussion';
 }
@@ -112,7 +112,7 @@ function placesFor(family: Family | null): number[] {
   return [
     ...new Set([
       ...own,
-      // Beside its like, on a note that is no other role's; then in the odd row, and only then on another role's note.
+      // Beside its like, on a note without another role; then in the odd row, and only then on another role's note.
       ...unclaimed.filter(isIn(home)),
       ...PLACES.filter(isIn(ODD_ROW)),
       ...unclaimed,
@@ -123,8 +123,8 @@ function placesFor(family: Family | null): number[] {
 }
 
 /**
- * The next free position for a sound: on one of its role's own notes, else where no other role is at home. What has no
- * family goes to the odd row. Null when all are taken.
+ * The next free position for a sound: on a note of its role, else on one without a role. Sounds without a family go to
+ * the odd row. Null when all are taken.
  */
 export function freePosition(taken: ReadonlySet<number>, family: Family | null): number | null {
   return placesFor(family).find((position) => !taken.has(position)) ?? null;

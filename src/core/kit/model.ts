@@ -7,7 +7,7 @@ import { LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS } from './paramete
 export const Kit = z.object({ id: Id, name: Name });
 export type Kit = z.infer<typeof Kit>;
 
-/** One playable place in a kit. Positions count from the lowest row's left end; see `layout.ts`. */
+/** One playable place in a kit. Positions count from the left end of the lowest row; see `layout.ts`. */
 export const Pad = z.object({
   id: Id,
   kitId: Id,
@@ -36,7 +36,7 @@ export const Layer = z.object({
 });
 export type Layer = z.infer<typeof Layer>;
 
-/** Another take of what a pad plays: a stroke of the same drum that it could play instead. */
+/** Another take for a pad: a stroke of the same drum that it could play instead. */
 export const Variation = z.object({
   id: Id,
   padId: Id,

@@ -11,7 +11,7 @@ export interface LayerWithHit {
   readonly hit: TreatedHit;
 }
 
-/** Where a hit's sound lies in sample memory: floats to frame 0 of each side, its first and last frames, and the gain it is played with. */
+/** Position of a hit's sound in sample memory (floats to frame 0 of each side, first and last frames), and its gain. */
 export interface PooledSound {
   readonly left: number;
   readonly right: number;
@@ -23,7 +23,10 @@ export interface PooledSound {
 
 type Slots = readonly (PadSlot | LayerSlot)[];
 
-/** The engine's slots that each parameter of a pad, and of a layer, is heard by; the compiler asks for every one, a test for no other. */
+/**
+ * The engine's slots that realise each parameter of a pad, and of a layer. The compiler requires every parameter, a
+ * test every slot.
+ */
 export const HEARD_BY = {
   levelDb: ['gainLeft', 'gainRight'],
   normaliseDbfs: ['gainLeft', 'gainRight'],
@@ -35,7 +38,7 @@ export const HEARD_BY = {
   oneVoice: ['chokeGroup'],
   fadeOutMs: ['fadeOutFrames'],
   startMs: ['start'],
-  // It tells which note plays the pad.
+  // It selects the pad by its note.
   note: [],
 } as const satisfies Record<keyof PadValues, Slots>;
 
@@ -45,15 +48,15 @@ export const LAYER_HEARD_BY = {
   cents: ['ratio'],
 } as const satisfies Record<keyof LayerValues, Slots>;
 
-/** The group in which a pad is choked: its choke group, or one of its own where it plays one voice at a time; 0 for none. */
+/** The group a pad is choked in: its choke group, or a private one where it plays one voice at a time; 0 for none. */
 export function groupOf({ chokeGroup, oneVoice, position }: Pick<Pad, 'chokeGroup' | 'oneVoice' | 'position'>): number {
   if (chokeGroup > 0) return chokeGroup;
   return oneVoice ? CHOKE_GROUPS + 1 + position : 0;
 }
 
 /**
- * A pad as the engine plays it at `engineRate`. `soundOf` tells where each hit's sound lies; layers whose sound is not
- * there yet are left out. `normaliseGain` is what `normaliseGain()` of the same pad gives.
+ * A pad's program at `engineRate`. `soundOf` gives the position of each hit's sound; layers that are not loaded yet are
+ * left out. `normaliseGain` is the result of `normaliseGain()` for the pad.
  */
 export function padSound(
   pad: Pad,

@@ -1,7 +1,7 @@
 import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
 
-/** Pads that lie under the hands at once: four rows of eight. A kit has several such banks, a place for each MIDI note. */
+/** Pads under the hands at once: four rows of eight. A kit has several such banks, with a place for each MIDI note. */
 export const BANK_SIZE = 32;
 export const CHOKE_GROUPS = 32;
 
@@ -12,7 +12,7 @@ const FINE = { unit: 'cents', low: -100, high: 100, step: 1, initial: 0, bipolar
 /** How a pad plays. */
 export const PAD_PARAMETERS = {
   levelDb: number({ label: 'Level', ...LEVEL }),
-  /** Peak that the sum of the layers is brought to before the level; null leaves it as it is. */
+  /** Target peak of the summed layers before the level; null leaves it as it is. */
   normaliseDbfs: optional({
     label: 'Normalise to',
     unit: 'dBFS',
@@ -53,7 +53,7 @@ export const PAD_PARAMETERS = {
     [[0, 'none'], ...Array.from({ length: CHOKE_GROUPS }, (_, i) => [i + 1, String(i + 1)] as const)],
     0,
   ),
-  /** What is left out at the beginning of each layer. */
+  /** Cut off the beginning of each layer. */
   startMs: number({ label: 'Start offset', unit: 'ms', low: 0, high: 10_000, step: 1, initial: 0, scale: 'log' }),
   /** Fade before the end of the sound, so that a cut tail does not click. */
   fadeOutMs: number({
@@ -68,7 +68,7 @@ export const PAD_PARAMETERS = {
     scale: 'log',
     said: 'fade',
   }),
-  /** MIDI note where it is not the place's own. */
+  /** MIDI note, where it differs from the place's own. */
   note: optional({
     label: 'MIDI note',
     unit: '',
@@ -79,15 +79,15 @@ export const PAD_PARAMETERS = {
     none: { label: 'its place’s', first: 36 },
     said: 'note',
   }),
-  /** A new strike fades out what the pad still sounds. */
+  /** A new strike fades out the pad's earlier voices. */
   oneVoice: toggle('Voices', ['overlap', 'one at a time'], false),
 } as const;
 export type PadValues = Values<typeof PAD_PARAMETERS>;
 
-/** What a new pad can get from a plan besides its place, name and sound. */
+/** Settings of new pads in a plan: everything but place, name and sound. */
 const { note: _ownToAPlace, ...PLANNED } = PAD_PARAMETERS;
 export const PLANNED_PARAMETERS = PLANNED;
-/** How a layer sounds beside the others of its pad. */
+/** How a layer sounds relative to the others of its pad. */
 export const LAYER_PARAMETERS = {
   levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
   semitones: number({ label: 'Layer tune', ...TUNE }),

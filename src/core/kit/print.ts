@@ -9,27 +9,30 @@ import type { Pad } from './model';
 import { type LayerWithHit, padSound } from './pad-sound';
 import { padFrames } from './render';
 
-/** Gives the sound of a hit. */
+/** Opens the sound of a hit for reading. */
 export type OpenHit = (hit: TreatedHit) => HitSound;
 
-/** A pad as it is printed to audio, made as it is asked for. */
+/** A pad being printed to audio, on demand. */
 export interface Printing {
   readonly sampleRate: number;
   readonly channelCount: 1 | 2;
   readonly frames: number;
-  /** The peak of what is printed; yields while it is looked for, where it is not clear that it is within full scale. */
+  /** The peak of the print; yields while it is searched, unless it is certainly within full scale. */
   peak(): Generator<void, number>;
-  /** The sound with a gain, some seconds at a time; each block is the caller's. Blocks are empty while a peak is looked for. */
+  /**
+   * The sound with a gain, some seconds at a time; the caller may keep each block. Blocks are empty while a peak is
+   * searched.
+   */
   blocks(gain?: number): Generator<readonly Float32Array[]>;
 }
 
-/** Frames that are printed at a time. */
+/** Frames printed at a time. */
 const BLOCK = 65536;
 
 /**
- * A pad printed to audio: layers summed, tuned and normalised, trimmed, its fade applied; level and pan are left for the
- * player. Rendered at its first layer's own rate; mono when every layer is mono. The frames are those that the engine plays;
- * memory stays within a few blocks for any length.
+ * Prints a pad to audio: layers summed, tuned and normalised, trimmed, its fade applied; level and pan are left to the
+ * player. At its first layer's own rate; mono when every layer is mono. The frames equal the engine's; memory stays
+ * within a few blocks for any length.
  */
 export function printing(pad: Pad, layers: readonly LayerWithHit[], open: OpenHit): Printing {
   const sounds = layers.map(({ hit }) => open(hit));
@@ -47,7 +50,7 @@ export function printing(pad: Pad, layers: readonly LayerWithHit[], open: OpenHi
     1,
   );
   let summed: number | null = null;
-  /** The peak of the layers together, before anything is levelled. */
+  /** The peak of the summed layers, before any levelling. */
   function* peakOfSum(): Generator<void, number> {
     if (summed !== null) return summed;
     let peak = 0;
@@ -83,13 +86,13 @@ export function printing(pad: Pad, layers: readonly LayerWithHit[], open: OpenHi
   };
 }
 
-/** Whether layers that are copied sample by sample stay within a level even where all their peaks fall together. */
+/** Whether layers that are copied sample by sample stay within a level even if all their peaks coincide. */
 function cannotPass(level: number, { layers }: PadSound, sounds: readonly HitSound[]): boolean {
   if (layers.some(({ ratio }) => ratio !== 1)) return false;
   return layers.reduce((sum, { gain }, i) => sum + gain * (sounds[i] as HitSound).loudest, 0) <= level;
 }
 
-/** The whole of a printing, in memory. */
+/** A whole print in memory. */
 export function printPad(pad: Pad, layers: readonly LayerWithHit[], open: OpenHit): Audio {
   const print = printing(pad, layers, open);
   const channels = Array.from({ length: print.channelCount }, () => new Float32Array(print.frames));
@@ -101,7 +104,7 @@ export function printPad(pad: Pad, layers: readonly LayerWithHit[], open: OpenHi
   return { sampleRate: print.sampleRate, channels };
 }
 
-/** One full strike of a pad, block by block: each layer's voice reads from a window of its source that moves along. */
+/** One full strike of a pad, block by block: each layer's voice reads from a moving window of its source. */
 function* strike(sound: PadSound, sounds: readonly HitSound[]): Generator<[Float32Array, Float32Array]> {
   const reader = threadInterpolation();
   const voices = sound.layers.map((layer): Voice => {
@@ -127,7 +130,7 @@ function* strike(sound: PadSound, sounds: readonly HitSound[]): Generator<[Float
   }
 }
 
-/** Lays what a voice reads in its next `count` frames into memory of its own, and has the voice read from there. */
+/** Copies what a voice reads in its next `count` frames into its window. */
 function windowOf(voice: Voice, layer: LayerSound, of: HitSound, count: number): Float32Array {
   const reader = threadInterpolation();
   const around = reader.reach(voice.bank, voice.ratio);
@@ -138,7 +141,7 @@ function windowOf(voice: Voice, layer: LayerSound, of: HitSound, count: number):
   const memory = new Float32Array(left.length * (isMono ? 1 : 2));
   memory.set(left);
   if (!isMono) memory.set(right, left.length);
-  // Frame `from` lies first.
+  // Frame `from` comes first.
   voice.left = -from;
   voice.right = isMono ? -from : left.length - from;
   return memory;

@@ -9,14 +9,14 @@ export interface Rebuilt {
   readonly right: Float32Array;
   /** Largest difference from the source in dBFS; -Infinity when it is identical. */
   readonly residualDb: number;
-  /** Frame at which it is; 0 when it is identical. */
+  /** Frame of that difference; 0 when it is identical. */
   readonly worstFrame: number;
   readonly identical: boolean;
 }
 
 /**
- * Plays contiguous slices of a recording from the voice engine by their own start times - no fades, unity gain, the
- * source's rate - and compares the result with the source frame by frame. Pads are taken in turn, since there may be
+ * Plays contiguous slices of a recording through the voice engine at their own start times - no fades, unity gain, the
+ * source's rate - and compares the result with the source frame by frame. Pads are reused in turn, because there may be
  * more slices than pads.
  */
 export function rebuild(audio: Audio, regions: readonly Region[]): Rebuilt {
@@ -35,7 +35,7 @@ export function rebuild(audio: Audio, regions: readonly Region[]): Rebuilt {
       engine.setPad(pad, unityPad(region, frames));
       engine.strike(pad, 127, region.startFrame);
     }
-    // The engine's clock begins with the recording, also where the first slice starts later.
+    // The engine's clock starts with the recording, also where the first slice starts later.
     const from = first === 0 ? 0 : (some[0]?.startFrame ?? frames);
     const to = regions[first + PADS]?.startFrame ?? frames;
     engine.process(outLeft, outRight, to - from, from);

@@ -7,13 +7,13 @@ import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
 import { type LayerWithHit, type PooledSound, padSound } from './pad-sound';
 
-/** Sample memory with the sounds of some hits in it, and where each lies. */
+/** Sample memory that holds the sounds of some hits, and the position of each. */
 export interface SampleMemory {
   readonly memory: Float32Array;
   readonly soundOf: (hit: TreatedHit) => PooledSound | null;
 }
 
-/** Lays hits one after another in memory; mono once, all else as the listening pair. */
+/** Copies hits into memory one after another; mono once, all others as left and right. */
 export function poolHits(hits: readonly TreatedHit[], read: ReadStretch): SampleMemory {
   const unique = [...new Map(hits.map((hit) => [hit.id, hit])).values()];
   const placed = unique.map((hit) => ({ hit, ...renderHit(hit, read(hit, hit.startFrame, hit.endFrame)) }));
@@ -52,7 +52,7 @@ export function strikeOnce(sound: PadSound, memory: Float32Array, sampleRate: nu
 
 /**
  * Linear gain that brings the peak of a pad's layers, summed and tuned at `sampleRate`, to its `normaliseDbfs`; 1 where
- * none is asked or there is no sound. The pad's own level and pan come after it and do not count.
+ * none is set or there is no sound. The pad's own level and pan come after it.
  */
 export function normaliseGain(
   pad: Pad,

@@ -2,13 +2,13 @@ import { UndercroftError } from '../errors';
 import { heldBack } from '../rights/rights';
 import type { Credit } from './credits';
 
-/** A recording that keeps a kit from being passed on. */
+/** A recording that prevents sharing a kit. */
 export interface Held {
   readonly credit: Credit;
   readonly reason: string;
 }
 
-/** The recordings of a kit that may not be passed on, or of which that is not known. */
+/** The recordings of a kit that may not be shared, or whose rights are unknown. */
 export function heldCredits(credits: readonly Credit[]): Held[] {
   return credits.flatMap((credit) => {
     const reason = heldBack({ rightsKind: credit.rightsKind, rightsText: credit.text });
@@ -16,7 +16,7 @@ export function heldCredits(credits: readonly Credit[]): Held[] {
   });
 }
 
-/** Throws `refused` with every sound that holds a kit back, where it is heard, and what to do. */
+/** Throws `refused` with every sound that prevents sharing, the pads that use it, and what to do. */
 export function requireShareable(kitName: string, credits: readonly Credit[]): void {
   const held = heldCredits(credits);
   if (held.length === 0) return;

@@ -4,13 +4,13 @@ import type { Pad } from './model';
 import { groupOf } from './pad-sound';
 import type { PadValues } from './parameters';
 
-/** `printed` into the WAV file, said `with` another parameter, or said in opcodes of its own. */
+/** `printed` into the WAV file, part of another parameter (`with`), or opcodes of its own. */
 type Told = 'printed' | { readonly with: keyof PadValues } | ((pad: Pad, volumeDb: number) => Opcodes);
 
-/** A held pad's release, as the engine has it. */
+/** Release time of a held pad, as in the engine. */
 const RELEASE_S = 0.06;
 
-/** How each parameter of a pad leaves in an SFZ file; the compiler asks for every one. */
+/** How each parameter of a pad is exported to SFZ; the compiler requires every one. */
 const TOLD = {
   note: (pad) => ({ key: noteOf(pad), pitch_keycenter: noteOf(pad) }),
   levelDb: (_, volumeDb) => ({ volume: volumeDb }),
@@ -35,5 +35,5 @@ export function opcodesOf(pad: Pad, volumeDb: number): Opcodes {
   return Object.assign({}, ...told.map((t) => (typeof t === 'function' ? t(pad, volumeDb) : {})));
 }
 
-/** The parameters that are not in a pad's WAV file: whatever plays it has to follow them. */
+/** The parameters that are not in a pad's WAV file: its player has to apply them. */
 export const LEFT_TO_PLAYER = (Object.keys(TOLD) as (keyof PadValues)[]).filter((key) => TOLD[key] !== 'printed');

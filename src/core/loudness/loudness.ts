@@ -8,7 +8,7 @@ interface Biquad {
 
 /**
  * The two stages of K-weighting at any sample rate: the analogue filters behind the 48 kHz coefficients of ITU-R
- * BS.1770-4, annex 1, tables 1 and 2, transformed anew (bilinear, prewarped at each stage's own frequency).
+ * BS.1770-4, annex 1, tables 1 and 2, transformed again (bilinear, prewarped at each stage's own frequency).
  */
 function kWeighting(sampleRate: number): [Biquad, Biquad] {
   const shelf = (): Biquad => {
@@ -32,13 +32,13 @@ function kWeighting(sampleRate: number): [Biquad, Biquad] {
 }
 
 const WINDOW_S = 0.4;
-/** The window moves by a fortieth of itself, 10 ms. */
+/** The window moves by a fortieth of its length, 10 ms. */
 const STEPS = 40;
 
 /**
- * Maximum momentary loudness of a sound in LUFS: the loudest 400 ms (ITU-R BS.1770-4; EBU Tech 3341), the sound taken to
- * stand in silence, so that a short hit counts as short. -Infinity for nothing. Channels from the third on count as
- * BS.1770 weighs surrounds (1.41) where there are five or more; the fourth of six is low frequency and left out.
+ * Maximum momentary loudness of a sound in LUFS: the loudest 400 ms (ITU-R BS.1770-4; EBU Tech 3341), with silence
+ * around it, so that short hits count as short. -Infinity for silence. With five or more channels, those from the third
+ * on are weighted as surrounds (1.41); the fourth of six is low frequency and left out.
  */
 export function momentaryLufs(audio: Audio): number {
   const { sampleRate, channels } = audio;

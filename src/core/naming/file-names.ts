@@ -1,7 +1,7 @@
 import type { Family } from '../family';
 import { plausibleTempo } from '../signal/units';
 
-/** What a file name says about the sound in it. */
+/** Facts in a file name about its sound. */
 export interface NamedSound {
   readonly family: Family | null;
   readonly tempoBpm: number | null;
@@ -12,8 +12,8 @@ export interface NamedSound {
 }
 
 /**
- * Words by which drum sounds are named, for each family, whole words or word starts before a digit. Common practice; longer
- * phrases first, since "open hat" must not be read as "hat".
+ * Words that name drum sounds, by family: whole words, or word starts before a digit. Common practice; longer phrases
+ * first, because "open hat" must not be read as "hat".
  */
 const WORDS: readonly (readonly [Family, readonly string[]])[] = [
   [
@@ -116,10 +116,10 @@ const WORDS: readonly (readonly [Family, readonly string[]])[] = [
 
 const PITCH: Readonly<Record<string, number>> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 };
 
-/** Reads family, tempo, key and note out of a file name; null for each that it does not say. */
+/** Reads family, tempo, key and note from a file name; null for each that is missing. */
 export function readFileName(fileName: string): NamedSound {
   const base = (fileName.split(/[\\/]/).at(-1) ?? '').replace(/\.[A-Za-z0-9]{1,5}$/, '');
-  // "KickDrum_01-120BPM" as words: apart at case changes, punctuation, and between letters and digits.
+  // "KickDrum_01-120BPM" as words: split at case changes, punctuation, and between letters and digits.
   const spaced = base
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .replace(/[_\-.,()[\]{}+&]+/g, ' ')
@@ -134,7 +134,7 @@ function familyIn(words: string): Family | null {
     for (const word of list) {
       const at = words.indexOf(` ${word} `);
       if (at < 0) continue;
-      // The longest phrase says most; of two as long the first stands.
+      // The longest phrase wins; of two as long the first.
       if (!best || word.length > best.length || (word.length === best.length && at < best.at))
         best = { family, length: word.length, at };
     }

@@ -3,9 +3,9 @@ import { UndercroftError } from '../errors';
 export const LONGEST_NAME = 120;
 
 /**
- * A name as a person may type it: control characters and line breaks become spaces, runs of space one, ends trimmed.
- * Slashes and quotes are kept, since they only matter in file names (see `safeFileName`). Throws when nothing is left or
- * when it is longer than 120 characters.
+ * Cleans a typed name: control characters and line breaks become spaces, runs of spaces one, ends trimmed. Slashes and
+ * quotes are kept, because they only matter in file names (see `safeFileName`). Throws when nothing is left or when it
+ * exceeds 120 characters.
  */
 export function cleanName(name: string): string {
   const clean = name
@@ -24,7 +24,7 @@ export function cleanName(name: string): string {
   return clean;
 }
 
-/** The title a file gets from its name: extension dropped, underscores as spaces, cut to the longest name. */
+/** The title of a file: its name without extension, underscores as spaces, cut to the longest name. */
 export function titleFromFileName(fileName: string): string {
   const base = fileName.split(/[\\/]/).at(-1) ?? '';
   const plain = base.replace(/\.[A-Za-z0-9]{1,5}$/, '').replaceAll('_', ' ');
@@ -35,7 +35,7 @@ export function titleFromFileName(fileName: string): string {
   }
 }
 
-/** `name`, or where it is taken `name 2`, `name 3`, ...; a number the name already ends in is counted on, as wide as it is. */
+/** `name`, or where it is taken `name 2`, `name 3`, ...; a number at its end is counted up, in the same width. */
 export function freeName(name: string, taken: ReadonlySet<string>): string {
   const lower = new Set([...taken].map((t) => t.toLocaleLowerCase('en')));
   if (!lower.has(name.toLocaleLowerCase('en'))) return name;
@@ -48,12 +48,12 @@ export function freeName(name: string, taken: ReadonlySet<string>): string {
   }
 }
 
-/** What a name pattern may speak of. */
+/** Fields of a name pattern. */
 export interface NameParts {
-  /** Empty where it is not known: then the name says nothing of it. */
+  /** Empty where it is not known: the name then omits it. */
   readonly family: string;
   readonly source: string;
-  /** As it is written: padded with noughts, so that names sort. */
+  /** Formatted: padded with zeros, so that names sort. */
   readonly number: string;
 }
 
@@ -64,10 +64,10 @@ export function paddedNumber(number: number, largest: number): string {
 
 export const DEFAULT_PATTERN = '{family} {source} {number}';
 
-/** Fills a pattern such as `{family} {source} {number}`; unknown words in braces are left as they stand. */
+/** Fills a pattern such as `{family} {source} {number}`; unknown fields are left as they are. */
 export function nameFromPattern(pattern: string, parts: NameParts): string {
   const filled = pattern.replace(/\{(family|source|number)\}/g, (_, key: keyof NameParts) => parts[key]);
-  // A part that is not known leaves no gap and no hyphen behind.
+  // An empty field leaves no gap and no hyphen behind.
   const tidy = parts.family === '' ? filled.replace(/^[\s\-_.,]+|[\s\-_.,]+$/g, '') : filled;
   return cleanName([...(tidy || parts.source)].slice(0, LONGEST_NAME).join(''));
 }

@@ -1,12 +1,12 @@
 /**
- * Names of files that are written for other programs and other systems. Package `sanitize-filename` covers only the rules of the file
- * systems (separators, control characters, device names, 255 bytes); text that turns around or cannot be seen, and the words of an SFZ
- * file, it does not, so all rules stand here.
+ * File names for other programs and systems. The package `sanitize-filename` covers only file systems (separators,
+ * control characters, device names, 255 bytes), not bidirectional or invisible text or the syntax of SFZ files, so all
+ * rules are here.
  */
 
-/** Bytes of UTF-8 that a part of a path has at most on common file systems (ext4, NTFS in 255 units, APFS). */
+/** Most bytes of UTF-8 in a path component on common file systems (ext4, NTFS in 255 units, APFS). */
 const MOST_BYTES = 255;
-/** What is put behind a name: a number against clashes, words such as " (private)", an extension. */
+/** Reserved for what is appended: a number against clashes, words such as " (private)", an extension. */
 const KEPT_BYTES = 55;
 const MOST_LETTERS = 80;
 
@@ -14,15 +14,15 @@ const MOST_LETTERS = 80;
 const RESERVED = /^(con|prn|aux|nul|conin\$|conout\$|com[0-9\u00b9\u00b2\u00b3]|lpt[0-9\u00b9\u00b2\u00b3])(\.|$)/i;
 
 /**
- * Characters that are not seen, that turn the direction of writing, or that end a line (Unicode categories Cc, Cf, Zl, Zp), those of
- * no fixed meaning (Co, Cn) and halves of pairs (Cs).
+ * Characters that are invisible, change the writing direction, or end a line (Unicode categories Cc, Cf, Zl, Zp), those
+ * without a fixed meaning (Co, Cn) and lone surrogates (Cs).
  */
 const UNSEEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}\p{Co}\p{Cn}\p{Cs}]+/gu;
 
 /**
- * A name as a file name that every common file system and every reader of an SFZ file takes: no separators, quotes or device names, at
- * most 80 letters and 200 bytes. `=` is left out, since a blank and a word before it begin the next opcode of an SFZ file, and `$`, since
- * it begins a variable there.
+ * A file name that every common file system and every reader of SFZ files accepts: no separators, quotes or device
+ * names, at most 80 letters and 200 bytes. `=` is removed, because with a word before it an SFZ opcode begins, and `$`,
+ * because it begins a variable there.
  */
 export function safeFileName(name: string): string {
   const plain = name
@@ -36,12 +36,12 @@ export function safeFileName(name: string): string {
   return short === '' || RESERVED.test(short) ? `sound ${short}`.trim() : short;
 }
 
-/** One line of text for a file of another kind, as a comment: nothing in it ends the line or is not seen. */
+/** Text as one line of a comment in another kind of file, without line ends or invisible characters. */
 export function oneLine(text: string): string {
   return text.toWellFormed().replace(UNSEEN, ' ').replace(/\s+/g, ' ').trim();
 }
 
-/** As many whole letters as have room, a letter being what a person takes for one (UAX #29, grapheme clusters). */
+/** The longest prefix of whole graphemes (UAX #29) that fits. */
 function shortened(text: string, letters: number, bytes: number): string {
   const size = new TextEncoder();
   let out = '';

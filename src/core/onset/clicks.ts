@@ -1,21 +1,21 @@
 import { threadKernel } from '../kernel/kernel';
 
-/** How long a click may be, and the stretches before and after it that its burst is held against, in ms. */
+/** Longest click, and the stretches before and after it that its burst is compared with, in ms. */
 const LONGEST_MS = 1.5;
 const AROUND_MS = 6;
 /** Stretches over which the level before and after is compared, in ms: longer than a period of the lowest drums' overtones. */
 const LEVEL_MS = 20;
-/** A click's burst stands this far over what is before and after it, and leaves the level no higher by more than this. */
+/** A click's burst exceeds its surroundings by this, and leaves the level at most this much higher. */
 const STANDS_OVER_DB = 14;
 const LEAVES_DB = 3;
-/** Out of silence there is no level to leave: there a click falls by this much. */
+/** After silence there is no earlier level: there a click must fall by this much. */
 const FALLS_DB = 40;
 
 /**
- * Whether the sound at `frame` is a click, as worn records and bad edits have them: a burst of all frequencies that is over
- * within 1.5 ms and leaves the level as it was. Every struck thing rings longer, or louder, than that. The burst is looked
- * for in the second difference of the signal, which takes tones out and leaves what is sudden - the crudest of the
- * predictors by which S. Godsill, P. Rayner, "Digital audio restoration", 1998, chapter 5, find clicks.
+ * Whether the sound at `frame` is a click, as on worn records and at bad edits: a broadband burst shorter than 1.5 ms
+ * after which the level is as before. Every struck object rings longer, or louder. The burst is detected in the second
+ * difference of the signal, which suppresses tones and keeps sudden changes - the simplest of the predictors by which
+ * S. Godsill, P. Rayner, "Digital audio restoration", 1998, chapter 5, find clicks.
  */
 export function isClick(samples: Float32Array, sampleRate: number, frame: number): boolean {
   const ms = sampleRate / 1000;
@@ -28,7 +28,7 @@ export function isClick(samples: Float32Array, sampleRate: number, frame: number
   return kernel.within(() => {
     const { run } = kernel;
     const last = end - from;
-    // A nought on either side, for the differences at the ends.
+    // A zero on either side, for the differences at the ends.
     const first = run.reserve(4 * (last + 2)) + 4;
     const heard = kernel.floats(first - 4, last + 2);
     heard.set(samples.subarray(from, end), 1);
@@ -58,7 +58,7 @@ export function isClick(samples: Float32Array, sampleRate: number, frame: number
   });
 }
 
-/** One power over another; what is silence against the louder of them counts as 100 dB under it. */
+/** Ratio of two powers; a silent denominator counts as 100 dB under the numerator. */
 function decibels(a: number, b: number): number {
   const floor = Math.max(a, b) * 1e-10;
   return floor === 0 ? 0 : 10 * Math.log10(Math.max(a, floor) / Math.max(b, floor));

@@ -1,14 +1,17 @@
 import { select } from '../signal/select';
 import type { EnergySteps } from './energy';
 
-/** Steps over which powers are averaged: about 30 ms, more than half a period of 20 Hz, so that a drum's own swing and mains hum are even. */
+/**
+ * Steps over which powers are averaged: about 30 ms, more than half a period of 20 Hz, so that oscillation of drums and
+ * mains hum is smoothed.
+ */
 const SMOOTH_STEPS = 15;
-/** The share of the quietest steps that is sure to be room tone, and how far over them the rest of it reaches, as powers. */
+/** The share of the quietest steps that is certainly room tone, and how far the rest reaches above them, as powers. */
 const SURE_SHARE = 0.05;
 const ROOM_REACH = 2;
 const SILENCE = 1e-12;
 
-/** Powers averaged over about 30 ms, centred, so that noise and low tones are as even as their level is. */
+/** Powers averaged over about 30 ms, centred, which smooths noise and low tones. */
 export function smoothed({ step, power }: EnergySteps): EnergySteps {
   const sums = runningSums(power);
   const half = SMOOTH_STEPS >> 1;
@@ -28,15 +31,15 @@ function runningSums(power: Float32Array): Float64Array {
 }
 
 /**
- * Power of the room tone: the mean of all smoothed steps within 3 dB of the 5th percentile of those that are not digital
- * silence; 0 where there are none. The percentile alone lies under the level of an uneven noise. (Minimum statistics with
- * a correction of their bias, after R. Martin, "Noise power spectral density estimation", IEEE TSAP 9, 2001.)
+ * Power of the room tone: the mean of all smoothed steps within 3 dB of the 5th percentile of those that are not
+ * digital silence; 0 where there are none. The percentile alone underestimates uneven noise. (Minimum statistics with
+ * bias correction, after R. Martin, "Noise power spectral density estimation", IEEE TSAP 9, 2001.)
  */
 export function roomTone(energy: EnergySteps): number {
   return roomOf(smoothed(energy));
 }
 
-/** `roomTone` of powers that are smoothed already. */
+/** `roomTone` of powers that are already smoothed. */
 function roomOf({ power }: EnergySteps): number {
   const sounding = power.filter((p) => p > SILENCE);
   if (sounding.length === 0) return 0;
@@ -51,25 +54,25 @@ function roomOf({ power }: EnergySteps): number {
   return sum / count;
 }
 
-/** 60 dB under the peak, as a ratio of powers. */
+/** 60 dB under the peak, as a power ratio. */
 const FALLEN = 1e-6;
-/** What is louder than so many times the level to be met has not met it, whatever follows. */
+/** A step this many times over the target level has not reached it, whatever follows. */
 const MOST_OVER = 4;
-/** A stretch of room tone may have this much more power than all of it has in the mean: noise swings. */
+/** A stretch of room tone may exceed its mean power by this factor: noise fluctuates. */
 const ROOM_SWING = 1.7;
-/** What follows is judged over a fifth of the time since the start, but at least 60 and at most 200 ms, as steps. */
+/** What follows is averaged over a fifth of the time since the start, but at least 60 and at most 200 ms, in steps. */
 const SHARE = 0.2;
 const LEAST_STEPS = 30;
 const MOST_STEPS = 100;
 
-/** Where sounds of one recording have died away. */
+/** Finds where sounds of one recording have died away. */
 export interface Tails {
   /** Power of the room tone. */
   readonly room: number;
   /**
-   * Where the sound that starts at `start` has died away, in frames: after its peak, the first step from which on the mean
-   * power of what follows is 60 dB under its peak, or that of the room tone, so where the decay crosses the noise (A. Lundeby et al.,
-   * "Uncertainties of measurements in room acoustics", Acustica 81, 1995). Never past `limit`.
+   * The frame where the sound that starts at `start` has died away: after its peak, the first step from which the mean
+   * power of what follows is 60 dB under its peak, or that of the room tone, where the decay crosses the noise (A.
+   * Lundeby et al., "Uncertainties of measurements in room acoustics", Acustica 81, 1995). Never past `limit`.
    */
   readonly endOf: (start: number, limit: number) => number;
 }
@@ -93,7 +96,7 @@ export function tailsOf(energy: EnergySteps): Tails {
       const width = Math.round(Math.max(LEAST_STEPS, Math.min(MOST_STEPS, SHARE * (n - first))));
       const to = Math.min(count, n + width);
       const after = ((sums[to] as number) - (sums[n] as number)) / (to - n);
-      // Out of silence there is no level to meet: there the sound itself must have fallen.
+      // In digital silence there is no room tone to reach: the sound itself must have fallen.
       if (after <= room * ROOM_SWING || (after <= fallen && p <= fallen))
         return Math.min(limit, Math.max(n, first + 1) * step);
     }

@@ -10,51 +10,50 @@ import { PLACEMENT_WEIGHTS } from './placement-weights';
 import { type RefinedStart, refineStart } from './refine';
 
 /**
- * A possible onset, found once on the server down to the lowest sensitivity; the browser only selects among them.
- * All positions are frames of the recording.
+ * A possible onset, found once on the server down to the lowest sensitivity; the browser only selects among them. All
+ * positions are frames of the recording.
  */
 export interface Candidate {
   /** The start, placed on the samples. */
   readonly frame: number;
-  /** 0..1, how surely this is a new sound; compared with the sensitivity. */
+  /** 0..1, the strength of evidence for a new sound; compared with the sensitivity. */
   readonly strength: number;
-  /** Where the sound would have died away if nothing came after it. */
+  /** Where the sound would have died away if nothing followed. */
   readonly decayEnd: number;
   /** Loudest sample of the 50 ms after the start, 0..1. */
   readonly peak: number;
-  /** The strength it has when only what is under 250 Hz, between, or over 3 kHz is listened to. */
+  /** Its strength in the band under 250 Hz, between, and over 3 kHz. */
   readonly low: number;
   readonly mid: number;
   readonly high: number;
-  /** It is a click, as worn records have them, and no struck sound. */
+  /** Whether it is a click of a worn record and no struck sound. */
   readonly click: boolean;
 }
 
-/** Version of the method: kept with stored analyses, so that a better method can be run again. */
+/** Version of the method, stored with analyses, so that a better method can be applied later. */
 export const DETECTION_VERSION = 4;
 
 const LEAST_PROMINENCE = 0.008;
-/** A start that rises this much is out of near silence, and exact as it is. */
+/** A start that rises this much comes out of near silence, and is exact. */
 const EXACT_RISE_DB = 45;
 const SAME_ONSET_MS = 12;
-/** A sound that starts this soon must stand 6 dB (in power) over the room tone that the recording begins in. */
+/** A start this weak must be 6 dB (in power) over the room tone at the beginning of the recording. */
 const EDGE_MS = 30;
 const OVER_ROOM = 4;
-/** There is a room tone to be heard only where it lies 30 dB (in power) under the loudest 2 ms. */
+/** Room tone is assumed only where it is 30 dB (in power) under the loudest 2 ms. */
 const ROOM_UNDER_PEAK = 1e-3;
-/** What is put before the first frame: longer than what any step of the method looks back over. */
+/** Padding before the first frame: longer than any step of the method looks back. */
 const LEAD_S = 0.2;
-/** Longer than the window and the mean that a peak is held against. */
+/** Longer than the window and the mean that a peak is compared with. */
 const SURROUNDINGS_S = 0.5;
 /** Longest tail that is followed, in seconds. */
 const LONGEST_TAIL_S = 12;
 
 /**
- * Finds every candidate onset of one channel of sound. Two steps: peaks of a novelty curve, then each start placed on
- * the samples. Sources stand at each step's own function. `reference` is the peak amplitude that quietness is judged by:
- * that of the whole recording where `samples` is only a part of it. Onsets are looked for before frame `until`; what comes
- * after only tells where sounds die away. `begins` tells that the recording begins with the first of `samples`: a sound that
- * runs there then starts at frame 0.
+ * Finds every candidate onset of one channel. Two steps: peaks of a novelty curve, then the placement of each start on
+ * the samples; each step's function names its source. `reference` is the peak amplitude of the whole recording where
+ * `samples` is a part of it. Onsets are searched before frame `until`; later frames only show where sounds die away.
+ * `begins`: the recording begins with the first of `samples`; a sound running there starts at frame 0.
  */
 export function detectOnsets(
   samples: Float32Array,
@@ -83,14 +82,14 @@ export function detectOnsets(
   );
   return found.flatMap((candidate) => {
     const frame = Math.max(0, candidate.frame - lead);
-    // Before the first frame there is nothing to rise from: there a sound must stand out of the room it begins in.
+    // Before the first frame there is no level to rise from: a sound there must stand out of the room tone.
     const edge = Math.round((EDGE_MS * sampleRate) / 1000);
     if (frame < edge && !standsOut(samples, frame, edge, room)) return [];
     return [{ ...candidate, frame, decayEnd: candidate.decayEnd - lead }];
   });
 }
 
-/** The candidates in `samples`, of which frame 0 is none; `tailEnd` tells where a sound that starts at a frame has died away. */
+/** The candidates in `samples` after frame 0; `tailEnd` gives where a sound that starts at a frame has died away. */
 function candidatesIn(
   samples: Float32Array,
   sampleRate: number,
@@ -98,7 +97,7 @@ function candidatesIn(
   until: number,
   tailEnd: (start: number, limit: number) => number,
 ): Candidate[] {
-  // A little further, since a peak is judged by what surrounds it.
+  // A little further, because peaks are compared with their surroundings.
   const heard = samples.subarray(0, until + Math.round(SURROUNDINGS_S * sampleRate));
   const curve = novelty(heard, sampleRate, reference);
   const ms = sampleRate / 1000;
@@ -129,7 +128,7 @@ function candidatesIn(
   return found;
 }
 
-/** The spans in which starts are looked for, one for each peak of the novelty curve. */
+/** The spans in which starts are searched, one for each peak of the novelty curve. */
 export function detectPeaks(samples: Float32Array, sampleRate: number): { from: number; to: number }[] {
   const curve = novelty(samples, sampleRate, peakOf([samples]));
   return peaksOf(curve, sampleRate).map((peak) => spanOf(peak, curve, sampleRate));
@@ -151,7 +150,7 @@ function spanOf(peak: NoveltyPeak, curve: Novelty, sampleRate: number): { from: 
   return { from: Math.round(centre - 14 * ms), to: Math.round(centre + 6 * ms) };
 }
 
-/** The start where several cues together tell it is. */
+/** The start, from several cues together. */
 function placed(samples: Float32Array, sampleRate: number, start: RefinedStart): number {
   const { frame, riseDb, residual, residualStart } = start;
   const ms = sampleRate / 1000;
@@ -162,10 +161,10 @@ function placed(samples: Float32Array, sampleRate: number, start: RefinedStart):
     : better;
 }
 
-/** The sound's peak is looked for within this time after its start. */
+/** The sound's peak is searched within this time after its start. */
 const SIGN_MS = 8;
 
-/** The first frame of [from, to) that is louder than 40 dB under the peak of the sound; `to` where none is. */
+/** The first frame of [from, to) louder than 40 dB under the peak of the sound; `to` where there is none. */
 function firstSign(samples: Float32Array, from: number, to: number, sound: number): number {
   const least = 0.01 * loudestOf(samples.subarray(from, to + sound));
   for (let i = from; i < to; i++) if (Math.abs(samples[i] as number) > least) return i;
@@ -184,12 +183,12 @@ function standsOut(samples: Float32Array, frame: number, length: number, room: n
   return false;
 }
 
-/** A band may rise a hop before or after all of them together. */
+/** A band may rise a hop before or after the full spectrum. */
 function highest(curve: Float32Array, hop: number): number {
   return Math.max(curve[hop - 1] ?? 0, curve[hop] ?? 0, curve[hop + 1] ?? 0);
 }
 
-/** One figure in 0..1 from the height of the novelty peak and the rise on the samples. */
+/** A strength in 0..1 from the height of the novelty peak and the rise on the samples. */
 function strengthOf(prominence: number, height: number, riseDb: number): number {
   const novelty = prominence + 0.1 * height;
   const rise = Math.min(1, Math.max(0, riseDb / 20));

@@ -1,6 +1,6 @@
 import { threadKernel } from '../kernel/kernel';
 
-/** Steps that are worked out at once: some ten seconds. */
+/** Steps computed at once: about ten seconds. */
 const PIECE_STEPS = 5000;
 
 /** Levels of a signal in short steps: mean square of each `step` frames. */
@@ -26,7 +26,7 @@ export function energySteps(samples: Float32Array, sampleRate: number): EnergySt
   return { step, power };
 }
 
-/** The greatest amount of any sample, 0 for none. */
+/** The largest absolute sample, 0 for none. */
 export function loudestOf(samples: Float32Array): number {
   const kernel = threadKernel();
   return kernel.within(() => kernel.run.highest(kernel.lay(samples), samples.length));

@@ -3,13 +3,13 @@ import { selectOnsets } from './select';
 import type { GridSplit, NoteValue, Region } from './split';
 import type { TempoGuess } from './tempo';
 
-/** A grid with nothing left to be guessed. */
+/** A grid without anything left to estimate. */
 export interface ExactGrid extends GridSplit {
   readonly tempoBpm: number;
   readonly downbeatFrame: number;
 }
 
-/** Settings with what was estimated put in where the person has said nothing; null where neither knows. */
+/** Settings completed with estimates where the person has set nothing; null where neither is known. */
 export function exactGrid(split: GridSplit, guess: TempoGuess | null): ExactGrid | null {
   const tempoBpm = split.tempoBpm ?? guess?.bpm;
   if (tempoBpm === undefined) return null;
@@ -35,8 +35,8 @@ export interface GridLine {
 
 /**
  * The grid's lines from the first downbeat to the end of the recording. With `pull` they follow the player: beats are
- * tracked through the strokes, steps between them divide what lies between two beats, and a stroke near a line draws the
- * line to itself, by the share that `pull` tells.
+ * tracked through the strokes, steps divide the time between two beats, and a stroke near a line attracts it by the
+ * share `pull`.
  */
 export function gridLines(
   grid: ExactGrid,
@@ -55,7 +55,7 @@ export function gridLines(
     const plain = grid.downbeatFrame + quarters * quarter;
     const followed = beatAt ? beatAt(quarters / beatQuarters) : plain;
     const frame = plain + grid.pull * (followed - plain);
-    // The last line of a loop that was trimmed to whole bars is its end, not a slice of nothing.
+    // The last line of a loop trimmed to whole bars is its end, and begins no slice.
     if (frame > totalFrames - Math.min(0.25 * stepQuarters * quarter, 0.02 * sampleRate)) break;
     lines.push({ frame, step, bar: isWhole(quarters / barQuarters), beat: isWhole(quarters / beatQuarters) });
   }
@@ -64,8 +64,8 @@ export function gridLines(
 }
 
 /**
- * The lines without those of an unfinished last bar in which nothing is struck: what rings on after a loop's last bar is no
- * step of its own.
+ * The lines without those of an unfinished last bar in which nothing is struck: a ringing tail after the last bar is no
+ * step.
  */
 function withoutEmptyEnd(
   lines: readonly GridLine[],
@@ -91,15 +91,15 @@ export function gridRegions(lines: readonly GridLine[], stepFrames: number, tota
   return lines.flatMap(({ frame }, i) => {
     const startFrame = Math.max(0, Math.round(frame));
     const next = lines[i + 1]?.frame ?? frame + stepFrames;
-    // What the last step leaves over of a recording that ends a little later belongs to it.
+    // What remains after the last step of a slightly longer recording belongs to that step.
     const endFrame = Math.min(totalFrames, Math.round(totalFrames - next < 0.25 * stepFrames ? totalFrames : next));
     return endFrame > startFrame ? [{ startFrame, endFrame }] : [];
   });
 }
 
-/** How far the time between two beats may stray from the beat before, as a share of a beat, in the search. */
+/** How much the time between two beats may differ from the previous one, as a share of a beat, in the search. */
 const REACH = 0.3;
-/** Weight of keeping time against meeting strokes. */
+/** Weight of a steady tempo against matching strokes. */
 const TIGHTNESS = 60;
 
 /**
@@ -133,7 +133,7 @@ function trackBeats(
         best = frame;
       }
     }
-    // A weak or missing stroke moves the beat little; the time of a beat follows slowly what the strokes say.
+    // A weak or missing stroke moves the beat little; the beat's duration follows the strokes slowly.
     const share = Math.min(1, 1.5 * most);
     const placed = last + period + share * (best - last - period);
     period += 0.25 * share * (placed - last - period);
@@ -148,7 +148,7 @@ function trackBeats(
   };
 }
 
-/** A stroke draws the nearest line within this share of a step, and not from further than this. */
+/** A stroke attracts the nearest line within this share of a step. */
 const NEAR_SHARE = 0.3;
 const NEAR_MS = 50;
 

@@ -3,23 +3,22 @@ import { FIRST_PLACE_AFTER, offsetMs, PLACES, placeFeatures, placeScores, surrou
 
 /** The places before the first frame are left out. */
 export const FIRST_EDGE_PLACE = FIRST_PLACE_AFTER;
-/** An attack nearer to frame 0 than this, in ms, begins with the recording. */
-/** Where the first millisecond has less than four times the power of the room tone, the attack comes after it. */
+/** An attack closer to frame 0 than this, in ms, begins with the recording. */
+/** If the first millisecond has less than four times the power of the room tone, the attack comes later. */
 const QUIET_MS = 1;
 const QUIET_PLACES = 4;
 const NEAR_ROOM = 4;
-/** The share of the background that is sure to hold nothing of the attack. */
+/** The share of the background that certainly holds nothing of the attack. */
 const SURE_SHARE = 0.7;
-/** A little more than what the features look at, in seconds. */
+/** A little more than the features need, in seconds. */
 const EDGE_S = 0.02;
 const LEAST_BACKGROUND_MS = 1.2;
 
 /**
- * What may have sounded before the first frame of a recording, as `length` samples to put in front of it, so that a first
- * sound is found and placed like any other. Silence where the recording begins with a sound's attack: the sound then starts
- * at frame 0. Where it begins with a background (room tone, the tail of an earlier sound) and the attack comes a little
- * later, that background, mirrored at frame 0 again and again, so that its own beginning is no start. `room` is the power
- * of the room tone, 0 where it is not known.
+ * `length` samples to prepend to a recording, so that a first sound is found and placed like any other. Silence where
+ * the recording begins with an attack: the sound then starts at frame 0. Where it begins with a background (room tone,
+ * the tail of an earlier sound) and the attack comes a little later, that background, mirrored repeatedly at frame 0,
+ * so that its own beginning is no onset. `room` is the power of the room tone, 0 where unknown.
  */
 export function leadBefore(samples: Float32Array, sampleRate: number, length: number, room: number): Float32Array {
   const lead = new Float32Array(length);
@@ -32,9 +31,9 @@ export function leadBefore(samples: Float32Array, sampleRate: number, length: nu
 }
 
 /**
- * Frames for which a background runs from frame 0 until the first attack; 0 where the recording begins with the attack
- * itself, or where none comes within 8 ms. The likeliest place by the conditional logit of `placement.ts`, with weights
- * learnt from recordings cut shortly before a stroke (`npm run train-edges`).
+ * Frames of background from frame 0 until the first attack; 0 where the recording begins with the attack itself, or
+ * where none comes within 8 ms. The most likely place by the conditional logit of `placement.ts`, with weights trained
+ * on recordings cut shortly before a stroke (`npm run train-edges`).
  */
 export function backgroundFrames(samples: Float32Array, sampleRate: number, room: number): number {
   const scores = placeScores(edgeSurroundings(samples, sampleRate), EDGE_WEIGHTS);
@@ -54,12 +53,12 @@ function powerOf(samples: Float32Array, frames: number): number {
   return sum / frames;
 }
 
-/** The features of all places about frame 0, for learning. */
+/** The features of all places around frame 0, for training. */
 export function edgeFeatures(samples: Float32Array, sampleRate: number): Float32Array {
   return placeFeatures(edgeSurroundings(samples, sampleRate));
 }
 
-/** Nothing is known to whiten the sound with: the change from sample to sample stands for the whitened signal. */
+/** There is nothing before to whiten with: the first difference stands in for the whitened signal. */
 function edgeSurroundings(samples: Float32Array, sampleRate: number) {
   const heard = samples.subarray(0, Math.round(EDGE_S * sampleRate));
   const change = Float64Array.from(heard, (x, i) => (i === 0 ? 0 : x - (heard[i - 1] as number)));

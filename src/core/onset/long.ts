@@ -1,11 +1,11 @@
 import { type Candidate, detectOnsets } from './detect';
 
-/** Short enough that a part of any format takes some tens of megabytes, long against what lies around it. */
+/** Short enough that a part of any format takes tens of megabytes, long relative to its margins. */
 const PART_SECONDS = 30;
-/** Sound before a part that the method needs to learn from, and after it to follow tails to their end. */
+/** Margin before a part, for adaptation, and after it, to follow tails to their end. */
 const BEFORE_SECONDS = 1;
 const AFTER_SECONDS = 12;
-/** The mark just before a seam may be found from both sides, a frame or two apart. */
+/** The onset at a seam may be found from both sides, a frame or two apart. */
 const SAME_S = 0.012;
 
 /** A recording of any length, of which the frames [start, end) can be read as one channel. */
@@ -13,16 +13,16 @@ export interface Listened {
   readonly readMono: (start: number, end: number) => Float32Array;
   readonly totalFrames: number;
   readonly sampleRate: number;
-  /** Loudest sample of the whole, which quietness is judged by. */
+  /** Peak of the whole recording, the reference for quietness. */
   readonly reference: number;
 }
 
-/** How many parts a recording is listened to in; each can be listened to by itself. */
+/** Number of parts of a recording; each can be analysed alone. */
 export function partCount({ totalFrames, sampleRate }: Listened): number {
   return Math.ceil(totalFrames / (PART_SECONDS * sampleRate));
 }
 
-/** The candidates of one part, counted from 0, with what lies around it heard as well. */
+/** The candidates of one part, counted from 0; its margins are read as well. */
 export function detectPart({ readMono, totalFrames, sampleRate, reference }: Listened, part: number): Candidate[] {
   const start = part * PART_SECONDS * sampleRate;
   const end = Math.min(totalFrames, start + PART_SECONDS * sampleRate);
@@ -43,7 +43,9 @@ export function joinParts(parts: readonly (readonly Candidate[])[], sampleRate: 
   return found;
 }
 
-/** Detection over a recording of any length in bounded memory, part by part; `progress` is told 0..1 after each. */
+/**
+ * Detection over a recording of any length in bounded memory, part by part; `progress` is called with 0..1 after each.
+ */
 export function detectLong(listened: Listened, progress: (share: number) => void = () => {}): Candidate[] {
   const count = partCount(listened);
   const parts = Array.from({ length: count }, (_, part) => {

@@ -1,10 +1,10 @@
 import { threadKernel } from '../kernel/kernel';
 
-/** Sound with what could be foretold of it taken away. Views of the kernel's memory: valid until it is asked for more. */
+/** Sound minus its linear prediction. Views of the kernel's memory: valid until the next reservation. */
 export interface Whitened {
   /** Prediction errors, one a frame. */
   readonly residual: Float64Array;
-  /** Running sums of their squares, with a nought before them, and where those lie in the kernel's memory. */
+  /** Running sums of their squares, after a zero, and their address in the kernel's memory. */
   readonly energy: Float64Array;
   readonly energyAt: number;
   /** x[n] is predicted as sum(a[k] * x[n-1-k]). */
@@ -12,10 +12,10 @@ export interface Whitened {
 }
 
 /**
- * Whitens `samples[start, end)` by linear prediction learnt from `samples[start, learnEnd)`, and hands it to `look`: the
- * autocorrelation method and Levinson-Durbin recursion (J. Makhoul, "Linear prediction: a tutorial review", Proc. IEEE 63, 1975). A
- * little white noise (-90 dB) is added to what is learnt from, so that pure tones and silence stay well conditioned. Samples before
- * the array count as zero.
+ * Whitens `samples[start, end)` by linear prediction fitted to `samples[start, learnEnd)`, and passes it to `look`: the
+ * autocorrelation method and Levinson-Durbin recursion (J. Makhoul, "Linear prediction: a tutorial review", Proc. IEEE
+ * 63, 1975). A little white noise (-90 dB) is added for the fit, so that pure tones and silence stay well conditioned.
+ * Samples before the array count as zero.
  */
 export function whiten<T>(
   samples: Float32Array,
@@ -25,7 +25,7 @@ export function whiten<T>(
 ): T {
   const length = end - start;
   const learnt = learnEnd - start;
-  // The samples that the first predictions look back to stand before them, so that no step has to ask where it is.
+  // The samples that the first predictions need come before them, so that no step has to check its position.
   const from = Math.max(0, start - order);
   const kernel = threadKernel();
   const { run } = kernel;

@@ -1,21 +1,21 @@
 import type { Region } from './split';
 
-/** A slice as marks are worked on: the fields that cutting changes. */
+/** The fields of a slice that cutting changes. */
 export interface Mark {
   readonly id: string;
   readonly startFrame: number;
   readonly endFrame: number;
   readonly origin: 'found' | 'hand';
-  /** A locked mark stays where it is, whatever is split anew. */
+  /** A locked mark stays, whatever is split again. */
   readonly locked: boolean;
-  /** Sound up to here is wanted although it has died away before: a rustle that is liked. Null where nothing was said. */
+  /** Frame up to which sound is kept although it has died away before. Null where nothing was set. */
   readonly keepFrame: number | null;
 }
 
-/** What a mark that is made has by itself; the rest follows. */
+/** The fields of a new mark; the rest follows. */
 export type NewMark = Region & Pick<Mark, 'origin'>;
 
-/** What cutting does to slices, as data: to be sent as one edit, or shown as a preview. */
+/** Changes of slices by a cutting gesture, as data: committed as one edit, or previewed. */
 export interface MarkChanges {
   readonly create: readonly NewMark[];
   readonly update: readonly { readonly id: string; readonly set: Partial<Omit<Mark, 'id'>> }[];
@@ -36,7 +36,7 @@ export function sortedMarks<T extends Region>(marks: readonly T[]): T[] {
   return [...marks].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
 }
 
-/** The slice before `mark` that ends exactly where it starts, and so shares its edge. */
+/** The slice that ends exactly where `mark` starts, and so shares its edge. */
 function neighbourBefore(marks: readonly Mark[], mark: Mark): Mark | undefined {
   return marks.find((other) => other.id !== mark.id && other.endFrame === mark.startFrame);
 }
@@ -54,7 +54,7 @@ export function moveStart(marks: readonly Mark[], id: string, frame: number): Ma
   return { ...NO_CHANGES, update };
 }
 
-/** Moves a slice's end, past the next slice's start if wanted: tails may overlap. */
+/** Moves a slice's end, past the next slice's start if necessary: tails may overlap. */
 export function moveEnd(marks: readonly Mark[], id: string, frame: number, totalFrames: number): MarkChanges {
   const mark = marks.find((m) => m.id === id);
   if (!mark) return NO_CHANGES;
@@ -64,8 +64,8 @@ export function moveEnd(marks: readonly Mark[], id: string, frame: number, total
 }
 
 /**
- * Adds a mark by hand: inside a slice it splits it, elsewhere the new slice runs to the next start. `naturalEnd` is where
- * the sound has died away, if that is known.
+ * Adds a mark by hand: inside a slice it splits it, elsewhere the new slice runs to the next start. `naturalEnd` is
+ * where the sound has died away, if known.
  */
 export function addMark(
   marks: readonly Mark[],
@@ -97,7 +97,7 @@ export function addStretch(stretch: Region, totalFrames: number): MarkChanges {
   return { ...NO_CHANGES, create: [{ startFrame, endFrame, origin: 'hand' }] };
 }
 
-/** Removes marks: a slice that ended at one takes over its stretch, as far as that goes. */
+/** Removes marks: a slice that ended at one takes over its stretch. */
 export function removeMarks(marks: readonly Mark[], ids: readonly string[]): MarkChanges {
   const gone = new Set(ids);
   const ends = new Map<string, number>();
@@ -117,7 +117,7 @@ export function removeMarks(marks: readonly Mark[], ids: readonly string[]): Mar
   return { create: [], update: [...ends].map(([id, endFrame]) => ({ id, set: { endFrame } })), remove };
 }
 
-/** Joins slices, and what lies between them, to one: the first keeps its name and runs to where the last of them ended. */
+/** Joins slices, and what lies between them, into one: the first keeps its name and runs to the last one's end. */
 export function mergeMarks(marks: readonly Mark[], ids: readonly string[]): MarkChanges {
   const wanted = new Set(ids);
   const [first, ...rest] = sortedMarks(marks.filter((m) => wanted.has(m.id)));
@@ -131,8 +131,7 @@ export function mergeMarks(marks: readonly Mark[], ids: readonly string[]): Mark
 }
 
 /**
- * Sets ends to where their sounds have died away, but no further than the next slice's start, unless sounds are to ring
- * `overNext`; kept sound stays.
+ * Moves ends to where sounds have died away, at most to the next slice's start, unless `overNext`; kept sound stays.
  */
 export function untilItDiesAway(
   marks: readonly Mark[],
@@ -155,7 +154,7 @@ export function untilItDiesAway(
   return { ...NO_CHANGES, update };
 }
 
-/** Has a slice keep all sound up to a frame, though it has died away before; its end follows where it was short of that. */
+/** Keeps all sound of a slice up to a frame, though it has died away before; extends its end where needed. */
 export function keepUpTo(marks: readonly Mark[], id: string, frame: number, totalFrames: number): MarkChanges {
   const mark = marks.find((m) => m.id === id);
   const keepFrame = Math.round(Math.min(totalFrames, frame));
@@ -172,7 +171,7 @@ export function lockMarks(marks: readonly Mark[], ids: readonly string[], locked
   return { ...NO_CHANGES, update };
 }
 
-/** The slices as they are once changes are applied; new ones get what `make` gives them. */
+/** The slices with changes applied; `make` completes new ones. */
 export function applyMarks<T extends Mark>(
   marks: readonly T[],
   changes: MarkChanges,

@@ -1,7 +1,7 @@
 import { threadKernel } from '../kernel/kernel';
 import { hann } from '../signal/window';
 
-/** How sound is cut into frames for the novelty curve, all in frames or bins of one sample rate. */
+/** Frame layout of the novelty curve, in frames or bins at one sample rate. */
 export interface NoveltyLayout {
   readonly windowSize: number;
   readonly hop: number;
@@ -27,7 +27,7 @@ export interface Novelty {
   readonly high: Float32Array;
 }
 
-/** Hops that are worked out at once: some twenty seconds. */
+/** Hops computed at once: about twenty seconds. */
 const PIECE_HOPS = 4096;
 const BANDS_PER_OCTAVE = 12;
 const LOWEST_HZ = 30;
@@ -71,13 +71,15 @@ function logBands(windowSize: number, sampleRate: number): Band[] {
 }
 
 /**
- * Spectral flux over logarithmic bands with suppression of ringing and vibrato: each band is compared with the loudest
- * of its neighbours `lag` hops before, so that a partial that wanders or beats is not taken for a new sound.
+ * Spectral flux over logarithmic bands with suppression of ringing and vibrato: each band is compared with the
+ * loudest of its neighbours `lag` hops before, so that a partial that wanders or beats is not taken for a new sound.
  *
  * Source: S. Böck, G. Widmer, "Maximum filter vibrato suppression for onset detection", DAFx-13 (2013).
  *
  * `samples` is one channel; `reference` the level (peak amplitude) that the compression is relative to. Hop n compares
- * the spectrum centred at frame `offset + n * hop` with the one `lag` hops before.
+ * the spectrum centred at frame `offset + n
+ *
+ * hop` with the one `lag` hops before.
  */
 export function novelty(samples: Float32Array, sampleRate: number, reference: number): Novelty {
   const layout = noveltyLayout(sampleRate);
@@ -94,7 +96,7 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
   const mid = new Float32Array(hops);
   const high = new Float32Array(hops);
   const kernel = threadKernel();
-  // Hops that are run through before a piece, so that its first ones have spectra to be compared with.
+  // Hops computed before a piece, so that its first ones have spectra to compare with.
   const lead = lag + Math.ceil(windowSize / 2 / hop);
 
   kernel.within(() => {
@@ -145,7 +147,7 @@ export function novelty(samples: Float32Array, sampleRate: number, reference: nu
   return { hop, offset: 0, all, low, mid, high };
 }
 
-/** The bands' weights one after another: band b has those from `offset[b]` to `offset[b + 1]`, for bins from `firstBin[b]`. */
+/** The weights of all bands: band b has those from `offset[b]` to `offset[b + 1]`, for bins from `firstBin[b]`. */
 interface FlatBands {
   readonly firstBin: Int32Array;
   readonly offset: Int32Array;

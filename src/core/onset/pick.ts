@@ -16,9 +16,9 @@ export interface PickOptions {
 }
 
 /**
- * Adaptive peak picking: local maxima that stand out from a moving mean.
- * Source: S. Böck, F. Krebs, M. Schedl, "Evaluating the online capabilities of onset detection methods", ISMIR 2012,
- * section 2.3 (the offline variant). The mean is weighed down so that rolls do not raise their own threshold away.
+ * Adaptive peak picking: local maxima above a moving mean. Source: S. Böck, F. Krebs, M. Schedl, "Evaluating the online
+ * capabilities of onset detection methods", ISMIR 2012, section 2.3 (the offline variant). The mean is scaled down so
+ * that rolls do not raise their own threshold.
  */
 export function pickPeaks(curve: Float32Array, options: PickOptions): NoveltyPeak[] {
   const { reach, before, after, least } = options;

@@ -1,21 +1,21 @@
 import { threadKernel } from '../kernel/kernel';
 
 /**
- * What the surroundings of a start look like, from which a better place for it is told: powers in steps of a quarter of a
- * millisecond of the whitened signal, of the signal itself, and of its second difference, in which what is sudden stands out.
+ * The surroundings of a start, from which a better place is estimated: powers in steps of a quarter of a millisecond of
+ * the whitened signal, of the signal itself, and of its second difference, which emphasises sudden changes.
  */
 export interface Surroundings {
-  /** Powers of each of the three, `STEPS` each, one after the other; and running sums of them with a nought before each. */
+  /** Powers of each of the three, `STEPS` each, one after the other; and their running sums, each after a zero. */
   readonly powers: Float64Array;
   readonly sums: Float64Array;
 }
 
 const STEP_MS = 0.25;
-/** The steps before and after the start that is given. */
+/** Steps before and after the given start. */
 const BEFORE = 56;
 const AFTER = 64;
 const STEPS = BEFORE + AFTER;
-/** Places that are weighed up, in steps from the beginning: 8 ms to either side. */
+/** Places considered, in steps from the beginning: 8 ms to either side. */
 const FIRST_PLACE = 24;
 export const PLACES = 64;
 /** The place that begins with the given start itself. */
@@ -36,7 +36,7 @@ export function surroundings(
   residualStart: number,
 ): Surroundings {
   const step = (STEP_MS * sampleRate) / 1000;
-  // What lies before the first sample is nought; two more are read for the differences.
+  // Samples before the first count as 0; two more are read for the differences.
   const from = Math.max(0, Math.round(frame - BEFORE * step) - 2);
   const to = Math.min(samples.length, Math.round(frame + AFTER * step));
   const kernel = threadKernel();
@@ -64,10 +64,10 @@ export function surroundings(
 }
 
 /**
- * What tells a start from what is none, at each of `PLACES` places `FEATURES` figures. For each of the three signals, as
- * logarithms of powers within 60 dB: over half a millisecond, 1.5 and 4 ms, how far what comes after stands over what was before,
- * how far that stands over what sounded at first, and how far what comes after is from the loudest; then the step at the place,
- * against what sounded at first and against its neighbours. At last how far the place lies off: to either side, and later.
+ * `FEATURES` figures for each of `PLACES` places. For each of the three signals, as logarithms of powers within 60 dB,
+ * over 0.5, 1.5 and 4 ms: the rise from before to after, the rise over the initial background, and the distance of what
+ * follows from the maximum; then the step at the place, relative to the background and to its neighbours. Finally the
+ * distance of the place from the given start: to either side, and later.
  */
 export function placeFeatures(about: Surroundings): Float32Array {
   const kernel = threadKernel();
@@ -82,10 +82,12 @@ function layFeatures({ sums, powers }: Surroundings): number {
   return at;
 }
 
-/** The weights of a small network that tells how likely a place is the start: `npm run train` finds them on the tuning set. */
+/** Weights of a small network that rates places: `npm run train` finds them on the tuning set. */
 export interface PlacementWeights {
   readonly hiddenCount: number;
-  /** `FEATURES` by `hiddenCount`, row by row, for features as they are; then the hidden units' offsets and what they count. */
+  /**
+   * `FEATURES` by `hiddenCount`, row by row, for unscaled features; then the hidden units' biases and output weights.
+   */
   readonly inner: Float32Array;
   readonly offset: Float32Array;
   readonly outer: Float32Array;
@@ -103,17 +105,17 @@ export function placeScores(about: Surroundings, weights: PlacementWeights): Flo
   });
 }
 
-/** A start is moved where another place is likelier by this much, as a logarithm, and further than this. */
+/** A start is moved where another place is more likely by this much, as a logarithm, and further away than this. */
 const MARGIN = 0.5;
 const LEAST_MS = 0.8;
 
 /**
- * Milliseconds by which a start is better moved, 0 for not at all: to the likeliest of the places about it, where that is
- * surely likelier than its own. The change point in `refine.ts` is exact where nothing else sounds; under other sounds and after
- * a lossy codec several cues together tell the start better than any one of them.
+ * Milliseconds to move an onset by, 0 for none: to the most likely place around it, where that is clearly more likely
+ * than its own. The change point in `refine.ts` is exact where nothing else sounds; under other sounds and after a
+ * lossy codec several cues together are better than any single one.
  *
  * The likelihood is a conditional logit over the places (D. McFadden, "Conditional logit analysis of qualitative choice
- * behavior", 1974) with one hidden layer, learnt on the tuning set; docs/onsets.md tells how.
+ * behavior", 1974) with one hidden layer, trained on the tuning set; docs/onsets.md has the details.
  */
 export function betterBy(about: Surroundings, weights: PlacementWeights): number {
   const scores = placeScores(about, weights);

@@ -1,28 +1,28 @@
 import { threadKernel } from '../kernel/kernel';
 import { type Whitened, whiten } from './lpc';
 
-/** Where a sound first rises, and how much louder the whitened signal is after than before, in dB. */
+/** Where a sound first rises, and the rise of the whitened signal in dB. */
 export interface RefinedStart {
   readonly frame: number;
   readonly riseDb: number;
-  /** The whitened signal about it, and the frame at which that begins. */
+  /** The whitened signal around it, and its first frame. */
   readonly residual: Float64Array;
   readonly residualStart: number;
 }
 
-/** How the candidate's surroundings are looked at. All were tuned on the tuning set; see docs/onsets.md. */
+/** Analysis windows of a candidate. All were tuned on the tuning set; see docs/onsets.md. */
 const ORDER = 20;
 const LEARN_MS = 30;
-/** The two stretches whose powers are held against one another. */
+/** Lengths of the two stretches whose powers are compared. */
 const BEFORE_MS = 6;
 const AFTER_MS = 3;
 /** What counts as the sound itself, for its loudness. */
 const SOUND_MS = 8;
-/** How far after the span the whitened signal is told: the sound itself from wherever it begins. */
+/** How far after the span the signal is whitened: it includes the sound wherever it begins. */
 const SHOWN_MS = 18;
-/** A rise is stepped back over until it has been this long quiet. */
+/** Stepping back over the rise stops after this long a quiet stretch. */
 const QUIET_MS = 1.2;
-/** Power below which nothing is told apart: -110 dBFS, under the noise of 16-bit audio. */
+/** Powers under this are equal: -110 dBFS, under the noise of 16-bit audio. */
 const TINY = 1e-11;
 
 /**
@@ -84,7 +84,7 @@ function startIn(
   }
   const span = Math.min(Math.round(SOUND_MS * ms), end - start);
   const after = ((energy[start + span] as number) - (energy[start] as number)) / Math.max(1, span) + TINY;
-  // Held against all that was heard before: a few milliseconds of noise may be quiet by chance.
+  // Compared with the whole background: a few milliseconds of noise may be quiet by chance.
   const whole = (energy[best] as number) / Math.max(1, best) + TINY;
   return { start, riseDb: 10 * Math.log10(after / Math.max(whole, before * before)) };
 }

@@ -7,32 +7,34 @@ import { type Levels, SAME_SOUND_S, splitBySilence } from './silence';
 import type { Region, Split } from './split';
 import type { TempoGuess } from './tempo';
 
-/** A mark or region as a file names it; `length` 0 for a point. */
+/** A mark or region of a file; `length` 0 for a point. */
 export interface FileMark {
   readonly frame: number;
   readonly length: number;
 }
 
-/** What a split needs to know of a recording. */
+/** Facts about a recording that a split needs. */
 export interface SplitBasis {
   readonly sampleRate: number;
   readonly totalFrames: number;
   readonly candidates: readonly Candidate[];
-  /** Null where they are not at hand: then there is no split by silence. */
+  /** Null where they are not loaded: then it cannot be split at silence. */
   readonly levels: Levels | null;
   readonly tempo: TempoGuess | null;
   readonly fileMarks: readonly FileMark[];
 }
 
-/** A slice that a split asks for. */
+/** A slice that a split wants. */
 interface Wanted extends Region {
   /** Whether it runs to its end whatever starts before it. */
   readonly whole: boolean;
-  /** Where only so many are wanted, those of the greatest weight are kept: the strongest attacks, the loudest sounds, the first lines. */
+  /**
+   * With a limit, slices of the greatest weight are kept: the strongest attacks, the loudest sounds, the first lines.
+   */
   readonly weight: number;
 }
 
-/** The slices that a split asks for over a whole recording, in order. */
+/** The slices a split wants over a whole recording, in order. */
 export function wantedRegions(split: Split, heard: SplitBasis): Wanted[] {
   return atMost(split.strongest, allRegions(split, heard));
 }
@@ -74,7 +76,7 @@ function allRegions(split: Split, heard: SplitBasis): Wanted[] {
   }
 }
 
-/** A file's regions as they are; a point runs up to the next one or to where its sound has died away. */
+/** A file's regions unchanged; a point runs up to the next one or to where its sound has died away. */
 function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: SplitBasis): Wanted[] {
   const inOrder = [...fileMarks].sort((a, b) => a.frame - b.frame);
   return inOrder.flatMap(({ frame, length }, i): Wanted[] => {
@@ -96,8 +98,8 @@ function regionsOfFile({ fileMarks, candidates, sampleRate, totalFrames }: Split
 }
 
 /**
- * Whether a start lies in a stretch. Stretches are marked by eye: what starts up to 12 ms before one is of it, so that a
- * stretch that begins on a hit has the hit's attack; and what starts so little before its end is of what follows.
+ * Whether a start lies in a marked stretch. Stretches are marked by eye: starts up to 12 ms before one belong to it, so
+ * that a stretch that begins on a hit includes its attack; starts just before its end belong to what follows.
  */
 function startsIn(
   { startFrame, endFrame }: Region,
@@ -109,8 +111,8 @@ function startsIn(
 }
 
 /**
- * Splits anew, within a region or over all. Marks set by hand or locked stay as they are; found ones are replaced by those
- * that the split asks for, and keep their id where they begin within 10 ms of where they did. Each ends at the next start or at its own end.
+ * Splits again, within a region or everywhere. Marks set by hand or locked stay; found ones are replaced, and keep
+ * their id where the new one begins within 10 ms. Each ends at the next start or at its own end.
  */
 export function resplit(
   marks: readonly Mark[],
@@ -151,10 +153,10 @@ export function resplit(
   return { create, update, remove };
 }
 
-/** A slice that is found again this near to where it was is the same one: it keeps its id, and its name with it. */
+/** A slice found again this close to its old place keeps its id and its name. */
 const SAME_SLICE_MS = 10;
 
-/** For frames asked in rising order: the mark whose start is nearest within `reach`, each given once. */
+/** For frames in rising order: the mark whose start is nearest within `reach`, each returned once. */
 function matching(marks: readonly Mark[], reach: number): (frame: number) => Mark | null {
   const inOrder = sortedMarks(marks);
   let i = 0;
@@ -169,7 +171,7 @@ function matching(marks: readonly Mark[], reach: number): (frame: number) => Mar
   };
 }
 
-/** Found slices outside of the region that run into a new one end there now. */
+/** Found slices outside the region that would overlap a new one end there now. */
 function shortened(staying: readonly Mark[], wanted: readonly Region[]): MarkChanges['update'][number][] {
   return staying.flatMap((mark) => {
     if (mark.origin === 'hand' || mark.locked) return [];
@@ -189,7 +191,7 @@ function isNear(starts: readonly number[], frame: number, distance: number): boo
   return [starts[low - 1], starts[low]].some((s) => s !== undefined && Math.abs(s - frame) < distance);
 }
 
-/** For frames asked in rising order: the first start after each. */
+/** For frames in rising order: the first start after each. */
 function nextAfter(starts: readonly number[]): (frame: number) => number | undefined {
   let i = 0;
   return (frame) => {

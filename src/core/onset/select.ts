@@ -2,22 +2,22 @@ import { msToFrames } from '../signal/units';
 import type { Candidate } from './detect';
 import { type AttackSplit, type Band, type Region, SPLIT_INITIAL } from './split';
 
-/** The least strength that a sensitivity lets through: 0.9 at 0, 0.0064 at 1, falling evenly in logarithm. */
+/** The least strength that passes a sensitivity: 0.9 at 0, 0.0064 at 1, linear in the logarithm. */
 export function strengthThreshold(sensitivity: number): number {
   return 0.9 * (0.0064 / 0.9) ** sensitivity;
 }
 
-/** A sensitivity that asks for everything asks for clicks too. */
+/** From this sensitivity on clicks pass too. */
 const CLICKS_FROM = 0.9;
 
-/** How strong a candidate is when only one band is listened to. */
+/** Strength of a candidate when only one band is considered. */
 export function strengthIn(candidate: Candidate, band: Band): number {
   return band === 'all' ? candidate.strength : candidate[band];
 }
 
 /**
- * The candidates let through, in order; clicks are among them only at the highest sensitivities, or where asked for. Of two closer than the spacing the stronger stays, and of all that are left only
- * the strongest where a number is given. What is not told is as by default.
+ * The candidates that pass, in order; clicks only at the highest sensitivities, or where asked for. Of two closer than
+ * the spacing the stronger stays, and with a limit only the strongest. Missing options have their defaults.
  */
 export function selectOnsets(
   candidates: readonly Candidate[],
@@ -51,8 +51,8 @@ export function slicesFromOnsets(onsets: readonly Candidate[], totalFrames: numb
 }
 
 /**
- * Contiguous slices that cover [0, totalFrames) without gaps, rests included: each mark up to the next. What lies before
- * the first mark is a slice of its own. Used where a loop must be rebuilt from its slices bit for bit.
+ * Contiguous slices that cover [0, totalFrames) without gaps, rests included: each mark up to the next. What lies
+ * before the first mark is a slice of its own. For loops that must be rebuilt from their slices exactly.
  */
 export function contiguousRegions(starts: readonly number[], totalFrames: number): Region[] {
   const edges = [...new Set([0, ...starts.filter((s) => s > 0 && s < totalFrames)])].sort((a, b) => a - b);

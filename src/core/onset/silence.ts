@@ -4,7 +4,7 @@ import type { EnergySteps } from './energy';
 import { selectOnsets } from './select';
 import type { Region, SilenceSplit } from './split';
 
-/** Levels of a recording as splitting at silence looks at them: one byte every 2 ms, half a decibel each. */
+/** Levels of a recording for splitting at silence: one byte every 2 ms, half a decibel each. */
 export interface Levels {
   /** Frames a step. */
   readonly step: number;
@@ -26,14 +26,14 @@ export function packLevels({ step, power }: EnergySteps): Levels {
   return { step, values: Uint8Array.from(power, (p) => levelByte(10 * Math.log10(p + 1e-13))) };
 }
 
-/** The threshold stands this far over the room tone's own level, so that its swing is no sound. */
+/** Distance of the threshold from the room tone's level, so that its fluctuations are no sound. */
 const OVER_ROOM_DB = 12;
-/** Where there is digital silence between the sounds, anything over this is sound. */
+/** With digital silence between the sounds, everything over this is sound. */
 const LOWEST_THRESHOLD_DB = -78;
 /** The threshold never comes closer than this to the loudest step. */
 const UNDER_PEAK_DB = 12;
 
-/** The level in dBFS over which there is sound, suggested from the room tone and what its swing needs. */
+/** A suggested threshold in dBFS, from the room tone and its fluctuations. */
 export function suggestThreshold(levels: Levels): number {
   const loudest = levelDb(highest(levels.values, 0, levels.values.length));
   const wanted = Math.max(LOWEST_THRESHOLD_DB, 10 * Math.log10(roomTone(powersOf(levels)) + 1e-13) + OVER_ROOM_DB);
@@ -44,16 +44,16 @@ function powersOf({ step, values }: Levels): EnergySteps {
   return { step, power: Float32Array.from(values, (v) => (v === 0 ? 0 : 10 ** (levelDb(v) / 10))) };
 }
 
-/** A sound may fall this far under the threshold before it counts as over: its own swing is no end. */
+/** A sound may fall this far under the threshold before it has ended: oscillation is no end. */
 const HYSTERESIS_DB = 6;
-/** An attack this near before the first loud step is that sound's, in ms. */
+/** An attack this close before the first loud step belongs to that sound, in ms. */
 const ATTACK_NEAR_MS = 12;
-/** What runs before an attack is no part of its sound where it lies this far under what the attack rises to. */
+/** Sound before an attack does not belong to it where it is this far under the attack's level. */
 const BEFORE_ATTACK_DB = 10;
-/** The attack's own level is looked for within this time after it, in ms. */
+/** The attack's own level is searched within this time after it, in ms. */
 const ATTACK_MS = 30;
 
-/** A stretch that is heard, and the highest level in it, in dBFS. */
+/** A stretch over the threshold, and its highest level in dBFS. */
 export interface HeardSound extends Region {
   readonly peakDb: number;
 }
@@ -64,7 +64,10 @@ interface Run {
   to: number;
 }
 
-/** Stretches of steps that rise over `on` and do not fall under `off`, joined where fewer than `gap` steps part them. */
+/**
+ * Stretches of steps that rise over `on` and do not fall under `off`, joined where fewer than `gap` steps separate
+ * them.
+ */
 function runsOver(values: Uint8Array, on: number, off: number, gap: number): Run[] {
   const runs: Run[] = [];
   let open: Run | null = null;
@@ -73,7 +76,7 @@ function runsOver(values: Uint8Array, on: number, off: number, gap: number): Run
     if (open && value >= off) open.to = n + 1;
     else if (!open && value >= on) {
       const last = runs.at(-1);
-      // A rise soon after the last sound has sunk belongs to it.
+      // A rise soon after the last sound has ended belongs to it.
       if (last && n - last.to < gap) {
         runs.pop();
         open = { from: last.from, to: n + 1 };
@@ -95,11 +98,11 @@ function highest(values: Uint8Array, from: number, to: number): number {
 }
 
 /**
- * The sounds of a take: stretches over the threshold, joined where the gap between them is shorter than `shortestGapMs`,
- * left out where shorter than `shortestSoundMs`; each begins `leadInMs` before its attack and runs `tailMs` past the last
- * step that is heard. The threshold decides what is a sound; a sound starts at its first clear attack, to the sample, whatever
- * noise lay over the threshold before it, and where it has none with the first step that is heard. Two sounds do not overlap:
- * where lead-in and tail would meet, the later sound's start parts them.
+ * The sounds of a take: stretches over the threshold, joined across gaps shorter than `shortestGapMs`, left out where
+ * shorter than `shortestSoundMs`; each begins `leadInMs` before its attack and runs `tailMs` past its last step. The
+ * threshold decides what is a sound; a sound starts at its first clear attack, exact to the sample, whatever noise was
+ * over the threshold before it, or else with its first step. Two sounds do not overlap: where lead-in and tail would,
+ * the later sound's start separates them.
  */
 export function splitBySilence(
   levels: Levels,
@@ -109,7 +112,7 @@ export function splitBySilence(
   totalFrames: number,
 ): HeardSound[] {
   const { step, values } = levels;
-  // What is byte 0 is digital silence, whatever the threshold.
+  // Byte 0 is digital silence, whatever the threshold.
   const suggested = levelByte(suggestThreshold(levels));
   const on = Math.max(1, split.thresholdDb === null ? suggested : levelByte(split.thresholdDb));
   const off = Math.max(1, on - 2 * HYSTERESIS_DB);
@@ -138,7 +141,7 @@ export function splitBySilence(
   return found.filter((r) => r.endFrame > r.startFrame);
 }
 
-/** Whether all of a run that lies before an attack is room tone, quiet against it, or too near to it to be another sound. */
+/** Whether the part of a run before an attack is room tone, quiet relative to it, or too close to be another sound. */
 function isItsStart({ step, values }: Levels, run: Run, attackFrame: number, room: number, ms: number): boolean {
   const at = Math.floor(attackFrame / step);
   if ((at - run.from) * step <= ATTACK_NEAR_MS * ms) return true;
@@ -148,13 +151,13 @@ function isItsStart({ step, values }: Levels, run: Run, attackFrame: number, roo
   return levelDb(after) - levelDb(before) >= BEFORE_ATTACK_DB;
 }
 
-/** A candidate this near to a start, in seconds, is the sound that begins there. */
+/** A candidate this close to a start, in seconds, is the sound that begins there. */
 export const SAME_SOUND_S = 0.012;
 const LONGEST_TAIL_S = 12;
 
 /**
- * Where the sound that begins at a frame has died away: as it was measured with the candidate that lies there, else by the
- * levels, from the frame on. The end of the recording where neither is known.
+ * Where the sound that begins at a frame has died away: as measured with the candidate there, else from the levels
+ * after the frame. The end of the recording where neither is known.
  */
 export function diesAwayAt(
   startFrame: number,

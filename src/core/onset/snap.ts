@@ -1,6 +1,6 @@
 import type { Candidate } from './detect';
 
-/** What an edge that is let go near something moves to. */
+/** What a dragged edge snaps to. */
 export const SNAPS = ['attack', 'zero', 'free'] as const;
 export type Snap = (typeof SNAPS)[number];
 
@@ -23,8 +23,8 @@ export function nearestAttack(candidates: readonly Candidate[], frame: number, r
 }
 
 /**
- * The zero crossing nearest to a frame within `reach`: the frame of the pair around the change of sign that is the closer
- * to zero. `sample` gives one sample of the mono sum, NaN where it is not at hand.
+ * The zero crossing nearest to a frame within `reach`: of the two frames around the change of sign, the one closer to
+ * zero. `sample` gives one sample of the mono sum, NaN where it is not loaded.
  */
 export function nearestZero(sample: (frame: number) => number, frame: number, reach: number): number | null {
   for (let away = 0; away <= reach; away++) {

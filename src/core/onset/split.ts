@@ -1,7 +1,7 @@
 import { choice, number, optional, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
 
-/** The ways in which a recording is split. `marks`: at the marks that its file came with. */
+/** Ways to split a recording. `marks`: at the marks in its file. */
 export const SPLIT_METHODS = ['attack', 'silence', 'grid', 'marks'] as const;
 export type SplitMethod = (typeof SPLIT_METHODS)[number];
 
@@ -14,7 +14,7 @@ const milliseconds = (label: string, low: number, high: number, initial: number)
 const share = (label: string, initial: number) =>
   number({ label, unit: '%', low: 0, high: 1, step: 0.01, digits: 0, initial, times: 100 });
 
-/** By attack: which of the candidates become slices. Sensitivity 0 keeps only the surest, 1 every candidate. */
+/** By attack: which candidates become slices. Sensitivity 0 keeps only the strongest, 1 every candidate. */
 const ATTACK = {
   sensitivity: share('Sensitivity', 0.5),
   spacingMs: milliseconds('Least spacing', 5, 1000, 20),
@@ -28,7 +28,7 @@ const ATTACK = {
     ],
     'all',
   ),
-  /** At most this many slices, whatever they are found by; null for all. Of attacks the strongest are kept. */
+  /** Most slices, whatever they are found by; null for all. Of attacks the strongest are kept. */
   strongest: optional({
     label: 'At most',
     unit: 'slices',
@@ -44,7 +44,7 @@ const ATTACK = {
 
 /** By silence: takes of single sounds with gaps between them. */
 const SILENCE = {
-  /** Level over which there is sound; null for the one suggested by the room tone. */
+  /** Level over which there is sound; null for the suggested one. */
   thresholdDb: optional({
     label: 'Silence under',
     unit: 'dBFS',
@@ -62,7 +62,7 @@ const SILENCE = {
 
 /** By grid: bars and beats. */
 const GRID = {
-  /** Quarter notes a minute; null for the tempo that was estimated. */
+  /** Quarter notes a minute; null for the estimated tempo. */
   tempoBpm: optional({
     label: 'Tempo',
     unit: 'BPM',
@@ -98,11 +98,11 @@ const GRID = {
     NOTE_VALUES.map((value) => [value, value.replace('T', ' trip.')] as const),
     '1/8',
   ),
-  /** 0: lines as a clock has them; 1: at the player's own strokes, as far as they are near. */
+  /** 0: steady lines; 1: lines at the player's own strokes, where those are near. */
   pull: share('Follow the player', 0),
 } as const;
 
-/** How a recording is split: the method, and the settings of every one of them, so that none is lost by looking at another. */
+/** How a recording is split: the method, and the settings of all methods, so that switching loses none. */
 export const SPLIT_PARAMETERS = {
   method: choice(
     'Split by',
@@ -127,7 +127,7 @@ export type GridSplit = Values<typeof GRID>;
 
 export const SPLIT_INITIAL: Split = initialValues(SPLIT_PARAMETERS);
 
-/** A split as it is carried to another recording: what belongs to the first one's own time stays behind. */
+/** A split for another recording: settings of the first one's own time are left out. */
 export function carriedSplit(split: Split): Split {
   return { ...split, downbeatFrame: null };
 }

@@ -1,6 +1,6 @@
 import type { Candidate } from './detect';
 
-/** A tempo in quarter notes a minute, and how much better than its rivals it explains the strokes, 0..1. */
+/** A tempo in quarter notes a minute, and its salience relative to its rivals, 0..1. */
 export interface TempoGuess {
   readonly bpm: number;
   /** Frame of a beat, the first at or after the first stroke. */
@@ -10,7 +10,7 @@ export interface TempoGuess {
 
 const SLOWEST = 50;
 const FASTEST = 210;
-/** Tempi that are tried, evenly spaced, in beats a minute. */
+/** Tempi that are tested, evenly spaced, in beats a minute. */
 interface Tempi {
   readonly first: number;
   readonly step: number;
@@ -22,17 +22,17 @@ const WINDOW_S = 10;
 /** Listeners tap near this tempo; a resonance about it decides between a tempo and its double. */
 const PREFERRED_BPM = 115;
 const PREFERENCE_OCTAVES = 0.7;
-/** How much the beat itself, its halves, its thirds and its quarters count. */
+/** Weights of the beat, its halves, its thirds and its quarters. */
 const [WHOLES, HALVES, THIRDS, QUARTERS] = [1, 1, 0.3, 0.6];
 
 /**
- * Estimates the tempo from when and how strongly strokes were found: the Fourier tempogram of the strokes, taken window by
- * window so that a player who drifts is not averaged away, summed over the beat and its divisions, and weighed by a
- * resonance about the tempo that people tap most readily.
+ * Estimates the tempo from times and strengths of strokes: the Fourier tempogram of the strokes, in windows, so that
+ * a drifting player is not averaged away, summed over the beat and its divisions, and weighted by a resonance around
+ * the preferred tempo.
  *
- * Sources: P. Grosche, M. Müller, "Extracting predominant local pulse information from music recordings", IEEE TASLP 19,
- * 2011 (Fourier tempogram of a novelty curve); D. Moelants, "Preferred tempo reconsidered", ICMPC 2002 (the resonance).
- * Null where there are fewer than four strokes.
+ * Sources: P. Grosche, M. Müller, "Extracting predominant local pulse information from music recordings", IEEE TASLP
+ * 19, 2011 (Fourier tempogram of a novelty curve); D. Moelants, "Preferred tempo reconsidered", ICMPC 2002 (the
+ * resonance). Null where there are fewer than four strokes.
  */
 export function estimateTempo(
   strokes: readonly Candidate[],
@@ -56,28 +56,31 @@ export function estimateTempo(
   };
 }
 
-/** How near two tempi are for one to be the other, or its half or double. */
+/** Tolerance for two tempi to be equal, or half or double. */
 const SAME_TEMPO = 0.03;
 
-/** A guess as the half or the double of itself, where that is the tempo that is known from elsewhere; else as it is. */
+/** An estimate, or its half or double where that matches a tempo known from elsewhere. */
 export function inOctaveOf(guess: TempoGuess, knownBpm: number): TempoGuess {
   const factor = [1, 0.5, 2].find((f) => Math.abs((guess.bpm * f) / knownBpm - 1) <= SAME_TEMPO) ?? 1;
   return { ...guess, bpm: guess.bpm * factor };
 }
 
-/** A tempo and how likely it is the one that listeners tap, among it, its half and its double. */
+/** A tempo and its probability among itself, its half and its double. */
 export interface TempoShare {
   readonly bpm: number;
   readonly share: number;
 }
 
-/** The first beat at or after the first stroke, at a tempo that is known, in frames. */
+/** The first beat at or after the first stroke, at a known tempo, in frames. */
 export function beatFrameAt(bpm: number, strokes: readonly Candidate[], sampleRate: number): number {
   const { times, weights } = weighed(strokes, sampleRate);
   return times.length === 0 ? 0 : Math.round(firstBeat(bpm, times, weights) * sampleRate);
 }
 
-/** How sharply the scores of a tempo and its octaves part them: on rendered loops a share is then about how often it is right. */
+/**
+ * Sharpness of the choice between a tempo and its octaves: on rendered loops a share is then about how often it is
+ * right.
+ */
 const OCTAVE_POWER = 4;
 
 /** A tempo with its half and its double, the likeliest first; shares sum to 1. */
@@ -88,11 +91,11 @@ export function octaveShares(bpm: number, strokes: readonly Candidate[], sampleR
   return tried.map((t) => ({ bpm: t.bpm, share: t.score / all })).sort((a, b) => b.share - a.share);
 }
 
-/** When strokes stand, in seconds, and how much each counts. */
+/** Times of strokes in seconds, and their weights. */
 function weighed(strokes: readonly Candidate[], sampleRate: number): { times: number[]; weights: number[] } {
   return {
     times: strokes.map((c) => c.frame / sampleRate),
-    // Loud strokes with something low in them carry the beat; hats between them do not.
+    // Loud low strokes carry the beat; hats between them do not.
     weights: strokes.map((c) => c.strength * Math.max(c.peak, 1e-4) * (0.3 + c.low)),
   };
 }
@@ -102,15 +105,15 @@ function scoreOf(bpm: number, times: readonly number[], weights: readonly number
   return preference(bpm) * (pulse as number);
 }
 
-/** The resonance about the tempo that people tap most readily. */
+/** The resonance around the tempo that people prefer to tap. */
 function preference(bpm: number): number {
   const octaves = Math.log2(bpm / PREFERRED_BPM) / PREFERENCE_OCTAVES;
   return Math.exp(-0.5 * octaves * octaves);
 }
 
 /**
- * How well strokes stand on a beat of each tempo and its divisions, whatever the phase: means over windows. Each stroke is turned on from
- * tempo to tempo, and to multiples of an angle, by multiplication: a sine takes as long as twenty of these.
+ * How well strokes match a beat of each tempo and its divisions, whatever the phase: means over windows. Phases of
+ * strokes are advanced from tempo to tempo by multiplication: a sine takes as long as twenty of these.
  */
 function pulses(
   { first, step, count }: Tempi,
@@ -127,7 +130,7 @@ function pulses(
     for (const part of parts) part.fill(0);
     let to = from;
     for (; to < times.length && (times[to] as number) < start + windowS; to++) {
-      // Only how strokes stand to one another counts: small angles are more exact.
+      // Only relative phases matter: small angles are more exact.
       const turn = (2 * Math.PI * ((times[to] as number) - start)) / 60;
       const w = weights[to] as number;
       total += w;
@@ -161,7 +164,7 @@ function pulses(
 
 type Four = [Float64Array, Float64Array, Float64Array, Float64Array];
 
-/** The best tempo near one, to a thousandth of a beat a minute: longer windows resolve finer. */
+/** The best tempo near one, to 0.001 beats a minute: longer windows resolve finer. */
 function refined(bpm: number, times: readonly number[], weights: readonly number[]): number {
   let best = bpm;
   for (const [reach, step, windowS] of [
@@ -180,16 +183,19 @@ function refined(bpm: number, times: readonly number[], weights: readonly number
   return Math.round(best * 1000) / 1000;
 }
 
-/** A recording this long or shorter that begins on a stroke may be a loop, trimmed to whole beats. */
+/** A recording up to this long that begins on a stroke may be a loop trimmed to whole beats. */
 const LOOP_S = 30;
 const STARTS_AT_S = 0.03;
-/** The phase is that of the first beats alone, since a player drifts; a first stroke this near to it, in beats, is the beat. */
+/** The phase is that of the first beats, because a player drifts; a first stroke this close to a beat is the beat. */
 const PHASE_BEATS = 5;
 const NEAR_BEAT = 0.12;
 /** A recording that begins with its first stroke begins with its first bar. */
 const AT_ONCE_S = 0.005;
 
-/** A trimmed loop holds a whole number of beats: a tempo within half a percent of that is that (common practice). */
+/**
+ * A trimmed loop holds a whole number of beats: a tempo within half a percent of that is corrected to it (common
+ * practice).
+ */
 function wholeLoop(bpm: number, times: readonly number[], seconds: number): number {
   if (seconds > LOOP_S || (times[0] as number) > STARTS_AT_S) return bpm;
   const beats = Math.round((seconds * bpm) / 60);
@@ -197,7 +203,7 @@ function wholeLoop(bpm: number, times: readonly number[], seconds: number): numb
   return beats >= 2 && Math.abs(exact / bpm - 1) < 0.005 ? Math.round(exact * 1000) / 1000 : bpm;
 }
 
-/** The phase at which the beats carry the most weight, as the first beat at or after the first stroke. */
+/** The phase at which the beats have the greatest weight, as the first beat at or after the first stroke. */
 function firstBeat(bpm: number, times: readonly number[], weights: readonly number[]): number {
   const period = 60 / bpm;
   const first = times[0] as number;
@@ -218,7 +224,7 @@ function firstBeat(bpm: number, times: readonly number[], weights: readonly numb
     }
   }
   const beat = best - Math.floor((best - first) / period + 1e-6) * period;
-  // Where the first stroke is on the beat, the first bar begins with it and not beside it.
+  // Where the first stroke is on the beat, the first bar begins with it.
   if (Math.min(beat - first, first + period - beat) >= NEAR_BEAT * period) return beat;
   return first < AT_ONCE_S ? 0 : first;
 }

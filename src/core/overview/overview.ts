@@ -1,7 +1,7 @@
 import type { Candidate } from '../onset/detect';
 import { tonalHops } from './tonal';
 
-/** What can be heard in a stretch of a recording. */
+/** Content of a stretch of a recording. */
 export const STRETCHES = ['quiet', 'bare', 'under', 'tones'] as const;
 /** `bare`: struck sounds alone; `under`: struck sounds under held tones; `tones`: held tones without strikes. */
 export type Stretch = (typeof STRETCHES)[number];
@@ -17,21 +17,21 @@ export interface Overview {
 }
 
 export const STEP_SECONDS = 0.2;
-/** How far around a step is listened: about a bar of a quick song. */
+/** Context around a step, in seconds: about a bar of a fast song. */
 const AROUND_S = 0.7;
-/** Hops further under the loudest than this say nothing of tones. */
+/** Hops further under the loudest are ignored for tones. */
 const FAR_UNDER_DB = 48;
 /** A step is free of tones when, on one side of it, held tones have less than this share of the power, hop by hop. */
 const TONAL_SHARE = 0.25;
-/** Of the hops on a side, how many must sound for it to have a say. */
+/** Least number of sounding hops for a side to be considered. */
 const HEARD_SHARE = 0.2;
-/** Quieter than this against the loudest step, without strikes, is quiet. */
+/** Steps further under the loudest, without strikes, are quiet. */
 const QUIET_DB = 45;
 
 /**
- * Where struck sound stands alone, where it is under music, and where there is none, over one channel. `candidates` are the
- * marks found in it, clicks among them, frames of `samples`. `peak` is the peak amplitude of the whole
- * recording where `samples` is only a part of it: quietness is judged by it.
+ * Finds where struck sound is alone, where it is under music, and where there is none, in one channel. `candidates` are
+ * its marks, clicks among them, in frames of `samples`. `peak` is the peak amplitude of the whole recording, the
+ * reference for quietness.
  */
 export function overviewOf(
   samples: Float32Array,
@@ -43,7 +43,7 @@ export function overviewOf(
   const strikes = candidates.filter((c) => !c.click).map((c) => c.frame);
   const { hop, power, tonal } = tonalHops(samples, sampleRate);
   const floor = hearable(power, peak);
-  // Hops of silence between strikes say nothing of tones either way.
+  // Silent hops between strikes are evidence neither for nor against tones.
   const tonalShare = power.map((p, n) => (p > floor ? (tonal[n] as number) / p : Number.NaN));
   const steps = Math.ceil(samples.length / sampleRate / STEP_SECONDS);
   const levelDb = stepLevels(samples, sampleRate, steps);
@@ -54,7 +54,7 @@ export function overviewOf(
     const centre = (s + 0.5) * STEP_SECONDS;
     while (next < strikes.length && (strikes[next] as number) / sampleRate < centre - AROUND_S) next++;
     const struck = next < strikes.length && (strikes[next] as number) / sampleRate < centre + AROUND_S;
-    // Either side is asked by itself, so that the music before a bare bar is not heard in it.
+    // Each side is judged alone, so that music before a bare bar does not count.
     const at = (centre * sampleRate) / hop;
     const reach = (AROUND_S * sampleRate) / hop;
     const sides = [at - reach, at].map((from) => mean(tonalShare, from, from + reach));
@@ -66,7 +66,7 @@ export function overviewOf(
   return { stepSeconds: STEP_SECONDS, kind, levelDb, clicks };
 }
 
-/** Power under which a hop says nothing: far under what the peak of the recording could give. */
+/** Power under which a hop is ignored, far under the peak of the recording. */
 function hearable(power: Float32Array, peak: number): number {
   let loudest = 0;
   for (const p of power) if (p > loudest) loudest = p;
@@ -74,7 +74,7 @@ function hearable(power: Float32Array, peak: number): number {
   return Math.max(loudest, 0.02 * peak * peak) * 10 ** (-FAR_UNDER_DB / 10);
 }
 
-/** The mean of those values from `start` to `end` that are numbers; not a number where they are too few to tell. */
+/** The mean of the numbers among values `start` to `end`; NaN where they are too few. */
 function mean(values: Float32Array, start: number, end: number): number {
   const from = Math.max(0, Math.ceil(start));
   const to = Math.min(values.length, Math.floor(end) + 1);

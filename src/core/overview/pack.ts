@@ -1,15 +1,15 @@
 import type { Candidate } from '../onset/detect';
 import { type Overview, overviewOf, STEP_SECONDS, STRETCHES, type Stretch } from './overview';
 
-/** Bytes a step: kind, level (0 is -100 dBFS, 250 is 0), and how many clicks lie in it. */
+/** Bytes a step: kind, level (0 is -100 dBFS, 250 is 0), and the number of clicks in it. */
 const BYTES = 3;
 const PART_SECONDS = 30;
-/** What a part is given of its surroundings, so that seams are not heard. A whole number of steps. */
+/** Margin of a part, so that seams have no effect. A whole number of steps. */
 const AROUND_SECONDS = 2;
 
 /**
- * The overview of a recording of any length, packed, in bounded memory: part by part, with what lies around each.
- * `readMono` gives the frames [start, end); `candidates` are all marks of the recording, in order.
+ * The packed overview of a recording of any length, in bounded memory, part by part. `readMono` gives the frames
+ * [start, end); `candidates` are all marks of the recording, in order.
  */
 export function overviewLong(
   readMono: (start: number, end: number) => Float32Array,
@@ -87,10 +87,10 @@ export interface Span {
   readonly end: number;
 }
 
-/** Shorter than this, a bare stretch between others is a gap between notes, not a place to cut from. */
+/** A shorter bare stretch is a gap between notes, not a place to cut from. */
 const LEAST_BARE_S = 0.9;
 
-/** Neighbouring steps of one kind as one span, in order; bare spans too short to be of use count to what is before them. */
+/** Consecutive steps of one kind as spans, in order; bare spans too short for use are merged with the one before. */
 export function spansOf(packed: Uint8Array): Span[] {
   const spans: Span[] = [];
   for (let s = 0; s < overviewSteps(packed); s++) {
@@ -104,7 +104,7 @@ export function spansOf(packed: Uint8Array): Span[] {
   );
 }
 
-/** Spans of one kind that touch, as one. */
+/** Merges adjacent spans of one kind. */
 function joined(spans: readonly Span[]): Span[] {
   const out: Span[] = [];
   for (const span of spans) {

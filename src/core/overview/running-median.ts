@@ -1,6 +1,6 @@
 /**
- * Medians of the last `size` values of many series at once: one sorted window a series, from which the oldest value is
- * taken and into which the newest is put. For windows of some ten values that is quicker than any tree.
+ * Running medians of many series at once: one sorted window a series, from which the oldest value is removed and into
+ * which the newest is inserted. For windows of about ten values that is faster than any tree.
  */
 export class RunningMedians {
   private readonly sorted: Float32Array;
@@ -28,7 +28,7 @@ export class RunningMedians {
       const base = s * size;
       let i = base;
       while (sorted[i] !== gone) i++;
-      // The gap moves to where the new value belongs.
+      // Shifts values until the gap is where the new one belongs.
       while (i > base && (sorted[i - 1] as number) > value) {
         sorted[i] = sorted[i - 1] as number;
         i--;

@@ -1,7 +1,7 @@
 import { spectraOf } from '../kernel/spectra';
 import { medianFilter, RunningMedians } from './running-median';
 
-/** How much of the sound is held tones, a value a hop. Hop n is centred at frame `n * hop`. */
+/** Share of held tones, a value a hop. Hop n is centred at frame `n * hop`. */
 export interface TonalHops {
   readonly hop: number;
   /** Power of all bins, and of those that belong to held tones. */
@@ -12,21 +12,21 @@ export interface TonalHops {
 const WINDOW_S = 0.093;
 const LOWEST_HZ = 160;
 const HIGHEST_HZ = 5000;
-/** Hops that a tone must be held over: the median asks for half of a third of a second. */
+/** Hops that a tone must last: the median needs half of a third of a second. */
 const TIME_KERNEL = 7;
-/** About 180 Hz: wider than a partial, narrower than what a struck sound spreads over. */
+/** About 180 Hz: wider than a partial, narrower than the spread of a struck sound. */
 const BIN_KERNEL = 17;
-/** How many times stronger the held part of a bin must be than its struck part to count as a tone. */
+/** Factor by which a bin's held part must exceed its struck part to count as a tone. */
 const MARGIN = 3;
 
 /**
- * Parts sound into held tones and the rest: medians along time keep what is held, medians along frequency what is struck.
+ * Separates held tones from the rest: medians along time keep what is held, medians along frequency what is struck.
  *
  * Sources: D. FitzGerald, "Harmonic/percussive separation using median filtering", DAFx-10 (2010); the margin, which
- * leaves noise to neither part, from J. Driedger, M. Müller, S. Disch, "Extending harmonic-percussive separation of audio
- * signals", ISMIR 2014.
+ * leaves noise to neither part, from J. Driedger, M. Müller, S. Disch, "Extending harmonic-percussive separation of
+ * audio signals", ISMIR 2014.
  *
- * `samples` is one channel. Bins from 160 Hz to 5 kHz are looked at: below lie kicks that ring like tones.
+ * `samples` is one channel. Bins from 160 Hz to 5 kHz are used: below lie kicks that ring like tones.
  */
 export function tonalHops(samples: Float32Array, sampleRate: number): TonalHops {
   const size = 2 ** Math.round(Math.log2(WINDOW_S * sampleRate));

@@ -1,33 +1,33 @@
-/** A number that a person sets. Limits, steps and the initial value are those that are stored, in `unit` divided by `times`. */
+/** A number set by a person. Limits, steps and the initial value are in stored units: `unit` divided by `times`. */
 export interface NumberParameter<N extends null = never> {
   readonly kind: 'number';
   readonly label: string;
   readonly unit: string;
   readonly low: number;
   readonly high: number;
-  /** What a drag and the arrow keys move by. */
+  /** Step of a drag and of the arrow keys. */
   readonly step: number;
   /** The same with Shift held. */
   readonly fine: number;
-  /** Decimals that are shown. */
+  /** Decimals shown. */
   readonly digits: number;
   readonly initial: number | N;
-  /** How the range lies on the bar. A logarithmic range that holds zero is linear within one step of it. */
+  /** How the range maps to the bar. A logarithmic range that includes zero is linear within one step of it. */
   readonly scale: 'linear' | 'log';
   /** The bar grows from zero, to either side. */
   readonly bipolar: boolean;
   readonly whole: boolean;
-  /** What is shown is the stored value times this: 100 for shares that read as per cent. */
+  /** The displayed value is the stored one times this: 100 for shares shown as per cent. */
   readonly times: number;
-  /** Units of values under zero, of zero and of those over it, where they read better than signs. */
+  /** Units of negative values, zero and positive ones, where they read better than signs. */
   readonly sides: readonly [under: string, zero: string, over: string] | null;
-  /** Where null may be stored: what it is called, and the value the parameter gets when it is switched on. */
+  /** Where null is allowed: its name, and the value when the parameter is switched on. */
   readonly none: [N] extends [never] ? null : { readonly label: string; readonly first: number };
-  /** What the history calls it: "changed the level of Kick". */
+  /** Its name in the history: "changed the level of Kick". */
   readonly said: string;
 }
 
-/** One of several values, each with its label, in the order in which they are offered. */
+/** One of several values with labels, in the order offered. */
 export interface ChoiceParameter<V extends string | number = string | number> {
   readonly kind: 'choice';
   readonly label: string;
@@ -40,7 +40,7 @@ export interface ChoiceParameter<V extends string | number = string | number> {
 export interface SwitchParameter {
   readonly kind: 'switch';
   readonly label: string;
-  /** What off and on are called. */
+  /** Names of off and on. */
   readonly states: readonly [off: string, on: string];
   readonly initial: boolean;
   readonly said: string;
@@ -86,12 +86,12 @@ function numberOf<N extends null>(
   };
 }
 
-/** Declares a number. By default it is linear, shown with one decimal, and a tenth of its step is the fine step. */
+/** Declares a number. By default it is linear, shown with one decimal, and the fine step is a tenth of the step. */
 export function number(options: NumberOptions & { initial: number }): NumberParameter {
   return numberOf<never>(options, null);
 }
 
-/** Declares a number that may be absent; `none` tells what that is called and what it becomes when it is switched on. */
+/** Declares a number that may be absent; `none` has the name of that, and the value when it is switched on. */
 export function optional(
   options: NumberOptions & { initial?: number | null; none: { label: string; first: number } },
 ): NumberParameter<null> {

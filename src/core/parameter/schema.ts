@@ -4,12 +4,12 @@ import { rangeText } from './values';
 
 type Shape<P extends Parameters> = { [K in keyof P]: z.ZodType<ValueOf<P[K]>> };
 
-/** What may be stored for each parameter. There are no defaults in it: Zod would fill them in where nothing is said. */
+/** Schemas of parameter values. Without defaults: Zod would fill them in for missing values. */
 export function shapeOf<P extends Parameters>(parameters: P): Shape<P> {
   return Object.fromEntries(Object.entries(parameters).map(([key, p]) => [key, schemaOf(p)])) as Shape<P>;
 }
 
-/** Label, unit and initial value go along as annotations: in a JSON Schema they explain the file to whoever reads it. */
+/** Label, unit and initial value become annotations, which document a JSON Schema. */
 function schemaOf(p: Parameter): z.ZodType {
   const unit = p.kind === 'number' && p.unit !== '' ? { unit: p.unit, shownTimes: p.times } : {};
   return checksOf(p).meta({ title: p.label, default: p.initial, ...unit });

@@ -1,18 +1,18 @@
 import type { ChoiceParameter, NumberParameter, Parameter, Parameters, SwitchParameter, Values } from './parameter';
 
-/** The value of every parameter that nobody has touched. */
+/** The initial value of every parameter. */
 export function initialValues<P extends Parameters>(parameters: P): Values<P> {
   return Object.fromEntries(Object.entries(parameters).map(([key, { initial }]) => [key, initial])) as Values<P>;
 }
 
-/** Stored values with the initial value wherever none is stored; names that are no parameters are left out. */
+/** Stored values completed with initial values; names that are no parameters are dropped. */
 export function filled<P extends Parameters>(parameters: P, stored: Readonly<Record<string, unknown>>): Values<P> {
   return Object.fromEntries(
     Object.entries(parameters).map(([key, { initial }]) => [key, stored[key] === undefined ? initial : stored[key]]),
   ) as Values<P>;
 }
 
-/** What is stored of values: those that differ from the initial ones. */
+/** The values to store: those that differ from the initial ones. */
 export function sparse<P extends Parameters>(
   parameters: P,
   values: Readonly<Record<string, unknown>>,
@@ -24,7 +24,7 @@ export function sparse<P extends Parameters>(
   ) as Partial<Values<P>>;
 }
 
-/** What a choice or a switch may be, with the words for it. */
+/** The values of a choice or a switch, with their names. */
 export function optionsOf(
   p: ChoiceParameter | SwitchParameter,
 ): readonly (readonly [string | number | boolean, string])[] {
@@ -32,7 +32,7 @@ export function optionsOf(
   return p.states.map((state, i) => [i === 1, state] as const);
 }
 
-/** The value that a parameter gets when it is first set on purpose: one that differs from the initial value where it has few. */
+/** A first value that differs from the initial one, where there are few. */
 export function firstSet(p: Parameter): unknown {
   if (p.kind === 'number') return p.none?.first ?? p.initial;
   return optionsOf(p).find(([value]) => value !== p.initial)?.[0];
@@ -43,17 +43,17 @@ export function rangeText({ low, high, unit, times }: NumberParameter<never> | N
   return `${low} and ${high}${unit && times === 1 ? ` ${unit}` : ''}`;
 }
 
-/** The unit that stands behind a value. */
+/** The unit shown after a value. */
 export function unitOf({ unit, sides }: Pick<NumberParameter, 'unit' | 'sides'>, value: number): string {
   return sides ? (sides[Math.sign(value) + 1] ?? unit) : unit;
 }
 
-/** Whether a number may be stored. */
+/** Whether a number is allowed. */
 export function inRange({ low, high }: Pick<NumberParameter, 'low' | 'high'>, value: number): boolean {
   return value >= low && value <= high;
 }
 
-/** A number in its range, on its grain where one is given; both as they are stored. */
+/** A number clipped to its range and rounded to a grain, all in stored units. */
 export function clip(
   { low, high, whole }: Pick<NumberParameter, 'low' | 'high' | 'whole'>,
   value: number,
@@ -64,13 +64,13 @@ export function clip(
   return Math.min(high, Math.max(low, Number(rounded.toFixed(6))));
 }
 
-/** Where a value lies on its bar, 0 to 1. */
+/** Position of a value on its bar, 0 to 1. */
 export function shareOf(p: NumberParameter<never> | NumberParameter<null>, value: number): number {
   const [low, high] = [curved(p, p.low), curved(p, p.high)];
   return (curved(p, value) - low) / (high - low);
 }
 
-/** The value at a place of the bar, 0 to 1. */
+/** The value at a position of the bar, 0 to 1. */
 export function valueAt(p: NumberParameter<never> | NumberParameter<null>, share: number): number {
   const [low, high] = [curved(p, p.low), curved(p, p.high)];
   const at = low + share * (high - low);
@@ -83,7 +83,7 @@ function curved({ scale, low, step }: NumberParameter<never> | NumberParameter<n
   return low > 0 ? Math.log(value) : Math.asinh(value / step);
 }
 
-/** Text that a person has typed as the value to store, in range; null where it is no number. */
+/** Typed text as a stored value, clipped to the range; null where it is no number. */
 export function typedValue(p: NumberParameter<never> | NumberParameter<null>, text: string): number | null {
   const plain = text
     .replace('−', '-')

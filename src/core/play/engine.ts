@@ -4,7 +4,7 @@ import { MAX_PADS } from './limits';
 import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
 import { beginVoice, fade, glideTo, mixVoice, newVoice, rampTo, type Voice } from './voice';
 
-/** Voices that fade out after being stolen, beyond the limit that a person hears. */
+/** Voices that fade out after being stolen, beyond the limit set for sounding ones. */
 const SPARE_VOICES = 32;
 const CHOKE_SECONDS = 0.004;
 const RELEASE_SECONDS = 0.06;
@@ -27,9 +27,9 @@ interface Bus {
 }
 
 /**
- * The voice engine: strikes, releases and chokes pads and mixes their voices. The same code runs in the audio thread and
- * offline. Frames come out the same for any block length, and nothing is allocated while it plays. A pad that is changed
- * changes the voices of it that sound, as far as they play what it played.
+ * The voice engine: strikes, releases and chokes pads and mixes their voices. The same code runs in the audio thread
+ * and offline. Its output does not depend on the block length, and it allocates nothing while playing. Changes of a pad
+ * apply to its sounding voices, as long as they play the same sound.
  */
 export class VoiceEngine {
   private readonly voices: Voice[];
@@ -43,13 +43,13 @@ export class VoiceEngine {
   private readonly memory: Samples;
   private readonly chokeFrames: number;
   private readonly releaseFrames: number;
-  // Events wait in order of their frame: kind, pad, velocity, and the frames of the sound that are played.
+  // Queued events in order of frame: kind, pad, velocity, and the range of frames to play.
   private readonly queueFrame = new Float64Array(QUEUE);
   private readonly queueData = new Float64Array(QUEUE * EVENT);
   private queued = 0;
   private clock = 0;
   private births = 0;
-  /** Strikes that have fallen. */
+  /** Number of strikes played so far. */
   struck = 0;
 
   constructor(
@@ -63,12 +63,12 @@ export class VoiceEngine {
     this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, newVoice);
   }
 
-  /** The engine's frame: how many have been rendered. */
+  /** The engine's clock: frames rendered so far. */
   get frame(): number {
     return this.clock;
   }
 
-  /** Voices that sound, those fading out after a choke or a theft included. */
+  /** Sounding voices, including those fading out. */
   get activeVoices(): number {
     let count = 0;
     for (const voice of this.voices) if (voice.active) count++;
@@ -80,7 +80,7 @@ export class VoiceEngine {
     this.follow(pad);
   }
 
-  /** Gives a pad the program that stands in `from` at float `at`. */
+  /** Loads a pad's program from float `at` of `from`. */
   loadProgram(pad: number, from: Float64Array, at: number): void {
     const { programs } = this;
     const to = pad * PROGRAM_FLOATS;
@@ -89,19 +89,19 @@ export class VoiceEngine {
   }
 
   /**
-   * Strikes a pad at an engine frame (now, when that has passed). Velocity 1..127. With `from` and `to` only those frames of
-   * what its layers read are played.
+   * Strikes a pad at an engine frame (now, when that has passed). Velocity 1..127. With `from` and `to` only those
+   * frames of its layers' sounds are played.
    */
   strike(pad: number, velocity: number, frame = this.clock, from = -1, to = -1): void {
     this.enqueue(frame, STRIKE, pad, velocity, from, to);
   }
 
-  /** Lets go of a pad: held voices fade out, one-shots sound on. */
+  /** Releases a pad: held voices fade out, one-shots continue. */
   release(pad: number, frame = this.clock): void {
     this.enqueue(frame, RELEASE, pad, 0);
   }
 
-  /** Fades out every voice of a pad, or of all pads for -1, whatever its mode, and forgets later strikes of it. */
+  /** Fades out every voice of a pad, or of all pads for -1, whatever its mode, and cancels later strikes of it. */
   stop(pad = -1, frame = this.clock): void {
     let kept = 0;
     for (let i = 0; i < this.queued; i++) {
@@ -203,7 +203,7 @@ export class VoiceEngine {
     }
   }
 
-  /** Has the voices of a pad that sound follow its program, where they play what it plays. */
+  /** Applies a pad's program to its sounding voices, where they play the same sound. */
   private follow(pad: number): void {
     const { programs } = this;
     const program = pad * PROGRAM_FLOATS;
@@ -226,7 +226,7 @@ export class VoiceEngine {
     }
   }
 
-  /** A voice to use: a free one; beyond the limit the oldest that is not already leaving fades out first. */
+  /** A free voice; beyond the limit the oldest one not already fading is faded out first. */
   private freeVoice(): Voice {
     let sounding = 0;
     let oldest: Voice | null = null;

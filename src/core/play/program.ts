@@ -1,17 +1,17 @@
 import { MAX_LAYERS } from './limits';
 
-/** What all layers of a pad share; see `PadSound`. */
+/** Slots shared by all layers of a pad; see `PadSound`. */
 export const PAD_SLOTS = ['gainLeft', 'gainRight', 'held', 'chokeGroup', 'fadeOutFrames', 'bus', 'layerCount'] as const;
-/** What each layer of a pad has of its own; see `LayerSound`. */
+/** Slots of each layer; see `LayerSound`. */
 export const LAYER_SLOTS = ['left', 'right', 'start', 'end', 'ratio', 'gain', 'delay'] as const;
 
 export type PadSlot = (typeof PAD_SLOTS)[number];
 export type LayerSlot = (typeof LAYER_SLOTS)[number];
 
-/** One layer: a stretch of sample memory read at a rate. Offsets count floats in the memory, positions frames. */
+/** One layer: a stretch of sample memory and its rate. Offsets count floats in the memory, positions frames. */
 export type LayerSound = { readonly [S in LayerSlot]: number };
 
-/** What the engine needs to know to strike a pad: a value for each slot; all levels linear, all times in frames of its rate. */
+/** What the engine needs to strike a pad, a value for each slot; levels are linear, times in engine frames. */
 export type PadSound = { readonly [S in Exclude<PadSlot, 'layerCount'>]: number } & {
   readonly layers: readonly LayerSound[];
 };
@@ -25,7 +25,7 @@ function placesOf<S extends string>(slots: readonly S[]): Places<S> {
   return Object.fromEntries(slots.map((slot, i) => [slot, i])) as Places<S>;
 }
 
-/** Places of slots in a program, and in a layer's part of it. */
+/** Indices of the slots in a program, and in a layer's part of it. */
 export const PAD = placesOf(PAD_SLOTS);
 export const LAYER = placesOf(LAYER_SLOTS);
 
@@ -43,7 +43,7 @@ export function writeProgram(sound: PadSound, into: Float64Array, at = 0): void 
     for (const slot of LAYER_SLOTS) into[at + layerAt(i) + LAYER[slot]] = layer[slot];
 }
 
-/** A pad that sounds nothing, to be spread and filled. */
+/** A silent pad, to be spread and completed. */
 export const SILENT: PadSound = {
   gainLeft: 1,
   gainRight: 1,

@@ -1,11 +1,11 @@
 import type { VoiceEngine } from './engine';
 
-/** A stroke that is played again and again. Times are engine frames from the beginning of the loop, fractions included. */
+/** A stroke of a repeated score. Times are engine frames from the beginning of the loop, with fractions. */
 export interface Stroke {
   readonly at: number;
   readonly pad: number;
   readonly velocity: number;
-  /** The frames of the pad's sound that are played; -1 for those that its program says. */
+  /** The range of the pad's sound to play; -1 for that of its program. */
   readonly from: number;
   readonly to: number;
 }
@@ -13,7 +13,7 @@ export interface Stroke {
 export const MOST_STROKES = 4096;
 const FIELDS = ['at', 'pad', 'velocity', 'from', 'to'] as const satisfies readonly (keyof Stroke)[];
 const HEADER = 2;
-/** Floats of a score: how many strokes, the loop's length, and the strokes in order of time. */
+/** Floats of a score: number of strokes, loop length, and the strokes in order of time. */
 export const SCORE_FLOATS = HEADER + MOST_STROKES * FIELDS.length;
 
 /** Writes a score from float `at` on. Throws a RangeError for more strokes than it can hold or a loop without a length. */
@@ -27,18 +27,18 @@ export function writeScore(strokes: readonly Stroke[], length: number, into: Flo
 }
 
 /**
- * Plays a score by the engine's own frames, however the blocks fall: each stroke of a lap is struck at its frame, and what is
- * changed is heard from the next stroke on. Allocates nothing while it plays.
+ * Plays a score by engine frames, independent of the block length; changes apply from the next stroke on. Allocates
+ * nothing while playing.
  */
 export class Transport {
   private readonly score = new Float64Array(SCORE_FLOATS);
-  /** Engine frame at which the running lap began; fractions add up exactly from lap to lap. */
+  /** Engine frame at which the current lap began; fractions accumulate exactly. */
   private begun = 0;
   private lap = 0;
   private next = 0;
   private running = false;
 
-  /** Takes the score that stands in `from` at float `at`; one that runs goes on at the same time. */
+  /** Loads the score at float `at` of `from`; a running one continues at the same time. */
   load(from: Float64Array, at: number, now: number): void {
     const floats = HEADER + (from[at] as number) * FIELDS.length;
     for (let i = 0; i < floats; i++) this.score[i] = from[at + i] as number;
@@ -57,7 +57,7 @@ export class Transport {
     this.running = false;
   }
 
-  /** Hands the engine every stroke of its next `frames` frames. To be called before they are rendered. */
+  /** Passes the engine every stroke of its next `frames` frames. Call it before they are rendered. */
   schedule(engine: VoiceEngine, frames: number): void {
     if (!this.running) return;
     const end = engine.frame + frames;
@@ -91,7 +91,7 @@ export class Transport {
     );
   }
 
-  /** The first stroke that is not before an engine frame. */
+  /** The first stroke at or after an engine frame. */
   private seek(now: number): void {
     const { score } = this;
     this.lap = Math.max(0, Math.floor((now - this.begun) / (score[1] as number)));

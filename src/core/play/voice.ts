@@ -1,6 +1,6 @@
 import { type Bank, CHUNK, type Interpolation, type Samples } from './interpolation';
 
-/** A layer of a struck pad while it sounds. Places in memory count floats, positions frames of its source, all else frames of the engine. */
+/** A sounding layer of a struck pad. Offsets count floats, positions frames of its source, all else engine frames. */
 export interface Voice {
   active: boolean;
   pad: number;
@@ -15,26 +15,26 @@ export interface Voice {
   position: number;
   ratio: number;
   bank: Bank;
-  /** Which layer of its pad it plays, and how hard that was struck, as a gain. */
+  /** The layer of its pad it plays, and its velocity as a gain. */
   layer: number;
   struck: number;
   bus: number;
   gainLeft: number;
   gainRight: number;
-  /** Frames of a running change of the gains that are left, what each of them adds, and where it ends. */
+  /** Remaining frames of a gain ramp, its increments, and its targets. */
   rampLeft: number;
   addLeft: number;
   addRight: number;
   toLeft: number;
   toRight: number;
-  /** Frames of a running change of pitch that are left, what the ratio is multiplied by at each step, and where it ends. */
+  /** Remaining frames of a pitch glide, its factor a step, and its target. */
   glideLeft: number;
   glideBy: number;
   glideTo: number;
   /** Fade before the end, in engine frames, and in frames of the source. */
   fadeOutFrames: number;
   fadeOut: number;
-  /** Frames of a running fade-out that are left, or -1 when none runs. */
+  /** Remaining frames of a running fade-out, or -1 without one. */
   fadeLeft: number;
   fadeLength: number;
 }
@@ -76,11 +76,11 @@ export function newVoice(): Voice {
   };
 }
 
-/** A change of gain or pitch of a sounding voice takes so many frames, its pitch in steps of some: short, and without zipper noise. */
+/** Frames of a gain or pitch change of a sounding voice, and of its pitch steps: short, without zipper noise. */
 const CHANGE_FRAMES = 480;
 const GLIDE_STEP = 24;
 
-/** Has a voice begin frames [start, end) of what lies at `left` and `right`; gains and delay are set by the caller. */
+/** Starts a voice on frames [start, end) at `left` and `right`; the caller sets gains and delay. */
 export function beginVoice(
   voice: Voice,
   left: number,
@@ -106,7 +106,7 @@ export function beginVoice(
   voice.glideLeft = 0;
 }
 
-/** Takes a sounding voice to other gains. */
+/** Ramps a sounding voice to other gains. */
 export function rampTo(v: Voice, left: number, right: number): void {
   if (v.rampLeft > 0 ? v.toLeft === left && v.toRight === right : v.gainLeft === left && v.gainRight === right) return;
   v.rampLeft = CHANGE_FRAMES;
@@ -116,7 +116,7 @@ export function rampTo(v: Voice, left: number, right: number): void {
   v.toRight = right;
 }
 
-/** Takes a sounding voice to another pitch, evenly as it is heard. */
+/** Glides a sounding voice to another pitch, evenly in semitones. */
 export function glideTo(v: Voice, ratio: number): void {
   if (v.glideLeft > 0 ? v.glideTo === ratio : v.ratio === ratio) return;
   v.glideLeft = CHANGE_FRAMES;
@@ -124,7 +124,7 @@ export function glideTo(v: Voice, ratio: number): void {
   v.glideTo = ratio;
 }
 
-/** Starts a fade-out, or shortens one that runs; the gain goes on from where it is, so nothing clicks. */
+/** Starts a fade-out, or shortens a running one; the gain continues from where it is, so nothing clicks. */
 export function fade(voice: Voice, frames: number): void {
   if (voice.fadeLeft < 0) {
     voice.fadeLeft = frames;
@@ -136,8 +136,8 @@ export function fade(voice: Voice, frames: number): void {
 }
 
 /**
- * Adds the next `count` frames of a voice to `left` and `right` from index `at` on, and marks it as no longer active where it ends. The
- * frames are the same however they are parted.
+ * Adds the next `count` frames of a voice to `left` and `right` from index `at` on, and deactivates it at its end.
+ * Independent of how frames are divided into calls.
  */
 export function mixVoice(
   v: Voice,
@@ -181,7 +181,7 @@ export function mixVoice(
 
 function stepRamp(v: Voice): void {
   v.rampLeft--;
-  // The end is set, not added up to: what is levelled back is bit for bit what it was.
+  // The target is assigned at the end, so that the gain is exact again.
   v.gainLeft = v.rampLeft === 0 ? v.toLeft : v.gainLeft + v.addLeft;
   v.gainRight = v.rampLeft === 0 ? v.toRight : v.gainRight + v.addRight;
 }
@@ -194,10 +194,10 @@ function stepGlide(v: Voice, frames: number, reader: Interpolation): void {
   v.fadeOut = v.fadeOutFrames * v.ratio;
 }
 
-/** Frames that a voice sounds at its full level at least, before a fade begins or it ends. */
+/** Frames that a voice certainly sounds at full level, before a fade begins or it ends. */
 function steadyFrames(v: Voice): number {
   if (v.fadeLeft >= 0) return 0;
-  // One frame less, since positions are added up.
+  // One frame less, because positions accumulate rounding.
   return Math.max(0, Math.floor((v.end - v.fadeOut - v.position) / v.ratio) - 1);
 }
 
@@ -205,7 +205,7 @@ function isOver(v: Voice): boolean {
   return v.position >= v.end || v.fadeLeft === 0;
 }
 
-/** The gain of fades at a voice's next frame, which counts as played. */
+/** The fade gain at a voice's next frame; advances the fades. */
 function fadedGain(v: Voice): number {
   const remaining = v.end - v.position;
   let gain = remaining < v.fadeOut ? remaining / v.fadeOut : 1;

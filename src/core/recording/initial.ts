@@ -1,9 +1,9 @@
 import type { Recording, Slice } from './model';
 
-/** A recording as it arrives, in what has been added since the first ones did. */
+/** Initial values of fields that were added to recordings later. */
 export const RECORDING_INITIAL = { pattern: '' } satisfies Partial<Recording>;
 
-/** A slice as it is made when nothing else is said of it. */
+/** Initial values of a slice. */
 export const SLICE_INITIAL = {
   family: null,
   name: '',

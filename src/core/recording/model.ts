@@ -22,12 +22,12 @@ export const Recording = z.object({
   rightsOwner: z.string().max(200),
   rightsText: z.string().max(2000),
   notes: z.string().max(10000),
-  /** By what pattern hits taken from it are named; empty for the usual one. */
+  /** Naming pattern of hits taken from it; empty for the usual one. */
   pattern: z.string().max(80),
 });
 export type Recording = z.infer<typeof Recording>;
 
-/** A place in a recording that was marked while listening. */
+/** A bookmark in a recording. */
 export const Bookmark = z.object({
   id: Id,
   recordingId: Id,
@@ -40,13 +40,13 @@ export type Bookmark = z.infer<typeof Bookmark>;
 export const SplitFields = z.object(shapeOf(SPLIT_PARAMETERS));
 
 /**
- * How a recording was cut: the settings of the split, and what new pads get whose sound comes from it. One a recording,
- * under the recording's own id.
+ * How a recording was cut: the settings of the split, and those of new pads with its sounds. One a recording, under the
+ * recording's own id.
  */
 export const Cut = SplitFields.extend({ id: Id, pad: PadSettings });
 export type Cut = z.infer<typeof Cut>;
 
-/** A stretch of a recording. `origin` tells marks set by hand from found ones: those survive every new split. */
+/** A stretch of a recording. `origin` distinguishes marks set by hand, which survive every new split. */
 export const Slice = z
   .object({
     id: Id,
@@ -59,9 +59,9 @@ export const Slice = z
     name: z.string().trim().max(120),
     locked: z.boolean(),
     keepFrame: Frame.nullable(),
-    /** The shelf of slices of one drum that a person put it on; null where it stands by what is heard. */
+    /** The shelf of slices of one drum that a person chose; null where it is grouped automatically. */
     shelf: Id.nullable(),
-    /** Other drums that are struck with it and that a person keeps in it on purpose. */
+    /** Further drums struck with it that a person keeps in it on purpose. */
     also: z.array(FamilyField).max(8),
   })
   .refine((s) => s.endFrame > s.startFrame, 'A slice ends after it starts.');

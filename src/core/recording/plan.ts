@@ -3,6 +3,6 @@ import { PadSettings } from '../kit/model';
 import { Id, Name } from '../model';
 import { SplitFields } from './model';
 
-/** A named way of splitting, as far as it differs from the initial one, with what new pads should get, to be used again on any recording. */
+/** A named split, as far as it differs from the initial one, with settings of new pads, for use on any recording. */
 export const Plan = z.object({ id: Id, name: Name, split: SplitFields.partial(), pad: PadSettings });
 export type Plan = z.infer<typeof Plan>;

@@ -1,3 +1,3 @@
-/** What kind of thing was recorded; null where nobody has said. */
+/** Kind of recording; null where nobody has said. */
 export const WHATS = ['song', 'loop', 'take', 'one-shot', 'other'] as const;
 export type What = (typeof WHATS)[number];

@@ -2,9 +2,10 @@ import { TOLD_FAMILIES, type ToldFamily } from '../describe/family';
 import type { Stroke } from './stroke';
 
 /**
- * How much a drum speaks for the beat it is on being the first of its bar, an even bar's middle, the last, or another: low drums
- * and cymbals begin bars, snares and claps answer them, toms lead up to the next (common practice; the like evidence in M. Goto, "An
- * audio-based real-time beat tracking system for music with or without drum-sounds", Journal of New Music Research 30, 2001, section 3.3).
+ * Evidence of a drum on a beat for that beat being the first of its bar, the middle of an even bar, the last, or
+ * another: low drums and cymbals begin bars, snares and claps answer them, toms lead up to the next (common practice;
+ * similar evidence in M. Goto, "An audio-based real-time beat tracking system for music with or without drum-sounds",
+ * Journal of New Music Research 30, 2001, section 3.3).
  */
 const SPEAKS: Partial<Record<ToldFamily, readonly [first: number, middle: number, last: number, other: number]>> = {
   kick: [1, 0.6, -0.5, -0.5],
@@ -14,16 +15,16 @@ const SPEAKS: Partial<Record<ToldFamily, readonly [first: number, middle: number
   rim: [-0.4, -0.2, 0.2, 0.2],
   tom: [-0.6, -0.2, 0.6, 0],
 };
-/** Beats are met within this share of one. */
+/** Tolerance of a stroke on a beat, in beats. */
 const NEAR_BEAT = 0.12;
-/** Recordings likeliest begin with a bar: that counts as so much evidence. */
+/** Evidence for the beginning of the recording being that of a bar. */
 const BEGINS = 1;
-/** So much evidence makes one beat e times likelier to be the first than another. */
+/** So much evidence makes one beat e times more likely than another to be the first. */
 const EVIDENCE = 0.7;
 
 /**
- * Where the first bar begins, by what is struck on each beat of the bar over the whole recording. The beat that was found may be the
- * place between two: both are tried.
+ * The first bar's beginning, from what is struck on each beat of the bar over the whole recording. The estimated beat
+ * may lie halfway between two: both are tried.
  */
 export function downbeatOf(
   strokes: readonly Stroke[],
@@ -47,7 +48,7 @@ export function downbeatOf(
   return { frame: Math.max(0, Math.round(best.frame)), confidence: 1 / all };
 }
 
-/** For each beat of a bar, what speaks for its being the first. */
+/** For each beat of a bar, the evidence for its being the first. */
 function evidenceFor(strokes: readonly Stroke[], origin: number, beatFrames: number, beats: number): Float64Array {
   const loudest = strokes.reduce((most, { peakDb }) => Math.max(most, peakDb), Number.NEGATIVE_INFINITY);
   const scores = new Float64Array(beats);
@@ -61,12 +62,12 @@ function evidenceFor(strokes: readonly Stroke[], origin: number, beatFrames: num
     for (let one = 0; one < beats; one++) {
       const place = (((beat - one) % beats) + beats) % beats;
       const role = place === 0 ? 0 : beats % 2 === 0 && place === beats / 2 ? 1 : place === beats - 1 ? 2 : 3;
-      // Between beats only what leads up to a bar tells anything: rolls and fills.
+      // Between beats only fills and rolls are evidence.
       for (const [f, family] of TOLD_FAMILIES.entries())
         if (on || ((family === 'tom' || family === 'snare') && role !== 0))
           scores[one] = (scores[one] as number) + weight * (families[f] as number) * (SPEAKS[family]?.[role] ?? 0);
     }
   }
-  // Bars of one recording are much alike: four of them tell twice what one does.
+  // Bars of one recording are alike: four of them give twice the evidence of one.
   return scores.map((score) => score / Math.sqrt(bars));
 }

@@ -2,12 +2,14 @@ import { TOLD_FAMILIES, type ToldFamily } from '../describe/family';
 import type { TempoShare } from '../onset/tempo';
 import type { Stroke } from './stroke';
 
-/** Strokes that stand this well on the quarters of a beat are played in time, and those under the other not at all. */
+/** Phase coherence on the quarters of a beat from which strokes are in time, and under which they are not at all. */
 const IN_TIME = 0.75;
 const OUT_OF_TIME = 0.5;
 const WINDOW_S = 10;
 
-/** 0..1: whether strokes are played in a tempo at all: how nearly they share a phase of a quarter of its beat, ten seconds at a time. */
+/**
+ * 0..1: whether strokes are played in a tempo: their phase coherence on a quarter of its beat, ten seconds at a time.
+ */
 export function regularity(strokes: readonly Stroke[], bpm: number, sampleRate: number): number {
   const radians = (2 * Math.PI * 4 * bpm) / 60 / sampleRate;
   const windows = new Map<number, { re: number; im: number }>();
@@ -21,12 +23,12 @@ export function regularity(strokes: readonly Stroke[], bpm: number, sampleRate: 
   return Math.max(0, Math.min(1, (shared - OUT_OF_TIME) / (IN_TIME - OUT_OF_TIME)));
 }
 
-/** So many times likelier is a tempo in which low drums and snares take turns than one in which they fall together, as a power of e. */
+/** Log likelihood ratio of a tempo in which low drums and snares alternate against one in which they coincide. */
 const TURNS = 4;
 
 /**
- * A tempo, its half and its double, weighed by whether low drums and snares take turns from beat to beat: over two beats of the right
- * tempo the one stands opposite the other (common practice: the backbeat).
+ * A tempo, its half and its double, weighted by whether low drums and snares alternate from beat to beat: over two
+ * beats of the right tempo they have opposite phases (common practice: the backbeat).
  */
 export function octavesHeard(
   octaves: readonly TempoShare[],
@@ -45,11 +47,11 @@ export function octavesHeard(
   return weighed.map(({ bpm, share }) => ({ bpm, share: share / all })).sort((a, b) => b.share - a.share);
 }
 
-/** So many times likelier is the one of a tempo, its half and its double that is written with the recording, to this share of it. */
+/** Log weight, and tolerance, of the one of a tempo, its half and its double that is written with the recording. */
 const WRITTEN = 10;
 const AS_WRITTEN = 0.03;
 
-/** What is written weighs in where it agrees with one of the octaves, and not at all where it is another tempo. */
+/** A written tempo counts where it agrees with one of the octaves, and not otherwise. */
 export function asWritten(octaves: readonly TempoShare[], writtenBpm: number | null): readonly TempoShare[] {
   const agrees = ({ bpm }: TempoShare) => writtenBpm !== null && Math.abs(bpm / writtenBpm - 1) <= AS_WRITTEN;
   if (!octaves.some(agrees)) return octaves;
@@ -61,7 +63,9 @@ export function asWritten(octaves: readonly TempoShare[], writtenBpm: number | n
 const LOW: readonly ToldFamily[] = ['kick'];
 const ANSWER: readonly ToldFamily[] = ['snare', 'clap'];
 
-/** Where in a turn of `radians` a frame strokes of some families stand, in the mean, 0..1 long; null where there are none. */
+/**
+ * Mean phase vector of strokes of some families, turning by `radians` a frame, length 0..1; null where there are none.
+ */
 function phasor(
   strokes: readonly Stroke[],
   families: readonly ToldFamily[],

@@ -4,27 +4,27 @@ import { downbeatOf } from './downbeat';
 import { asWritten, octavesHeard, regularity } from './octave';
 import type { Stroke } from './stroke';
 
-/** Counts up when the same slices may give another rhythm than before: by this method, or by which of them are the same drum. */
+/** Version of the method, and of the grouping it depends on: stored rhythms of other versions are computed again. */
 export const RHYTHM_VERSION = 2;
 
 /** One stroke of a rhythm. */
 export interface RhythmNote {
-  /** Frame of the recording at which it was struck. */
+  /** Frame of the stroke in the recording. */
   readonly frame: number;
   /** Quarter notes after the first downbeat; below 0 before it. */
   readonly quarters: number;
-  /** The shelf whose drum was struck, by its place among the shelves. */
+  /** Index of the shelf of the drum that was struck. */
   readonly group: number;
-  /** 0..1: its peak against the loudest stroke's, as amplitudes. */
+  /** 0..1: its peak relative to the loudest stroke's, as amplitudes. */
   readonly velocity: number;
 }
 
-/** What was struck when and how hard in a recording. */
+/** The strokes of a recording and their strengths. */
 export interface Rhythm {
   readonly notes: readonly RhythmNote[];
-  /** Quarter notes a minute; null where neither a person said nor anything could be told. */
+  /** Quarter notes a minute; null where it is neither set nor estimated. */
   readonly bpm: number | null;
-  /** 0..1; 1 where a person said so. */
+  /** Confidence, 0..1; 1 where a person set it. */
   readonly bpmConfidence: number;
   /** The tempo, its half and its double, the likeliest first; shares sum to 1. */
   readonly octaves: readonly TempoShare[];
@@ -35,19 +35,22 @@ export interface Rhythm {
   readonly beatUnit: number;
 }
 
-/** What a person has said of a recording's time; null where nothing. */
+/** A person's settings of a recording's time; null where nothing. */
 export interface SaidTime {
   readonly tempoBpm: number | null;
   readonly downbeatFrame: number | null;
   readonly beats: number;
   readonly beatUnit: number;
-  /** The tempo written with the recording, by its name, its tags or a person: it tells an octave, since names are wrong at times. */
+  /**
+   * The tempo in the recording's name or tags or set by a person: it decides the octave only, because names are
+   * sometimes wrong.
+   */
   readonly writtenBpm?: number | null;
 }
 
 /**
- * The rhythm of a recording: strokes by group, and the time they stand in, as a person has said or as it is estimated. `onsets` are
- * the recording's, by which the tempo is told.
+ * The rhythm of a recording: strokes by group, and the time they are in, set or estimated. `onsets` are the
+ * recording's, for the tempo.
  */
 export function rhythmOf(
   strokes: readonly Stroke[],

@@ -1,7 +1,7 @@
 import { TOLD_FAMILIES } from '../describe/family';
 import type { Hearing, ListenedSlice } from '../describe/hearing';
 
-/** A stroke as slices tell it. */
+/** A stroke, from a slice. */
 export interface Stroke {
   readonly frame: number;
   readonly group: number;
@@ -11,8 +11,8 @@ export interface Stroke {
 }
 
 /**
- * The strokes of a recording whose slices were heard, in the order of time; groups are counted as the shelves stand. `isOwn` tells
- * its slices from those of others that were heard with them.
+ * The strokes of a recording with described slices, in order of time; groups are counted as on the shelves. `isOwn`
+ * distinguishes its slices from those of other recordings on the same shelves.
  */
 export function strokesHeard(
   slices: readonly ListenedSlice[],
@@ -26,7 +26,7 @@ export function strokesHeard(
         const slice = slices[i];
         if (!slice || !isOwn(i)) return [];
         const family = slice.family ?? (said ? shared : null);
-        // What a person said of it, or of another of its shelf, is certain.
+        // A person's decision on it, or on another of its shelf, is certain.
         const families = family === null ? slice.chances.main : TOLD_FAMILIES.map((told) => Number(told === family));
         return [{ frame: slice.startFrame, group, peakDb: slice.figures.peakDb, families }];
       });

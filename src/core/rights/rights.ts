@@ -1,4 +1,4 @@
-/** What may be done with a recording. `unknown` is the honest default. */
+/** Terms of use of a recording. `unknown` is the honest default. */
 export const RIGHTS = ['own', 'public-domain', 'cc0', 'cc-by', 'other', 'not-shared', 'unknown'] as const;
 export type RightsKind = (typeof RIGHTS)[number];
 
@@ -12,13 +12,13 @@ export const RIGHTS_LABEL: Readonly<Record<RightsKind, string>> = {
   unknown: 'unknown',
 };
 
-/** What must be known of a recording's rights to pass it on. */
+/** Facts about a recording's rights that sharing it needs. */
 export interface RightsFields {
   readonly rightsKind: RightsKind;
   readonly rightsText: string;
 }
 
-/** Why a sound under these rights cannot be passed on as things stand, and what to do; null where it may be. */
+/** Why a sound under these rights cannot be shared yet, and what to do; null where it can be. */
 export function heldBack({ rightsKind, rightsText }: RightsFields): string | null {
   switch (rightsKind) {
     case 'not-shared':

@@ -119,7 +119,7 @@ function mix(channels: readonly Float32Array[], gains: Float64Array): Float32Arr
   const frames = channels[0]?.length ?? 0;
   const out = new Float32Array(frames);
   if (channels.length === 2) {
-    // By far the commonest, and several times as fast when written out.
+    // By far the most common case, and several times as fast when written out.
     const [a, b] = channels as [Float32Array, Float32Array];
     const [p, q] = gains as unknown as [number, number];
     for (let i = 0; i < frames; i++) out[i] = p * (a[i] as number) + q * (b[i] as number);

@@ -1,4 +1,4 @@
-/** Keeps values up to so many bytes; what was used longest ago goes first. */
+/** A least-recently-used cache limited in bytes. */
 export class ByteCache<T> {
   private readonly kept = new Map<string, { readonly value: T; readonly bytes: number }>();
   private bytes = 0;
@@ -20,7 +20,7 @@ export class ByteCache<T> {
     return found.value;
   }
 
-  /** Keeps a value, unless it alone is larger than the cache. */
+  /** Stores a value, unless it alone exceeds the limit. */
   set(key: string, value: T): void {
     this.drop(key);
     const bytes = this.bytesOf(value);

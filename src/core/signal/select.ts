@@ -1,6 +1,6 @@
 /**
- * The value that would stand at `rank` (from 0) if `values` were in rising order, which are put in another order for it. C. A. R. Hoare,
- * "Algorithm 65: find", Communications of the ACM 4, 1961.
+ * The value at `rank` (from 0) of `values` in rising order; reorders `values`. C. A. R. Hoare, "Algorithm 65: find",
+ * Communications of the ACM 4, 1961.
  */
 export function select(values: Float32Array | Float64Array, rank: number): number {
   if (rank < 0 || rank >= values.length) throw new RangeError(`rank ${rank} is not in 0 to ${values.length - 1}.`);

@@ -1,4 +1,4 @@
-/** Conversions between the units of the job, all in one place. */
+/** Conversions between the units of the job. */
 
 /** Amplitude ratio to decibels; 0 gives -Infinity. */
 export function toDb(amplitude: number): number {
@@ -41,7 +41,7 @@ export function noteToHz(note: number): number {
   return 440 * 2 ** ((note - 69) / 12);
 }
 
-/** How far `hz` lies above `reference`, in cents. */
+/** Interval from `reference` to `hz`, in cents. */
 export function centsBetween(hz: number, reference: number): number {
   return 1200 * Math.log2(hz / reference);
 }
@@ -53,7 +53,7 @@ export function hzToNote(hz: number): { note: number; cents: number } {
   return { note, cents: (exact - note) * 100 };
 }
 
-/** A tempo in quarter notes a minute that music can have, as opposed to a number that means something else; null for those. */
+/** A plausible tempo in quarter notes a minute; null for numbers that must mean something else. */
 export function plausibleTempo(bpm: number): number | null {
   return bpm >= 20 && bpm <= 400 ? bpm : null;
 }

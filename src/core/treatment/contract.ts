@@ -10,7 +10,7 @@ import { type ProcessorName, processorOf } from './processors';
 const RATES = [8000, 44100, 192000];
 const FRAMES = 700;
 
-/** What every processor must hold, whatever it does: to be called in a test file, once a processor. */
+/** The contract of every processor: call it in a test file, once for each. */
 export function processorContract(name: ProcessorName): void {
   const { parameters, process, gain } = processorOf(name);
   const settings = [initialValues(parameters), ...extremes(parameters)];
@@ -62,7 +62,7 @@ export function processorContract(name: ProcessorName): void {
   });
 }
 
-/** Each parameter at each of its ends, or at each of its choices, all else as it is initially; and all at once. */
+/** Each parameter at each of its limits, or of its choices, with all others initial; and all at once. */
 function extremes(parameters: Readonly<Record<string, Parameter>>): object[] {
   const initial = initialValues(parameters);
   const ends = (p: Parameter) => (p.kind === 'number' ? [p.low, p.high] : optionsOf(p).map(([value]) => value));

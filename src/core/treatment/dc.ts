@@ -4,7 +4,7 @@ import { processor } from './processor';
 
 /** Recordings have as many channels at most. */
 const MOST_CHANNELS = 8;
-/** Largest offset that is taken off, full scale at 1: what stands further off is no sound. */
+/** Largest offset that is removed, full scale at 1: a larger one is no sound. */
 export const MOST_DC = 1000;
 
 type OffsetName = `offset${1 | 2 | 3 | 4 | 5 | 6 | 7 | 8}`;
@@ -28,7 +28,7 @@ const parameters = Object.fromEntries(
   ]),
 ) as Record<OffsetName, NumberParameter>;
 
-/** Takes a constant off each channel: the offset that a cheap converter adds, which clicks at every cut. */
+/** Removes a constant from each channel: the offset of a cheap converter, which clicks at every cut. */
 export const dc = processor({
   label: 'Offset removed',
   version: 1,
@@ -40,7 +40,7 @@ export const dc = processor({
     ),
 });
 
-/** Audio with a constant taken off each channel; itself where there is none. */
+/** Audio minus a constant for each channel; the same object where all are zero. */
 export function withoutDc(audio: Audio, offsets: readonly number[]): Audio {
   if (audio.channels.every((_, c) => (offsets[c] ?? 0) === 0)) return audio;
   const channels = audio.channels.map((channel, c) => {
@@ -50,7 +50,9 @@ export function withoutDc(audio: Audio, offsets: readonly number[]): Audio {
   return { ...audio, channels };
 }
 
-/** The offsets of channels as the values of a step; offsets under a step of 16 bits are not worth taking off, those past all bounds are none. */
+/**
+ * The offsets of channels as the values of a step; offsets under a step of 16 bits, or beyond the limit, count as none.
+ */
 export function offsetValues(means: readonly number[]): Partial<Record<OffsetName, number>> | null {
   const largest = Math.max(0, ...means.map(Math.abs));
   if (!(largest > 1 / 32768 && largest <= MOST_DC)) return null;

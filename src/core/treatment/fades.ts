@@ -21,7 +21,7 @@ const parameters = {
 
 type Curve = (typeof CURVES)[number][0];
 
-/** Raises the beginning of a sound from silence and takes its end down to it. */
+/** Fades a sound in and out. */
 export const fades = processor({
   label: 'Fades',
   version: 1,
@@ -45,7 +45,7 @@ export const fades = processor({
   },
 });
 
-/** Exponential fades fall by this much before they are taken to zero in a line (common practice: under hearing at usual levels). */
+/** Exponential fades fall by this much, then linearly to zero (common practice: inaudible at usual levels). */
 const FLOOR = 10 ** (-60 / 20);
 
 /** A fade's gain at a share of its length, 0 at 0 and 1 at 1. */

@@ -2,9 +2,9 @@ import { choice, number, type Values } from '../parameter/parameter';
 import { fromDb, toDb } from '../signal/units';
 import { amplified, type Measured, processor } from './processor';
 
-/** Levelling by loudness never lifts a peak above this (project's choice: room for what a converter makes between samples). */
+/** Levelling by loudness never raises a peak above this (project's choice: room for peaks between samples). */
 const HIGHEST_PEAK_DBFS = -0.5;
-/** Silence is not blown up. */
+/** Audio below this is silence, which is not amplified. */
 const MOST_GAIN_DB = 60;
 
 const parameters = {

@@ -1,7 +1,7 @@
 import type { Parameters, Values } from '../parameter/parameter';
 import type { Audio } from '../signal/audio';
 
-/** What can be measured of a sound. */
+/** Measurements of a sound. */
 export interface Measured {
   /** Largest absolute sample, full scale at 1. */
   readonly peak: number;
@@ -9,12 +9,12 @@ export interface Measured {
   readonly momentaryLufs: number;
 }
 
-/** Measures audio. It is handed in: what only tells sounds apart, as the page does, needs no code that measures. */
+/** Measures audio. It is passed in, so that the page's code for keys needs no measuring code. */
 export type Measure = (audio: Audio) => Measured;
 
 /**
- * What a step does to a sound. Whole audio goes in and whole audio comes out, deterministic, the input unchanged; a change
- * of what the same values sound like counts up `version`, so that no render of before is taken for one of now.
+ * A kind of step. Whole audio in, whole audio out; deterministic, the input unchanged. A change of the sound for the
+ * same values raises `version`, so that older renders are not reused.
  */
 export interface Processor<P extends Parameters = Parameters> {
   readonly label: string;
@@ -22,8 +22,8 @@ export interface Processor<P extends Parameters = Parameters> {
   readonly parameters: P;
   process(audio: Audio, values: Values<P>, measure: Measure): Audio;
   /**
-   * The linear gain of a processor that does nothing but multiply. Players apply it in their own mixing, so that a sound
-   * that is only levelled need not be rendered. Measuring it takes the audio, which only some values ask for.
+   * The linear gain of a processor that only multiplies. Players apply it when mixing, so that a sound that is only
+   * levelled need not be rendered. Only some values need the audio to be measured.
    */
   readonly gain?: (measured: () => Measured, values: Values<P>) => number;
 }
@@ -32,7 +32,7 @@ export function processor<const P extends Parameters>(declared: Processor<P>): P
   return declared;
 }
 
-/** Audio with every sample multiplied; itself for a gain of one. */
+/** Audio times a gain; the same object for a gain of one. */
 export function amplified(audio: Audio, gain: number): Audio {
   if (gain === 1) return audio;
   return { ...audio, channels: audio.channels.map((channel) => channel.map((x) => x * gain)) };

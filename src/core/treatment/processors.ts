@@ -6,7 +6,7 @@ import { level } from './level';
 import type { Processor } from './processor';
 import { reverse } from './reverse';
 
-/** Every processor by the name under which steps are stored, in the order in which they are offered. */
+/** Every processor by the name stored in steps, in the order offered. */
 export const PROCESSORS = { level, fades, dc, channels, reverse } as const;
 export type ProcessorName = keyof typeof PROCESSORS;
 export const PROCESSOR_NAMES = Object.keys(PROCESSORS) as [ProcessorName, ...ProcessorName[]];
@@ -15,7 +15,7 @@ export function isProcessor(name: unknown): name is ProcessorName {
   return typeof name === 'string' && Object.hasOwn(PROCESSORS, name);
 }
 
-/** A processor whatever its parameters are: its values have been checked by its own declarations. */
+/** A processor of unspecified parameters: its values have been validated by its own declarations. */
 export function processorOf(name: ProcessorName): Processor<Parameters> {
   return PROCESSORS[name] as unknown as Processor<Parameters>;
 }

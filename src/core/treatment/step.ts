@@ -2,23 +2,23 @@ import type { Values } from '../parameter/parameter';
 import { filled, sparse } from '../parameter/values';
 import { type ProcessorName, processorOf } from './processors';
 
-/** What every step has beside the parameters of its processor, which stand flat beside these. */
+/** Fields of every step beside the parameters of its processor, which are stored flat with these. */
 interface StepFields {
   readonly id: string;
   readonly hitId: string;
   /** Order among the hit's steps, lowest first. */
   readonly position: number;
   readonly processor: ProcessorName;
-  /** A step that is switched off is kept and does nothing. */
+  /** A step that is switched off is kept and skipped. */
   readonly active: boolean;
 }
 
 export const STEP_INITIAL = { active: true } as const;
 
-/** One thing that is done to a hit's sound. */
+/** One treatment of a hit's sound. */
 export type Step = StepFields & Readonly<Record<string, unknown>>;
 
-/** A new step; parameters that are not told have their initial values. */
+/** A new step; missing parameters have their initial values. */
 export function newStep(
   hitId: string,
   processor: ProcessorName,
@@ -38,7 +38,7 @@ export function valuesOf(step: Step): Values<ReturnType<typeof processorOf>['par
   return filled(processorOf(step.processor).parameters, step);
 }
 
-/** Tells two steps apart that sound different: processor, its version, and what differs from the initial values, by name. */
+/** Key of a step's sound: processor, version, and the values that differ from the initial ones, by name. */
 export function stepKey(step: Step): string {
   const { version, parameters } = processorOf(step.processor);
   const values = Object.entries(sparse(parameters, step)).sort(([a], [b]) => (a < b ? -1 : 1));
