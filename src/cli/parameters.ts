@@ -1,5 +1,5 @@
 import { type Command, CommanderError, Option } from 'commander';
-import type { Parameter, Parameters, Values } from '@/core/parameter/parameter';
+import type { FlatParameter, FlatParameters, Values } from '@/core/parameter/parameter';
 
 /** A parameter on the command line: its flag, and help text besides its range. */
 export interface Flag {
@@ -9,17 +9,17 @@ export interface Flag {
   readonly named?: Readonly<Record<string, string>>;
 }
 
-export type Flags<P extends Parameters> = Readonly<Record<keyof P & string, Flag>>;
+export type Flags<P extends FlatParameters> = Readonly<Record<keyof P & string, Flag>>;
 
 /** Adds one option a parameter, with its declared limits, choices and initial value. */
-export function addFlags<P extends Parameters>(command: Command, parameters: P, flags: Partial<Flags<P>>): Command {
+export function addFlags<P extends FlatParameters>(command: Command, parameters: P, flags: Partial<Flags<P>>): Command {
   for (const [key, told] of Object.entries(flags) as [string, Flag][])
-    command.addOption(optionOf(parameters[key] as Parameter, told));
+    command.addOption(optionOf(parameters[key] as FlatParameter, told));
   return command;
 }
 
 /** The values that were given; others are left out. */
-export function toldValues<P extends Parameters>(
+export function toldValues<P extends FlatParameters>(
   parameters: P,
   flags: Partial<Flags<P>>,
   options: Readonly<Record<string, unknown>>,
@@ -27,7 +27,7 @@ export function toldValues<P extends Parameters>(
   const told = Object.entries(flags as Record<string, Flag>).flatMap(([key, { flag, named = {} }]) => {
     const value = options[camelCased(flag)];
     if (value === undefined) return [];
-    const p = parameters[key] as Parameter;
+    const p = parameters[key] as FlatParameter;
     if (p.kind !== 'choice') return [[key, value]];
     const found = p.options.find(([v]) => (named[String(v)] ?? String(v)) === value);
     return found ? [[key, found[0]]] : [];
@@ -35,7 +35,7 @@ export function toldValues<P extends Parameters>(
   return Object.fromEntries(told) as Partial<Values<P>>;
 }
 
-function optionOf(p: Parameter, { flag, help, named = {} }: Flag): Option {
+function optionOf(p: FlatParameter, { flag, help, named = {} }: Flag): Option {
   if (p.kind === 'switch') return new Option(`--${flag}`, help);
   if (p.kind === 'choice')
     return new Option(`--${flag} <value>`, `${help} (by default ${named[String(p.initial)] ?? p.initial})`).choices(

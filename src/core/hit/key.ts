@@ -40,13 +40,15 @@ export function isPlain(hit: TreatedHit): boolean {
   return parted(hit).shaping.length === 0;
 }
 
+const NOTHING_MEASURED: Measured = { peak: 1, truePeak: 1, momentaryLufs: 0, rms: 1, noiseDbfs: 0 };
+
 /** The gain of a plain hit, where it is known without measuring the audio; null otherwise. */
 export function plainGain(hit: TreatedHit): number | null {
   if (!isPlain(hit)) return null;
   let isMeasured = false;
   const gain = levelOf(parted(hit).levelling, () => {
     isMeasured = true;
-    return { peak: 1, momentaryLufs: 0 };
+    return NOTHING_MEASURED;
   });
   return isMeasured ? null : gain;
 }

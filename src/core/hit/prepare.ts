@@ -1,6 +1,7 @@
 import { rootOf } from '../describe/root';
 import { type Audio, frameCount, peakOf, toMono } from '../signal/audio';
-import { offsetValues, withoutDc } from '../treatment/dc';
+import { offsetValues } from '../treatment/dc';
+import { withoutDc } from '../treatment/process/dc';
 import type { ProcessorName } from '../treatment/processors';
 import type { TreatedHit } from './key';
 import type { Hit } from './model';

@@ -1,8 +1,8 @@
 import { measured } from '../loudness/measured';
 import { type Audio, byteLength, frameCount, peakOf } from '../signal/audio';
 import { ByteCache } from '../signal/byte-cache';
+import { processOf } from '../treatment/process/processes';
 import { amplified } from '../treatment/processor';
-import { processorOf } from '../treatment/processors';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
 import { audioKey, isPlain, levelOf, parted, type TreatedHit } from './key';
 import type { Hit } from './model';
@@ -110,7 +110,7 @@ export class Renderer {
 
 /** Applies a step to audio. */
 export function applied(step: Step, audio: Audio): Audio {
-  return processorOf(step.processor).process(audio, valuesOf(step), measured);
+  return processOf(step.processor)(audio, valuesOf(step), measured);
 }
 
 /** The gain a hit's audio is played with. */

@@ -6,7 +6,7 @@ import { HIT_INITIAL } from '../hit/initial';
 import type { TreatedHit } from '../hit/key';
 import { soundOf } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
-import type { Parameter } from '../parameter/parameter';
+import type { FlatParameter } from '../parameter/parameter';
 import { firstSet } from '../parameter/values';
 import { VoiceEngine } from '../play/engine';
 import { LAYER, LAYER_SLOTS, layerAt, PAD, PAD_SLOTS, PROGRAM_FLOATS, writeProgram } from '../play/program';
@@ -365,7 +365,7 @@ describe('what each parameter is heard by', () => {
     ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]),
     ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
   ];
-  const other = (p: Parameter) => (p.kind === 'number' ? (p.none?.first ?? p.high) : firstSet(p));
+  const other = (p: FlatParameter) => (p.kind === 'number' ? (p.none?.first ?? p.high) : firstSet(p));
 
   test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
     expect(changed(at({}), at({ [key]: other(PAD_PARAMETERS[key]) }))).toEqual(HEARD_BY[key]);

@@ -46,7 +46,30 @@ export interface SwitchParameter {
   readonly said: string;
 }
 
-export type Parameter = NumberParameter<never> | NumberParameter<null> | ChoiceParameter | SwitchParameter;
+/** Any number of groups of values, each of the same parameters: the points of an equaliser. */
+export interface ListParameter<P extends FlatParameters = FlatParameters> {
+  readonly kind: 'list';
+  readonly label: string;
+  readonly item: P;
+  readonly most: number;
+  readonly initial: readonly Values<P>[];
+  readonly said: string;
+}
+
+/** Packed figures that are measured and not typed: base64, empty where nothing has been measured. */
+export interface DataParameter {
+  readonly kind: 'data';
+  readonly label: string;
+  /** Most characters. */
+  readonly most: number;
+  readonly initial: string;
+  readonly said: string;
+}
+
+/** Parameters with a row of their own. */
+export type FlatParameter = NumberParameter<never> | NumberParameter<null> | ChoiceParameter | SwitchParameter;
+export type FlatParameters = Readonly<Record<string, FlatParameter>>;
+export type Parameter = FlatParameter | ListParameter | DataParameter;
 /** Parameters by the name under which each is stored. */
 export type Parameters = Readonly<Record<string, Parameter>>;
 
@@ -57,7 +80,11 @@ export type ValueOf<P extends Parameter> =
       ? boolean
       : P extends NumberParameter<infer N>
         ? number | N
-        : never;
+        : P extends ListParameter<infer I>
+          ? readonly Values<I>[]
+          : P extends DataParameter
+            ? string
+            : never;
 /** A value for every parameter. */
 export type Values<P extends Parameters> = { readonly [K in keyof P]: ValueOf<P[K]> };
 
@@ -115,6 +142,19 @@ export function toggle(
   name = said(label),
 ): SwitchParameter {
   return { kind: 'switch', label, states, initial, said: name };
+}
+
+export function list<const P extends FlatParameters>(
+  label: string,
+  item: P,
+  most: number,
+  initial: readonly Values<P>[] = [],
+): ListParameter<P> {
+  return { kind: 'list', label, item, most, initial, said: said(label) };
+}
+
+export function data(label: string, most: number): DataParameter {
+  return { kind: 'data', label, most, initial: '', said: said(label) };
 }
 
 /** A label inside a sentence: abbreviations stay as they are. */

@@ -23,6 +23,14 @@ function checksOf(p: Parameter): z.ZodType {
       const names = p.options.map(([value]) => value);
       return z.literal(names, { error: `${p.label} is one of ${names.join(', ')}.` });
     }
+    case 'data':
+      return z
+        .base64({ error: `${p.label} is base64.` })
+        .max(p.most, { error: `${p.label} has up to ${p.most} characters.` });
+    case 'list': {
+      const error = `${p.label} has up to ${p.most} entries.`;
+      return z.array(z.object(shapeOf(p.item)).partial(), { error }).max(p.most, { error });
+    }
     case 'number': {
       const error = `${p.label} lies between ${rangeText(p)}.`;
       const plain = z.number({ error }).min(p.low, { error }).max(p.high, { error });

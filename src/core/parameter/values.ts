@@ -1,15 +1,27 @@
-import type { ChoiceParameter, NumberParameter, Parameter, Parameters, SwitchParameter, Values } from './parameter';
+import type {
+  ChoiceParameter,
+  FlatParameter,
+  NumberParameter,
+  Parameter,
+  Parameters,
+  SwitchParameter,
+  Values,
+} from './parameter';
 
 /** The initial value of every parameter. */
 export function initialValues<P extends Parameters>(parameters: P): Values<P> {
   return Object.fromEntries(Object.entries(parameters).map(([key, { initial }]) => [key, initial])) as Values<P>;
 }
 
-/** Stored values completed with initial values; names that are no parameters are dropped. */
+/** Stored values completed with initial values, also in lists; names that are no parameters are dropped. */
 export function filled<P extends Parameters>(parameters: P, stored: Readonly<Record<string, unknown>>): Values<P> {
   return Object.fromEntries(
-    Object.entries(parameters).map(([key, { initial }]) => [key, stored[key] === undefined ? initial : stored[key]]),
+    Object.entries(parameters).map(([key, p]) => [key, stored[key] === undefined ? p.initial : whole(p, stored[key])]),
   ) as Values<P>;
+}
+
+function whole(p: Parameter, value: unknown): unknown {
+  return p.kind === 'list' ? (value as Record<string, unknown>[]).map((item) => filled(p.item, item)) : value;
 }
 
 /** The values to store: those that differ from the initial ones. */
@@ -19,9 +31,14 @@ export function sparse<P extends Parameters>(
 ): Partial<Values<P>> {
   return Object.fromEntries(
     Object.entries(parameters).flatMap(([key, { initial }]) =>
-      values[key] === undefined || values[key] === initial ? [] : [[key, values[key]]],
+      values[key] === undefined || isSame(values[key], initial) ? [] : [[key, values[key]]],
     ),
   ) as Partial<Values<P>>;
+}
+
+/** Whether two values of a parameter are equal; lists are equal entry by entry. */
+function isSame(a: unknown, b: unknown): boolean {
+  return a === b || (Array.isArray(a) && Array.isArray(b) && JSON.stringify(a) === JSON.stringify(b));
 }
 
 /** The values of a choice or a switch, with their names. */
@@ -33,7 +50,7 @@ export function optionsOf(
 }
 
 /** A first value that differs from the initial one, where there are few. */
-export function firstSet(p: Parameter): unknown {
+export function firstSet(p: FlatParameter): unknown {
   if (p.kind === 'number') return p.none?.first ?? p.initial;
   return optionsOf(p).find(([value]) => value !== p.initial)?.[0];
 }

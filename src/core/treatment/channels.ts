@@ -1,60 +1,25 @@
-import { choice, toggle, type Values } from '../parameter/parameter';
-import { type Audio, toStereo } from '../signal/audio';
+import { choice, toggle } from '../parameter/parameter';
 import { processor } from './processor';
 
-const parameters = {
-  take: choice(
-    'Channels',
-    [
-      ['all', 'as they are'],
-      ['left', 'left'],
-      ['right', 'right'],
-      ['mid', 'middle'],
-      ['side', 'side'],
-      ['swap', 'swapped'],
-      ['mono', 'mono'],
-    ],
-    'all',
-  ),
-  invert: toggle('Polarity', ['as it is', 'inverted'], false),
-};
-
-/**
- * Takes one channel, the middle, the side or a mixture, and turns the polarity. Middle and side are half the sum and half
- * the difference of left and right, so that a sound that is the same on both keeps its level; mono is the mean of all
- * channels. What has more than two channels is folded to its listening pair first.
- */
+/** Takes one channel, the middle, the side or a mixture, and turns the polarity. */
 export const channels = processor({
   label: 'Channels',
+  help: 'takes one channel, the middle, the side or a mixture; turns the polarity',
   version: 1,
-  parameters,
-  process(audio, { take, invert }: Values<typeof parameters>) {
-    const taken = takenChannels(audio, take);
-    if (!invert) return taken === audio.channels ? audio : { ...audio, channels: taken };
-    return { ...audio, channels: taken.map((channel) => channel.map((x) => -x)) };
+  parameters: {
+    take: choice(
+      'Channels',
+      [
+        ['all', 'as they are'],
+        ['left', 'left'],
+        ['right', 'right'],
+        ['mid', 'middle'],
+        ['side', 'side'],
+        ['swap', 'swapped'],
+        ['mono', 'mono'],
+      ],
+      'all',
+    ),
+    invert: toggle('Polarity', ['as it is', 'inverted'], false),
   },
 });
-
-function takenChannels(audio: Audio, take: Values<typeof parameters>['take']): readonly Float32Array[] {
-  if (take === 'all' || (audio.channels.length < 2 && take !== 'side')) return audio.channels;
-  const [left, right] = toStereo(audio);
-  switch (take) {
-    case 'left':
-      return [left];
-    case 'right':
-      return [right];
-    case 'mid':
-      return [left.map((x, i) => (x + (right[i] as number)) / 2)];
-    case 'side':
-      return [left.map((x, i) => (x - (right[i] as number)) / 2)];
-    case 'swap':
-      return [right, left];
-    case 'mono':
-      return [mean(audio.channels)];
-  }
-}
-
-function mean(all: readonly Float32Array[]): Float32Array {
-  const [first] = all as [Float32Array];
-  return first.map((_, i) => all.reduce((sum, channel) => sum + (channel[i] as number), 0) / all.length);
-}

@@ -5,6 +5,7 @@ import { shapeOf } from '../parameter/schema';
 import { initialValues, optionsOf } from '../parameter/values';
 import type { Audio } from '../signal/audio';
 import { seededRandom } from '../signal/random';
+import { processOf } from './process/processes';
 import { type ProcessorName, processorOf } from './processors';
 
 const RATES = [8000, 44100, 192000];
@@ -12,24 +13,24 @@ const FRAMES = 700;
 
 /** The contract of every processor: call it in a test file, once for each. */
 export function processorContract(name: ProcessorName): void {
-  const { parameters, process, gain } = processorOf(name);
+  const { parameters, gain } = processorOf(name);
   const settings = [initialValues(parameters), ...extremes(parameters)];
-  const run = (audio: Audio, values: object) => process(audio, values as never, measured);
+  const run = (audio: Audio, values: object) => processOf(name)(audio, values as never, measured);
 
   describe(`${name} as a processor`, () => {
     test('mono and stereo, 8 to 192 kHz, extreme settings: finite, the same again, the input unchanged', () => {
       for (const sampleRate of RATES)
-        for (const channels of [1, 2])
-          for (const values of settings) {
+        for (const [n, values] of settings.entries())
+          for (const channels of sampleRate === 44100 ? [1, 2] : [1 + (n % 2)]) {
             const audio = noise(channels, sampleRate);
             const before = { ...audio, channels: audio.channels.map((channel) => channel.slice()) };
             const out = run(audio, values);
-            expect(audio).toEqual(before);
+            expect(isSame(audio, before)).toBe(true);
             expect(out.sampleRate).toBe(sampleRate);
             expect(out.channels.length).toBeGreaterThan(0);
             expect(new Set(out.channels.map((c) => c.length)).size).toBe(1);
             expect(out.channels.every((channel) => channel.every(Number.isFinite))).toBe(true);
-            expect(run(before, values)).toEqual(out);
+            if (sampleRate === 44100) expect(isSame(run(before, values), out)).toBe(true);
           }
     });
 
@@ -44,7 +45,7 @@ export function processorContract(name: ProcessorName): void {
     test('values out of bounds are refused', () => {
       const schema = z.object(shapeOf(parameters)).partial();
       for (const [key, p] of Object.entries(parameters)) {
-        const wrong = p.kind === 'number' ? [p.low - 1e-3, p.high + 1e-3, Number.NaN] : ['no such value'];
+        const wrong = p.kind === 'number' ? [p.low - 1e-3, p.high + 1e-3, Number.NaN] : ['no such value', 7];
         for (const value of wrong) expect(schema.safeParse({ [key]: value }).success).toBe(false);
       }
     });
@@ -65,12 +66,27 @@ export function processorContract(name: ProcessorName): void {
 /** Each parameter at each of its limits, or of its choices, with all others initial; and all at once. */
 function extremes(parameters: Readonly<Record<string, Parameter>>): object[] {
   const initial = initialValues(parameters);
-  const ends = (p: Parameter) => (p.kind === 'number' ? [p.low, p.high] : optionsOf(p).map(([value]) => value));
   const single = Object.entries(parameters).flatMap(([key, p]) =>
     ends(p).map((value) => ({ ...initial, [key]: value })),
   );
   const all = (at: 0 | -1) => Object.fromEntries(Object.entries(parameters).map(([key, p]) => [key, ends(p).at(at)]));
   return [...single, all(0), all(-1)];
+}
+
+function ends(p: Parameter): readonly unknown[] {
+  if (p.kind === 'number') return [p.low, p.high];
+  if (p.kind === 'data') return [''];
+  if (p.kind === 'list') return [[], ...extremes(p.item).map((item) => [item]), extremes(p.item)];
+  return optionsOf(p).map(([value]) => value);
+}
+
+/** Bit for bit; Jest's own comparison takes minutes for millions of samples. */
+function isSame(a: Audio, b: Audio): boolean {
+  const bytes = ({ buffer, byteOffset, byteLength }: Float32Array) => Buffer.from(buffer, byteOffset, byteLength);
+  return (
+    a.channels.length === b.channels.length &&
+    a.channels.every((channel, c) => bytes(channel).equals(bytes(b.channels[c] as Float32Array)))
+  );
 }
 
 function noise(channelCount: number, sampleRate: number): Audio {

@@ -1,5 +1,4 @@
 import { type NumberParameter, number } from '../parameter/parameter';
-import type { Audio } from '../signal/audio';
 import { processor } from './processor';
 
 /** Recordings have as many channels at most. */
@@ -31,24 +30,10 @@ const parameters = Object.fromEntries(
 /** Removes a constant from each channel: the offset of a cheap converter, which clicks at every cut. */
 export const dc = processor({
   label: 'Offset removed',
+  help: 'removes the constant offset of a cheap converter, which clicks at every cut',
   version: 1,
   parameters,
-  process: (audio, values) =>
-    withoutDc(
-      audio,
-      OFFSETS.map((name) => values[name]),
-    ),
 });
-
-/** Audio minus a constant for each channel; the same object where all are zero. */
-export function withoutDc(audio: Audio, offsets: readonly number[]): Audio {
-  if (audio.channels.every((_, c) => (offsets[c] ?? 0) === 0)) return audio;
-  const channels = audio.channels.map((channel, c) => {
-    const offset = offsets[c] ?? 0;
-    return offset === 0 ? channel : channel.map((x) => x - offset);
-  });
-  return { ...audio, channels };
-}
 
 /**
  * The offsets of channels as the values of a step; offsets under a step of 16 bits, or beyond the limit, count as none.

@@ -1,13 +1,41 @@
 import type { Parameters } from '../parameter/parameter';
+import { attack } from './attack';
 import { channels } from './channels';
+import { clicks } from './clicks';
+import { compressor } from './compressor';
 import { dc } from './dc';
+import { envelope } from './envelope';
+import { equaliser } from './equaliser';
 import { fades } from './fades';
+import { gate } from './gate';
+import { length } from './length';
 import { level } from './level';
+import { limiter } from './limiter';
 import type { Processor } from './processor';
 import { reverse } from './reverse';
+import { room } from './room';
+import { saturation } from './saturation';
+import { tune } from './tune';
 
 /** Every processor by the name stored in steps, in the order offered. */
-export const PROCESSORS = { level, fades, dc, channels, reverse } as const;
+export const PROCESSORS = {
+  equaliser,
+  tune,
+  length,
+  fades,
+  envelope,
+  gate,
+  attack,
+  compressor,
+  saturation,
+  limiter,
+  clicks,
+  room,
+  level,
+  reverse,
+  channels,
+  dc,
+} as const;
 export type ProcessorName = keyof typeof PROCESSORS;
 export const PROCESSOR_NAMES = Object.keys(PROCESSORS) as [ProcessorName, ...ProcessorName[]];
 

@@ -20,7 +20,8 @@ export function ParameterRows<P extends Parameters, K extends keyof P & string>(
   const { of, keys, values, onPreview, onSet } = props;
   return keys.map((key) => {
     const p = of[key];
-    if (!p) return null;
+    // Lists and measured figures have an editor of their own.
+    if (!p || p.kind === 'list' || p.kind === 'data') return null;
     const set = (value: unknown) => onSet(p.said, { [key]: value } as Partial<Values<P>>);
     if (p.kind === 'number')
       return (

@@ -3,6 +3,7 @@
 // into the module's memory.
 
 export { coherenceFigures, weighDown } from './coherence';
+export { betweenSums } from './halfband';
 export { filteredEnergies } from './loudness';
 export { mark, release, reserve } from './memory';
 export { novelty } from './novelty';
@@ -12,5 +13,5 @@ export { placeFeatures, placePowers, placeScores } from './placement';
 export { autocorrelation, correlations, energies, levinson, likeliestChange, residual, widen } from './prediction';
 export { foldPairs, stepEnergies, stepPowers } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
-export { fillTwiddles, magnitudePair, realSpectrum } from './transform';
+export { fillTwiddles, magnitudePair, realSpectrum, transform } from './transform';
 export { readBetween } from './voices';

@@ -1,0 +1,66 @@
+import { type Audio, frameCount } from '../signal/audio';
+
+/** How far a one-pole filter of a time constant in ms still is from its goal a frame later; 0 for no time at all. */
+export function poleOf(ms: number, sampleRate: number): number {
+  return ms <= 0 ? 0 : Math.exp(-1000 / (ms * sampleRate));
+}
+
+/** Largest absolute sample over all channels, a value a frame. */
+export function rectified(audio: Audio): Float64Array {
+  const out = new Float64Array(frameCount(audio));
+  for (const channel of audio.channels)
+    for (let i = 0; i < out.length; i++) out[i] = Math.max(out[i] as number, Math.abs(channel[i] as number));
+  return out;
+}
+
+/** Mean square over all channels, smoothed by a one-pole filter of a time constant in ms, from silence. */
+export function smoothedPower(audio: Audio, ms: number): Float64Array {
+  const pole = poleOf(ms, audio.sampleRate);
+  const out = new Float64Array(frameCount(audio));
+  const { length } = audio.channels;
+  let power = 0;
+  for (let i = 0; i < out.length; i++) {
+    let sum = 0;
+    for (const channel of audio.channels) sum += (channel[i] as number) ** 2;
+    power = pole * power + (1 - pole) * (sum / length);
+    out[i] = power;
+  }
+  return out;
+}
+
+/** The smallest value within `reach` frames to either side of each (D. Lemire, "Streaming maximum-minimum filter", 2006). */
+export function slidingMinimum(values: Float64Array, before: number, after: number): Float64Array {
+  const out = new Float64Array(values.length);
+  const queue = new Int32Array(values.length);
+  let [head, tail] = [0, 0];
+  for (let i = 0; i < values.length + after; i++) {
+    if (i < values.length) {
+      while (tail > head && (values[queue[tail - 1] as number] as number) >= (values[i] as number)) tail--;
+      queue[tail++] = i;
+    }
+    const at = i - after;
+    if (at < 0) continue;
+    while ((queue[head] as number) < at - before) head++;
+    out[at] = values[queue[head] as number] as number;
+  }
+  return out;
+}
+
+/** The largest value from `before` frames before each to `after` frames after it. */
+export function slidingMaximum(values: Float64Array, before: number, after: number): Float64Array {
+  return slidingMinimum(
+    values.map((x) => -x),
+    before,
+    after,
+  ).map((x) => -x);
+}
+
+/** Audio with a gain for each frame, and, by `mix` (0..1), of the audio as it was. */
+export function shaped(audio: Audio, gains: (frame: number) => number, mix = 1): Audio {
+  const channels = audio.channels.map((channel) => new Float32Array(channel.length));
+  for (let i = 0; i < frameCount(audio); i++) {
+    const gain = 1 - mix + mix * gains(i);
+    for (const [c, channel] of channels.entries()) channel[i] = (audio.channels[c]?.[i] as number) * gain;
+  }
+  return { ...audio, channels };
+}

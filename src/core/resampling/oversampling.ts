@@ -1,0 +1,143 @@
+import { threadKernel } from '../kernel/kernel';
+import { peakOf } from '../signal/audio';
+import { kaiser } from '../signal/window';
+
+/**
+ * Oversampling by powers of two through half-band filters: every second tap is zero, and samples that exist are kept (P.
+ * Vaidyanathan, T. Nguyen, "A trick for the design of FIR half-band filters", IEEE Trans. CAS 34, 1987; Kaiser window). All
+ * up to 20 kHz at 44.1 kHz passes within 1e-7, and images lie under -140 dB.
+ */
+const STOP_DB = 140;
+const BETA = 0.1102 * (STOP_DB - 8.7);
+/** Edge of what passes, as a share of the sample rate before oversampling. */
+const EDGE = 20 / 44.1;
+/** Frames of silence put at either end, for what the filters ring. */
+const MARGIN = 128;
+
+const filters = new Map<number, Float64Array>();
+
+/** The odd taps on one side of the half-band filter of stage `stage`, which works at 2^stage times the rate. */
+function tapsOf(stage: number): Float64Array {
+  const known = filters.get(stage);
+  if (known) return known;
+  const edge = EDGE / 2 ** stage;
+  const length = (STOP_DB - 7.95) / (14.36 * (0.5 - 2 * edge));
+  const count = Math.ceil(length / 4) + 1;
+  const reach = 2 * count;
+  const taps = Float64Array.from({ length: count }, (_, k) => {
+    const n = 2 * k + 1;
+    return ((k % 2 === 0 ? 1 : -1) * 2 * kaiser(n / reach, BETA)) / (Math.PI * n);
+  });
+  // Scaled so that a constant passes exactly.
+  const sum = taps.reduce((s, x) => s + x, 0);
+  const scaled = taps.map((x) => x / (2 * sum));
+  filters.set(stage, scaled);
+  return scaled;
+}
+
+/** Values in the middle between neighbours of `x`: entry n lies between n and n + 1. */
+function between(x: Float64Array, taps: Float64Array): Float64Array {
+  const kernel = threadKernel();
+  return kernel.within(() => {
+    const { length } = taps;
+    // Four sums are made at once, so up to three more values are read.
+    const padded = new Float64Array(x.length + 2 * length + 4);
+    padded.set(x, length);
+    const at = kernel.lay(padded) + 8 * length;
+    const out = kernel.run.reserve(8 * (x.length + 4));
+    kernel.run.betweenSums(at, x.length, kernel.lay(taps), length, out);
+    return kernel.doubles(out, x.length).slice();
+  });
+}
+
+function doubled(x: Float64Array, taps: Float64Array): Float64Array {
+  const middles = between(x, taps);
+  const out = new Float64Array(2 * x.length);
+  for (let i = 0; i < x.length; i++) {
+    out[2 * i] = x[i] as number;
+    out[2 * i + 1] = middles[i] as number;
+  }
+  return out;
+}
+
+function halved(x: Float64Array, taps: Float64Array): Float64Array {
+  const odd = new Float64Array(x.length / 2);
+  for (let i = 0; i < odd.length; i++) odd[i] = x[2 * i + 1] as number;
+  const around = between(odd, taps);
+  const out = new Float64Array(odd.length);
+  for (let i = 0; i < out.length; i++) out[i] = ((x[2 * i] as number) + (around[i - 1] ?? 0)) / 2;
+  return out;
+}
+
+/** A channel at 2^stages times its rate, with `MARGIN` frames of it before the first and after the last. */
+function raised(channel: Float32Array, stages: number): Float64Array {
+  let x: Float64Array = new Float64Array(channel.length + 2 * MARGIN);
+  x.set(channel, MARGIN);
+  for (let stage = 1; stage <= stages; stage++) x = doubled(x, tapsOf(stage));
+  return x;
+}
+
+/** Applies `work` to a channel at 2^stages times its rate, in place, and gives the channel back at its own rate. */
+export function oversampled(channel: Float32Array, stages: number, work: (x: Float64Array) => void): Float32Array {
+  let x = raised(channel, stages);
+  work(x);
+  for (let stage = stages; stage >= 1; stage--) x = halved(x, tapsOf(stage));
+  return Float32Array.from(x.subarray(MARGIN, MARGIN + channel.length));
+}
+
+/** Eight values a frame show a peak within 0.05 dB up to a third of the sample rate (ITU-R BS.1770-5, annex 2). */
+const PEAK_STAGES = 3;
+const PEAK_FACTOR = 2 ** PEAK_STAGES;
+
+/** Samples far under the peak cannot hide a higher one between them: such stretches are left out, this many frames each. */
+const STRETCH = 1024;
+const FAR_UNDER = 0.25;
+
+/** Calls back for each stretch whose samples reach `least`, with it oversampled: `at(frame)` is its index for a frame. */
+function loudStretches(
+  channel: Float32Array,
+  least: number,
+  visit: (x: Float64Array, first: number, end: number, at: (frame: number) => number) => void,
+): void {
+  for (let first = 0; first < channel.length; first += STRETCH) {
+    const end = Math.min(channel.length, first + STRETCH);
+    let highest = 0;
+    for (let i = first; i < end; i++) highest = Math.max(highest, Math.abs(channel[i] as number));
+    if (highest === 0 || highest < least) continue;
+    const from = Math.max(0, first - MARGIN);
+    const x = raised(channel.subarray(from, Math.min(channel.length, end + MARGIN)), PEAK_STAGES);
+    visit(x, first, end, (frame) => (frame - from + MARGIN) * PEAK_FACTOR);
+  }
+}
+
+/**
+ * For each frame the largest absolute value of the continuous signal within half a frame of it; 0 in stretches all of whose
+ * samples lie 12 dB under `level`.
+ */
+export function truePeaks(channel: Float32Array, level = 0): Float32Array {
+  const peaks = new Float32Array(channel.length);
+  loudStretches(channel, FAR_UNDER * level, (x, first, end, at) => {
+    for (let i = first; i < end; i++) {
+      let peak = 0;
+      const middle = at(i);
+      for (let k = middle - PEAK_FACTOR / 2; k <= middle + PEAK_FACTOR / 2; k++)
+        peak = Math.max(peak, Math.abs(x[k] as number));
+      peaks[i] = peak;
+    }
+  });
+  return peaks;
+}
+
+/** Largest absolute value of the continuous signal, linear (ITU-R BS.1770-5, annex 2); never under the largest sample. */
+export function truePeakOf(channels: readonly Float32Array[]): number {
+  let peak = peakOf(channels);
+  const least = FAR_UNDER * peak;
+  for (const channel of channels)
+    loudStretches(channel, least, (x, first, end, at) => {
+      // Before the first sample and after the last the signal rings; inside, a cut of ours must not.
+      const start = first === 0 ? 0 : at(first);
+      const stop = end === channel.length ? x.length : at(end);
+      for (let i = start; i < stop; i++) peak = Math.max(peak, Math.abs(x[i] as number));
+    });
+  return peak;
+}

@@ -1,0 +1,46 @@
+import type { Parameters } from '../../parameter/parameter';
+import type { Process } from '../processor';
+import type { PROCESSORS, ProcessorName } from '../processors';
+import { attack } from './attack';
+import { channels } from './channels';
+import { clicks } from './clicks';
+import { compressor } from './compressor';
+import { dc } from './dc';
+import { envelope } from './envelope';
+import { equaliser } from './equaliser';
+import { fades } from './fades';
+import { gate } from './gate';
+import { length } from './length';
+import { level } from './level';
+import { limiter } from './limiter';
+import { reverse } from './reverse';
+import { room } from './room';
+import { saturation } from './saturation';
+import { tune } from './tune';
+
+/** The computation of every processor. */
+const PROCESSES = {
+  equaliser,
+  tune,
+  length,
+  fades,
+  envelope,
+  gate,
+  attack,
+  compressor,
+  saturation,
+  limiter,
+  clicks,
+  room,
+  level,
+  reverse,
+  channels,
+  dc,
+} satisfies {
+  readonly [N in ProcessorName]: Process<(typeof PROCESSORS)[N]['parameters']>;
+};
+
+/** The computation of a processor of unspecified parameters: its values have been validated by its declarations. */
+export function processOf(name: ProcessorName): Process<Parameters> {
+  return PROCESSES[name] as unknown as Process<Parameters>;
+}
