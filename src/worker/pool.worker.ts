@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { RENDER_HEADERS } from '@/contract/hits';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
+import { figuresOf, type HitFigures, spectrumOf } from '@/core/hit/inspect';
 import { audioKey, type TreatedHit } from '@/core/hit/key';
 import { levelled, type Rendered, Renderer } from '@/core/hit/render';
 import type { Pad } from '@/core/kit/model';
@@ -8,6 +9,7 @@ import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
 import { type Audio, byteLength, frameCount, toStereo } from '@/core/signal/audio';
 import { ByteCache } from '@/core/signal/byte-cache';
+import { gainCurve } from '@/core/treatment/process/curves';
 import { type BlockSource, Blocks } from './blocks';
 import { NewestFirst } from './newest-first';
 
@@ -31,6 +33,14 @@ export interface RenderedHit {
   readonly frames: number;
   readonly sides: 1 | 2;
   readonly gain: number;
+}
+
+/** What is shown of a hit as it sounds. */
+export interface Inspected {
+  /** Lowest and highest sample of each part, interleaved. */
+  readonly pairs: Float32Array;
+  readonly figures: HitFigures;
+  readonly spectrum: Float32Array;
 }
 
 /** Frames copied at a time, so that a long stretch is never held twice. */
@@ -83,6 +93,35 @@ const api = {
     return Comlink.transfer(pairs, [pairs.buffer]);
   },
 
+  /** Wave, figures and spectrum of a hit as it sounds; `parts` are the columns of its wave. */
+  async inspect(hit: TreatedHit, recording: RecordingFormat, parts: number): Promise<Inspected> {
+    return queue.run(async () => {
+      const { audio, gain } = await soundOf(hit, recording);
+      return {
+        pairs: extremes(audio, gain, parts),
+        figures: figuresOf(audio, gain),
+        spectrum: spectrumOf(audio, gain),
+      };
+    });
+  },
+
+  /** The gain over time of one of a hit's steps, in dB, the lowest in each of so many parts; null where it has none. */
+  async gainCurve(
+    hit: TreatedHit,
+    recording: RecordingFormat,
+    stepId: string,
+    parts: number,
+  ): Promise<Float32Array | null> {
+    const at = hit.steps.findIndex((step) => step.id === stepId);
+    const step = hit.steps[at];
+    if (!step) return null;
+    return queue.run(async () => {
+      const { audio } = await soundOf({ ...hit, steps: hit.steps.slice(0, at) }, recording);
+      const curve = gainCurve(step, audio);
+      return curve && lowest(curve, parts);
+    });
+  },
+
   /** `normaliseGain` of the core, for samples that are already in memory. */
   normalise(
     pad: Pad,
@@ -129,6 +168,16 @@ function lay(audio: Audio, left: number, right: number): void {
   const [l, r] = toStereo(audio);
   api.memory.set(l, left);
   if (right !== left) api.memory.set(r, right);
+}
+
+function lowest(curve: Float32Array, parts: number): Float32Array {
+  return Float32Array.from({ length: parts }, (_, part) => {
+    const from = Math.floor((part * curve.length) / parts);
+    const to = Math.max(from + 1, Math.floor(((part + 1) * curve.length) / parts));
+    let least = curve[from] ?? 0;
+    for (let i = from; i < Math.min(to, curve.length); i++) least = Math.min(least, curve[i] as number);
+    return least;
+  });
 }
 
 function extremes(audio: Audio, gain: number, parts: number): Float32Array {

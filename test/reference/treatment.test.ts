@@ -80,6 +80,21 @@ describe('equaliser, against ffmpeg’s filters (Audio EQ Cookbook; they equal i
       }
     },
   );
+});
+
+describe('tune', () => {
+  test.each([-12, -5, 3, 7])('%i semitones, against sox’s speed (its best rate conversion)', (semitones) => {
+    // Up to 8 kHz: the two conversions end at different frequencies near half the rate.
+    const low = (seed: number) => filtered(drum(24_000, seed), butterworth(1, 5000, 8, RATE));
+    const audio = audioOf(low(7), low(8));
+    const ratio = 2 ** (semitones / 12);
+    const ours = processed('tune', audio, { semitones });
+    const theirs = throughSox(folder, audio, 'speed', String(ratio), 'rate', '-v', String(RATE));
+    for (const side of [0, 1]) {
+      const [a, b] = [theirs.channels[side], ours.channels[side]] as [Float32Array, Float32Array];
+      expect(differenceDb(a, b, 500, Math.min(a.length, b.length) - 500)).toBeLessThan(-80);
+    }
+  });
 
   test('the frequency is exact, and the length kept where that is asked for', () => {
     const audio = audioOf(sine(440, -6, RATE));

@@ -85,6 +85,15 @@ export function HitBar({
       {hits.length === 1 && hits[0] && (
         <Link
           className="quiet-button leading-[26px]"
+          title="Level, tune, filter, shorten and more; heard against what it was (F4)"
+          href={`/hits/${hits[0].id}`}
+        >
+          Treat
+        </Link>
+      )}
+      {hits.length === 1 && hits[0] && (
+        <Link
+          className="quiet-button leading-[26px]"
           title="Its edges on its recording; every pad that plays it follows"
           href={`/slice/${hits[0].recordingId}?hit=${hits[0].id}`}
         >

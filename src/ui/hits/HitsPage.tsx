@@ -17,6 +17,7 @@ import { SearchField } from '../parts/SearchField';
 import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
+import { useTreatKey } from '../treatment/use-treat-key';
 import { setHits } from './edits';
 import { HitBar } from './HitBar';
 import { HitTable } from './HitTable';
@@ -98,8 +99,10 @@ export function HitsPage({ asked }: { asked: string | null }) {
   useStatus(
     selected.length > 1
       ? `${selected.length} chosen · Enter lays them on pads together · Delete to the bin`
-      : '↑ ↓ choose and hear · Shift chooses more · Space hear · Enter to the next free pad · / search · Delete to the bin',
+      : '↑ ↓ choose and hear · Shift chooses more · Space hear · F4 treat · Enter to the next free pad · / search · Delete to the bin',
   );
+
+  useTreatKey(listing.chosen?.id);
 
   const tab = (value: Show, label: string) => (
     <button

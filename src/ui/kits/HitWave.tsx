@@ -106,7 +106,14 @@ export function HitWave({ hit, recording }: { hit: StoredHit; recording: Recordi
           {length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
         </span>
         <Link
-          className="ml-auto truncate text-verdigris hover:underline"
+          className="ml-auto text-verdigris hover:underline"
+          title="What is done to its sound (F4)"
+          href={`/hits/${hit.id}`}
+        >
+          Treat
+        </Link>
+        <Link
+          className="truncate text-verdigris hover:underline"
           title="Its edges on the whole recording, with the loupes"
           href={`/slice/${recording.id}?hit=${hit.id}`}
         >

@@ -17,6 +17,7 @@ import { tell } from '../parts/notice';
 import { TextField } from '../parts/TextField';
 import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
 import { useStatus } from '../shell/status';
+import { useTreatKey } from '../treatment/use-treat-key';
 import { ExportButton } from './ExportButton';
 import { copyKit, emptyPad } from './edits';
 import { PadEditor } from './PadEditor';
@@ -54,6 +55,7 @@ function Desk({ view }: { view: KitView }) {
   const { commit } = useCommands();
   const { chosen, setChosen, picker, movePad } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);
+  useTreatKey(view.layers.find((l) => l.padId === pad?.id)?.hitId);
   const move = (by: number) => {
     leaveControl();
     setChosen(chosen === null ? 0 : Math.max(0, Math.min(BANK_SIZE - 1, chosen + by)));

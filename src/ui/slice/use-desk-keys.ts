@@ -1,6 +1,7 @@
 import type { HitView, RecordingView } from '@/contract/views';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
+import { useTreatKey } from '../treatment/use-treat-key';
 import type { EdgeDesk } from './use-edges';
 import type { Gestures } from './use-gestures';
 import type { Hearing } from './use-hearing';
@@ -75,6 +76,7 @@ export function useDeskKeys(parts: DeskParts): void {
       else if (hit) subjects.leaveHit();
     },
   });
+  useTreatKey(hit?.id);
   useStatus(statusOf(hit, subjects));
 }
 

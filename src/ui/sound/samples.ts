@@ -3,7 +3,7 @@ import type { RecordingView } from '@/contract/views';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
-import type { PoolWorker } from '@/worker/pool.worker';
+import type { Inspected, PoolWorker } from '@/worker/pool.worker';
 
 /** A pinned stretch of sample memory, until it is released. */
 export interface Lease {
@@ -88,6 +88,16 @@ export class Samples {
   /** Lowest and highest sample of each of so many parts of a hit as it sounds. */
   wave(hit: TreatedHit, recording: RecordingView, parts: number): Promise<Float32Array> {
     return this.worker.wave(hit, recording, parts);
+  }
+
+  /** Wave, figures and spectrum of a hit as it sounds. */
+  inspect(hit: TreatedHit, recording: RecordingView, parts: number): Promise<Inspected> {
+    return this.worker.inspect(hit, recording, parts);
+  }
+
+  /** The gain over time of one of a hit's steps, in dB; null where it has none. */
+  gainCurve(hit: TreatedHit, recording: RecordingView, stepId: string, parts: number): Promise<Float32Array | null> {
+    return this.worker.gainCurve(hit, recording, stepId, parts);
   }
 
   /** Entries are pinned before anything is awaited, so that a parallel placement cannot evict them. */

@@ -1,0 +1,142 @@
+'use client';
+
+import type { HitView } from '@/contract/views';
+import { POINT, POINT_KEYS, type Point } from '@/core/treatment/equaliser';
+import { type ProcessorName, processorOf } from '@/core/treatment/processors';
+import { valuesOf } from '@/core/treatment/step';
+import { ParameterRows } from '../parts/ParameterRows';
+import type { StepEdits } from './use-steps';
+
+type StoredStep = HitView['steps'][number];
+
+interface StepEditorProps {
+  readonly step: StoredStep;
+  readonly edits: StepEdits;
+  /** The equaliser's point that is chosen. */
+  readonly point: number;
+  readonly onPoint: (index: number) => void;
+  readonly onHearBand: () => void;
+}
+
+/** The settings of the step that is chosen. */
+export function StepEditor({ step, edits, point, onPoint, onHearBand }: StepEditorProps) {
+  const { label, help, parameters } = processorOf(step.processor);
+  const values = valuesOf(step);
+  const keys = shownKeys(step.processor, values as never) ?? Object.keys(parameters);
+  return (
+    <section aria-label={label} className="flex min-h-0 min-w-0 flex-1 flex-col border-line border-l px-4 py-1">
+      <header className="flex h-7 flex-none items-center gap-2 text-[12px]">
+        <h2 className="truncate font-semibold text-soft" title={help}>
+          {label}
+        </h2>
+        {step.processor === 'equaliser' && (
+          <button type="button" className="rounded px-1 text-verdigris hover:underline" onClick={onHearBand}>
+            hear this band
+          </button>
+        )}
+        <button
+          type="button"
+          className="ml-auto rounded px-1 text-soft hover:text-madder"
+          title="Delete"
+          onClick={() => edits.remove(step)}
+        >
+          remove
+        </button>
+      </header>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        <ParameterRows
+          of={parameters}
+          keys={keys}
+          values={values as never}
+          onPreview={(key, value) => edits.preview(step, value === null ? null : { [key]: value })}
+          onSet={(said, set) => edits.set(step, said, set as Record<string, unknown>)}
+        />
+        {step.processor === 'equaliser' && (
+          <PointEditor
+            points={(values as unknown as { points: readonly Point[] }).points}
+            index={point}
+            onChoose={onPoint}
+            onPoints={(points, said, done) =>
+              done ? edits.set(step, said, { points }) : edits.preview(step, { points })
+            }
+          />
+        )}
+      </div>
+    </section>
+  );
+}
+
+/** A level shows the figure it goes to, and no other. */
+function shownKeys(processor: ProcessorName, values: { readonly to?: string }): readonly string[] | null {
+  if (processor !== 'level') return null;
+  const figure = {
+    gain: 'gainDb',
+    peak: 'peakDbfs',
+    'true-peak': 'truePeakDbtp',
+    rms: 'rmsDbfs',
+    loudness: 'loudnessLufs',
+  };
+  return ['to', figure[values.to as keyof typeof figure], 'noiseDbfs'];
+}
+
+function PointEditor({
+  points,
+  index,
+  onChoose,
+  onPoints,
+}: {
+  points: readonly Point[];
+  index: number;
+  onChoose: (index: number) => void;
+  onPoints: (points: readonly Point[], said: string, done: boolean) => void;
+}) {
+  const point = points[index];
+  const changed = (set: Partial<Point>) => points.map((p, n) => (n === index ? { ...p, ...set } : p));
+  return (
+    <>
+      <p className="flex h-[26px] items-center gap-1 border-line border-b text-[12px]">
+        {points.map((_, n) => (
+          <button
+            // biome-ignore lint/suspicious/noArrayIndexKey: points have no other name than their number
+            key={n}
+            type="button"
+            aria-pressed={n === index}
+            aria-label={`Point ${n + 1}`}
+            className={`figure h-5 min-w-5 rounded border ${n === index ? 'border-verdigris bg-selection' : 'border-line hover:border-edge'}`}
+            onClick={() => onChoose(n)}
+          >
+            {n + 1}
+          </button>
+        ))}
+        {points.length === 0 && <span className="text-soft">Double click on the spectrum adds a point.</span>}
+        {point && (
+          <button
+            type="button"
+            className="ml-auto rounded px-1 text-soft hover:text-madder"
+            onClick={() => {
+              onPoints(
+                points.filter((_, n) => n !== index),
+                'points',
+                true,
+              );
+              onChoose(Math.max(0, index - 1));
+            }}
+          >
+            remove point
+          </button>
+        )}
+      </p>
+      {point && (
+        <ParameterRows
+          of={POINT}
+          keys={['kind', 'frequencyHz', ...POINT_KEYS[point.kind], 'active']}
+          values={point}
+          onPreview={(key, value) =>
+            onPoints(value === null ? points : changed({ [key]: value } as Partial<Point>), '', false)
+          }
+          onSet={(said, set) => onPoints(changed(set), said, true)}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,124 @@
+'use client';
+
+import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import type { HitView } from '@/contract/views';
+import { PROCESSOR_NAMES, type ProcessorName, processorOf } from '@/core/treatment/processors';
+import { valuesOf } from '@/core/treatment/step';
+import { minus } from '../parts/figures';
+
+type StoredStep = HitView['steps'][number];
+
+interface StepListProps {
+  readonly steps: readonly StoredStep[];
+  readonly chosenId: string | null;
+  readonly onChoose: (id: string) => void;
+  readonly onToggle: (step: StoredStep) => void;
+  readonly onMove: (id: string, overId: string) => void;
+  readonly onAdd: (processor: ProcessorName) => void;
+}
+
+/** The steps of a hit in order: chosen, switched, dragged to another place. */
+export function StepList({ steps, chosenId, onChoose, onToggle, onMove, onAdd }: StepListProps) {
+  // A click chooses; only a drag of some pixels moves.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  return (
+    <section aria-label="Steps" className="flex min-h-0 w-[290px] flex-none flex-col px-2 py-1">
+      <header className="flex h-7 flex-none items-center px-2 text-[12px]">
+        <h2 className="font-semibold text-soft">Steps</h2>
+        <AddStep onAdd={onAdd} />
+      </header>
+      {steps.length === 0 && (
+        <p className="px-2 py-2 text-soft">
+          Nothing is done to this hit yet. Add a step; the recording stays as it is.
+        </p>
+      )}
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={({ active, over }) => over && onMove(String(active.id), String(over.id))}
+      >
+        <SortableContext items={steps.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+          <ul className="min-h-0 flex-1 overflow-y-auto">
+            {steps.map((step) => (
+              <StepRow
+                key={step.id}
+                step={step}
+                chosen={step.id === chosenId}
+                onChoose={() => onChoose(step.id)}
+                onToggle={() => onToggle(step)}
+              />
+            ))}
+          </ul>
+        </SortableContext>
+      </DndContext>
+    </section>
+  );
+}
+
+function StepRow({
+  step,
+  chosen,
+  onChoose,
+  onToggle,
+}: {
+  step: StoredStep;
+  chosen: boolean;
+  onChoose: () => void;
+  onToggle: () => void;
+}) {
+  const { setNodeRef, listeners, transform, transition } = useSortable({ id: step.id });
+  const { label, told } = processorOf(step.processor);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the arrow keys of the page choose steps
+    <li
+      ref={setNodeRef}
+      {...listeners}
+      data-testid="step"
+      data-chosen={chosen || undefined}
+      style={{ transform: transform ? `translateY(${transform.y}px)` : undefined, transition }}
+      className={`flex h-[26px] cursor-grab items-center gap-2 border-line border-b px-2 ${chosen ? 'bg-selection shadow-[inset_3px_0_0_var(--verdigris)]' : 'hover:bg-paper'}`}
+      onClick={onChoose}
+    >
+      <input
+        type="checkbox"
+        aria-label={`${label} on`}
+        checked={step.active}
+        onPointerDown={(event) => event.stopPropagation()}
+        onClick={(event) => event.stopPropagation()}
+        onChange={onToggle}
+      />
+      <span className={`flex-1 truncate ${step.active ? '' : 'text-soft'} ${chosen ? 'font-semibold' : ''}`}>
+        {label}
+      </span>
+      <span className="figure truncate text-[12px] text-soft">{told && minus(told(valuesOf(step) as never))}</span>
+    </li>
+  );
+}
+
+/** The processors to choose from, each with what it does. */
+function AddStep({ onAdd }: { onAdd: (processor: ProcessorName) => void }) {
+  return (
+    <Menu>
+      <MenuButton className="ml-auto rounded px-1 text-verdigris hover:underline">add …</MenuButton>
+      <MenuItems
+        anchor="bottom end"
+        className="z-30 max-h-[420px] w-[430px] overflow-y-auto rounded-lg border border-edge bg-sheet p-1 shadow-lg [--anchor-gap:4px]"
+      >
+        {PROCESSOR_NAMES.map((name) => (
+          <MenuItem key={name}>
+            <button
+              type="button"
+              className="flex w-full items-baseline gap-2 rounded px-2 py-1 text-left data-focus:bg-selection"
+              onClick={() => onAdd(name)}
+            >
+              <span className="w-[124px] flex-none">{processorOf(name).label}</span>
+              <span className="text-[12px] text-soft">{processorOf(name).help}</span>
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}

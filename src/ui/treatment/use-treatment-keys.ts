@@ -1,0 +1,92 @@
+import { useEffect, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { HitView, RecordingView } from '@/contract/views';
+import type { TreatedHit } from '@/core/hit/key';
+import { fromDb } from '@/core/signal/units';
+import type { Point } from '@/core/treatment/equaliser';
+import { useKitDesk } from '../pads/kit-context';
+import { stretchOfHit } from '../pads/laying';
+import { useActions } from '../parts/actions';
+import { leaveControl } from '../parts/focus';
+import { useStatus } from '../shell/status';
+import { useAudition } from '../sound/use-audition';
+import type { StepEdits } from './use-steps';
+
+type StoredStep = HitView['steps'][number];
+
+interface Treated {
+  readonly hit: HitView;
+  readonly untreated: TreatedHit;
+  readonly recording: RecordingView;
+  readonly steps: readonly StoredStep[];
+  readonly step: StoredStep | undefined;
+  readonly edits: StepEdits;
+  /** What the sound as it was has to be raised by to be as loud as it is now, negated: its loudness less the one now. */
+  readonly matchDb: number;
+  readonly onChoose: (id: string) => void;
+}
+
+const on = { preventDefault: true } as const;
+
+/** Listening to a hit before and after at one loudness, and the keys of its treatment. */
+export function useTreatmentKeys({ hit, untreated, recording, steps, step, edits, matchDb, onChoose }: Treated) {
+  const { play, toggle, stop } = useAudition();
+  const { lay } = useKitDesk();
+  const [isBefore, setIsBefore] = useState(false);
+  useEffect(() => stop, [stop]);
+  // The louder of the two is taken down, so that neither clips.
+  const gains = { before: fromDb(-Math.max(0, matchDb)), after: fromDb(Math.min(0, matchDb)) };
+  const soundOf = (before: boolean) => {
+    const heard = before ? untreated : hit;
+    const gain = steps.some((s) => s.active) && Number.isFinite(matchDb) ? gains[before ? 'before' : 'after'] : 1;
+    return { recording, startFrame: hit.startFrame, endFrame: hit.endFrame, hit: heard, gain };
+  };
+  const swap = () => {
+    setIsBefore(!isBefore);
+    play(soundOf(!isBefore));
+  };
+  const move = (by: number) => {
+    leaveControl();
+    const at = steps.findIndex((s) => s.id === step?.id);
+    const next = steps[Math.max(0, Math.min(steps.length - 1, at + by))];
+    if (next) onChoose(next.id);
+  };
+  const place = (by: 1 | -1) => {
+    const over = steps[steps.findIndex((s) => s.id === step?.id) + by];
+    if (step && over) edits.move(step.id, over.id);
+  };
+  const notInControl = {
+    preventDefault: true,
+    ignoreEventWhen: (event: KeyboardEvent) =>
+      (event.target as HTMLElement).closest('button, a, input, [role=menu], [role=dialog], [role=listbox]') !== null,
+  };
+  useHotkeys('space', () => toggle(soundOf(isBefore)), on);
+  useHotkeys('slash', swap, on);
+  useHotkeys('up', () => move(-1), on);
+  useHotkeys('down', () => move(1), on);
+  useHotkeys('alt+up', () => place(-1), on);
+  useHotkeys('alt+down', () => place(1), on);
+  useHotkeys('delete, backspace', () => step && edits.remove(step), on);
+  useHotkeys('period', () => step && edits.toggle(step), on);
+  useHotkeys('enter', () => lay(stretchOfHit(hit, recording), null, 'next'), notInControl);
+  useActions([
+    { name: 'Hear before and after at one loudness', key: '/', run: swap },
+    { name: 'Switch the step on or off', key: '.', run: () => step && edits.toggle(step) },
+    { name: 'Move the step up', key: 'Alt ↑', run: () => place(-1) },
+    { name: 'Move the step down', key: 'Alt ↓', run: () => place(1) },
+    { name: 'Remove the step', key: 'Delete', run: () => step && edits.remove(step) },
+  ]);
+  useStatus(
+    'Space hear · / before and after at one loudness · ↑ ↓ steps · Alt ↑ ↓ move · . on or off · Delete removes · Enter to the next free pad',
+  );
+  return {
+    isBefore,
+    swap,
+    /** Sounds the hit up to an equaliser, with one band of it alone. */
+    band: (of: StoredStep, point: Point) => {
+      const until = steps.slice(0, steps.indexOf(of));
+      const alone = { ...of, active: true, points: [point] };
+      play({ ...soundOf(false), hit: { ...hit, steps: [...until, alone] }, gain: 1 });
+    },
+  };
+}
