@@ -1,4 +1,4 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, Option } from 'commander';
 import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import { addFlags, between } from './parameters';
 import { SPLIT_FLAGS } from './split-flags';
@@ -26,6 +26,17 @@ program
   .argument('<file...>')
   .option('--json', 'one JSON object a line', false)
   .action(async (files, options) => (await import('./describe')).runDescribe(files, options));
+
+program
+  .command('render')
+  .description('treat a sound file, or a hit of one, as the application does, and write it as a WAV file')
+  .argument('<file>', 'a sound file, or HIT.json with file, startFrame, endFrame and steps')
+  .requiredOption('--out <file>', 'where the WAV file goes')
+  .option('--steps <file>', 'a JSON list of steps: [{"processor": "tune", "semitones": 3}, ...]')
+  .addOption(
+    new Option('--encoding <name>', 'how samples are written').choices(['s16', 's24', 'f32', 'f64']).default('f32'),
+  )
+  .action(async (file, options) => (await import('./render')).runRender(file, options));
 
 const kit = program
   .command('kit')

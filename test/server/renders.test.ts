@@ -9,7 +9,7 @@ import { renderHit } from '../../src/core/hit/render';
 import { type Audio, cut } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { RenderStore } from '../../src/server/renders/store';
-import { remove, scratch } from '../harness';
+import { remove, scratch, undercroft } from '../harness';
 import { served } from './served';
 
 const at = served();
@@ -109,6 +109,68 @@ describe('a treated hit', () => {
     await at.client.edit('longer', [{ op: 'update', doc: 'step', id: 'step-render-2', rev: 1, set: { inMs: 300 } }]);
     hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === hit.id) as HitView;
     expectSame(await sound(), renderHit(hit, source).audio);
+  });
+});
+
+describe('undercroft render', () => {
+  const folder = scratch();
+  afterAll(() => remove(folder));
+  const path = (name: string) => join(folder, name);
+  const chain = [
+    { processor: 'equaliser', points: [{ kind: 'high-pass', frequencyHz: 120, steepDb: 24 }, { gainDb: 4.5 }] },
+    { processor: 'attack', attackDb: 4 },
+    { processor: 'tune', semitones: 2, keep: 'length' },
+    { processor: 'saturation', driveDb: 9, mix: 0.5 },
+    { processor: 'length', timeMs: 400 },
+    { processor: 'limiter', ceilingDbtp: -1 },
+  ];
+
+  test('gives the samples that the application gives, bit for bit', async () => {
+    const wav = writeWav(noise(30_000, 2, 5), 's24');
+    writeFileSync(path('in.wav'), wav);
+    writeFileSync(path('steps.json'), JSON.stringify(chain));
+    const { recordingId } = await at.client.import('In.wav', wav);
+    const id = 'hit-render-02';
+    await at.client.edit('treated', [
+      {
+        op: 'create',
+        doc: 'hit',
+        id,
+        value: { name: 'In', family: null, sliceId: null, recordingId, startFrame: 500, endFrame: 25_000 },
+      },
+      ...chain.map((step, position) => ({
+        op: 'create' as const,
+        doc: 'step' as const,
+        id: `step-render-2${position}`,
+        value: { hitId: id, position, ...step },
+      })),
+    ]);
+    const hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === id) as HitView;
+    const answer = await fetch(`${at.server.address}/api/hits/${id}/sound?key=${encodeURIComponent(audioKey(hit))}`);
+    const told = Buffer.from(await answer.arrayBuffer());
+    writeFileSync(
+      path('hit.json'),
+      JSON.stringify({ file: 'in.wav', startFrame: 500, endFrame: 25_000, steps: chain }),
+    );
+    undercroft('render', path('hit.json'), '--out', path('out.wav'));
+    const { audio } = readWav(readFileSync(path('out.wav')));
+    const [left, right] = audio.channels as [Float32Array, Float32Array];
+    const woven = Float32Array.from({ length: 2 * left.length }, (_, i) => (i % 2 ? right : left)[i >> 1] as number);
+    expect(Buffer.from(woven.buffer).equals(told)).toBe(true);
+  });
+
+  test.each([
+    ['[{"processor":"tune","semitones":49}]', /0\.semitones: Tune lies between -48 and 48 st/],
+    ['[{"processor":"blur"}]', /processor is one of equaliser, tune/],
+    ['[{"processor":"gate","rattio":3}]', /rattio/],
+    ['{', /cannot be read as JSON/],
+  ])('%s is refused with what would be right', (steps, words) => {
+    writeFileSync(path('wrong.json'), steps);
+    writeFileSync(path('a.wav'), writeWav(noise(100, 1, 1), 's16'));
+    expect(() => undercroft('render', path('a.wav'), '--steps', path('wrong.json'), '--out', path('b.wav'))).toThrow(
+      words,
+    );
+    expect(existsSync(path('b.wav'))).toBe(false);
   });
 });
 
