@@ -20,6 +20,7 @@ const PROGRAMS = {
   formats: { entry: 'test/formats/table.ts', fonts: false },
   fuzz: { entry: 'test/formats/fuzz.ts', fonts: false },
   bare: { entry: 'test/accuracy/bare.ts', fonts: true },
+  treatment: { entry: 'test/accuracy/treatment.ts', fonts: true },
   bench: { entry: 'test/bench/main.ts', fonts: false },
   pictures: { entry: 'test/pictures.ts', fonts: false },
 };

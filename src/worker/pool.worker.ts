@@ -7,6 +7,7 @@ import { levelled, type Rendered, Renderer } from '@/core/hit/render';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
+import { learnNoise, packNoise } from '@/core/restoration/noise';
 import { type Audio, byteLength, frameCount, toStereo } from '@/core/signal/audio';
 import { ByteCache } from '@/core/signal/byte-cache';
 import { gainCurve } from '@/core/treatment/process/curves';
@@ -120,6 +121,12 @@ const api = {
       const curve = gainCurve(step, audio);
       return curve && lowest(curve, parts);
     });
+  },
+
+  /** The spectrum of the noise in [start, end) of a recording, packed as base64; null where that is too short. */
+  async learnNoise(recording: RecordingFormat, start: number, end: number): Promise<string | null> {
+    const noise = learnNoise(await blocks.read(recording, start, end));
+    return noise && btoa(String.fromCharCode(...packNoise(noise)));
   },
 
   /** `normaliseGain` of the core, for samples that are already in memory. */

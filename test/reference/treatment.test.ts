@@ -9,6 +9,7 @@ import { initialValues } from '../../src/core/parameter/values';
 import { truePeakOf } from '../../src/core/resampling/oversampling';
 import { resampled } from '../../src/core/resampling/sinc';
 import { clicksOf, withoutClicks } from '../../src/core/restoration/clicks';
+import { learnNoise, packNoise, unpackNoise, withoutNoise } from '../../src/core/restoration/noise';
 import { roomResponse } from '../../src/core/room/response';
 import type { Audio } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
@@ -256,6 +257,38 @@ describe('limiter and true peak, against ffmpeg', () => {
       }
     },
   );
+});
+
+describe('noise reduction, on a stroke of known truth in noise of known level', () => {
+  test.each([
+    [15, 7],
+    [25, 5],
+    [40, 2],
+  ])('%i dB of signal to noise: the tail gains %i dB, attack, peak and what lies before lose nothing', (snr, gains) => {
+    const lead = 4800;
+    const clean = new Float32Array(RATE);
+    clean.set(drum(RATE - lead), lead);
+    const hiss = noise(2 * RATE, 31).map((x) => x * 0.25 * 12 ** 0.5 * fromDb(-snr));
+    const noisy = clean.map((x, i) => x + (hiss[i] as number));
+    const learnt = learnNoise(audioOf(hiss.subarray(RATE)));
+    if (!learnt) throw new Error('Nothing was learnt.');
+    const kept = unpackNoise(packNoise(learnt));
+    expect(kept?.every((power, b) => Math.abs(10 * Math.log10(power / (learnt[b] as number))) < 0.4)).toBe(true);
+    const out = withoutNoise(noisy, learnt, [lead], { amountDb: 24, marginDb: 3 }, RATE);
+    const error = (x: Float32Array, from: number, to: number) =>
+      10 * Math.log10(x.subarray(from, to).reduce((sum, v, i) => sum + (v - (clean[from + i] as number)) ** 2, 0));
+    const better = (from: number, to: number) => error(noisy, from, to) - error(out, from, to);
+    expect(better(lead + 2400, RATE)).toBeGreaterThan(gains);
+    expect(better(lead, lead + 240)).toBeGreaterThan(-0.5);
+    expect(better(lead - 960, lead)).toBeGreaterThan(10);
+    const peak = (x: Float32Array) => toDb(Math.max(...x.map(Math.abs)));
+    expect(Math.abs(peak(out) - peak(clean))).toBeLessThan(0.5);
+    // Told 2 ms wrong, the stroke is found all the same.
+    for (const wrong of [-96, 96]) {
+      const told = withoutNoise(noisy, learnt, [lead + wrong], { amountDb: 24, marginDb: 3 }, RATE);
+      expect(error(noisy, lead, lead + 240) - error(told, lead, lead + 240)).toBeGreaterThan(-3);
+    }
+  });
 });
 
 describe('click repair', () => {

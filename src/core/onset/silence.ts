@@ -40,6 +40,22 @@ export function suggestThreshold(levels: Levels): number {
   return Math.round(Math.min(wanted, loudest - UNDER_PEAK_DB));
 }
 
+/** The quietest stretch of `frames` frames without digital silence, half-open; null where there is none that long. */
+export function quietestStretch({ step, values }: Levels, frames: number): { start: number; end: number } | null {
+  const steps = Math.ceil(frames / step);
+  let best: { at: number; sum: number } | null = null;
+  let sum = 0;
+  let sounding = 0;
+  for (let i = 0; i < values.length; i++) {
+    const value = values[i] as number;
+    sum += 10 ** (levelDb(value) / 10);
+    sounding = value === 0 ? 0 : sounding + 1;
+    if (i >= steps) sum -= 10 ** (levelDb(values[i - steps] as number) / 10);
+    if (sounding >= steps && (!best || sum < best.sum)) best = { at: i + 1 - steps, sum };
+  }
+  return best && { start: best.at * step, end: (best.at + steps) * step };
+}
+
 function powersOf({ step, values }: Levels): EnergySteps {
   return { step, power: Float32Array.from(values, (v) => (v === 0 ? 0 : 10 ** (levelDb(v) / 10))) };
 }

@@ -11,6 +11,7 @@ import { gate } from './gate';
 import { length } from './length';
 import { level } from './level';
 import { limiter } from './limiter';
+import { noise } from './noise';
 import type { Processor } from './processor';
 import { reverse } from './reverse';
 import { room } from './room';
@@ -29,6 +30,7 @@ export const PROCESSORS = {
   compressor,
   saturation,
   limiter,
+  noise,
   clicks,
   room,
   level,

@@ -100,6 +100,11 @@ export class Samples {
     return this.worker.gainCurve(hit, recording, stepId, parts);
   }
 
+  /** The spectrum of the noise in [start, end) of a recording, packed; null where that is too short. */
+  learnNoise(recording: RecordingView, start: number, end: number): Promise<string | null> {
+    return this.worker.learnNoise(recording, start, end);
+  }
+
   /** Entries are pinned before anything is awaited, so that a parallel placement cannot evict them. */
   private async acquire({ key, source, start, end, sides, fill }: Wanted): Promise<Lease> {
     const found = this.pool.find(source, start, end);

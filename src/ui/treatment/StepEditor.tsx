@@ -1,16 +1,18 @@
 'use client';
 
-import type { HitView } from '@/contract/views';
+import type { HitView, RecordingView } from '@/contract/views';
 import { POINT, POINT_KEYS, type Point } from '@/core/treatment/equaliser';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import { valuesOf } from '@/core/treatment/step';
 import { ParameterRows } from '../parts/ParameterRows';
+import { LearnNoise } from './LearnNoise';
 import type { StepEdits } from './use-steps';
 
 type StoredStep = HitView['steps'][number];
 
 interface StepEditorProps {
   readonly step: StoredStep;
+  readonly recording: RecordingView;
   readonly edits: StepEdits;
   /** The equaliser's point that is chosen. */
   readonly point: number;
@@ -19,7 +21,7 @@ interface StepEditorProps {
 }
 
 /** The settings of the step that is chosen. */
-export function StepEditor({ step, edits, point, onPoint, onHearBand }: StepEditorProps) {
+export function StepEditor({ step, recording, edits, point, onPoint, onHearBand }: StepEditorProps) {
   const { label, help, parameters } = processorOf(step.processor);
   const values = valuesOf(step);
   const keys = shownKeys(step.processor, values as never) ?? Object.keys(parameters);
@@ -51,6 +53,13 @@ export function StepEditor({ step, edits, point, onPoint, onHearBand }: StepEdit
           onPreview={(key, value) => edits.preview(step, value === null ? null : { [key]: value })}
           onSet={(said, set) => edits.set(step, said, set as Record<string, unknown>)}
         />
+        {step.processor === 'noise' && (
+          <LearnNoise
+            recording={recording}
+            isLearnt={(values as unknown as { room: string }).room !== ''}
+            onLearn={(room) => edits.set(step, 'room tone', { room })}
+          />
+        )}
         {step.processor === 'equaliser' && (
           <PointEditor
             points={(values as unknown as { points: readonly Point[] }).points}

@@ -128,7 +128,7 @@ export function TreatmentDesk({ hit, recording }: { hit: HitView; recording: Rec
         />
         {step && (
           <StepEditor
-            {...{ step, edits, point }}
+            {...{ step, recording, edits, point }}
             onPoint={setPoint}
             onHearBand={() => points?.[point] && hear.band(step, bandOf(points[point] as Point))}
           />

@@ -13,6 +13,7 @@ import { gate } from './gate';
 import { length } from './length';
 import { level } from './level';
 import { limiter } from './limiter';
+import { noise } from './noise';
 import { reverse } from './reverse';
 import { room } from './room';
 import { saturation } from './saturation';
@@ -30,6 +31,7 @@ const PROCESSES = {
   compressor,
   saturation,
   limiter,
+  noise,
   clicks,
   room,
   level,

@@ -1,0 +1,25 @@
+import { data, number } from '../parameter/parameter';
+import { processor } from './processor';
+
+/** Takes room tone, hiss and hum out of a sound, and leaves its attack. */
+export const noise = processor({
+  label: 'Noise reduction',
+  help: 'takes room tone, hiss and hum down, by what the room sounds like; attacks stay',
+  version: 1,
+  parameters: {
+    amountDb: number({ label: 'At most', unit: 'dB', low: 0, high: 60, step: 1, initial: 18 }),
+    /** More takes more of what hardly stands out of the noise. */
+    marginDb: number({
+      label: 'Assumed louder by',
+      unit: 'dB',
+      low: -6,
+      high: 15,
+      step: 0.5,
+      initial: 3,
+      bipolar: true,
+    }),
+    /** The noise's spectrum; where none was learnt it is told by the sound's own quietest moments. */
+    room: data('Room tone', 2000),
+  },
+  told: ({ amountDb }) => `-${amountDb} dB`,
+});
