@@ -359,8 +359,10 @@ describe('length and level', () => {
   });
 
   test('levelled to each measure it has that measure; noise is not lifted over the guard', () => {
-    const room = noise(RATE, 4);
-    const audio = audioOf(drum(RATE).map((x, i) => 0.05 * x + 1e-4 * (room[i] as number)));
+    const room = noise(2 * RATE, 4);
+    const audio = audioOf(drum(2 * RATE).map((x, i) => 0.05 * x + 1e-4 * (room[i] as number)));
+    // A tail that still falls is no noise.
+    expect(measured(audioOf(drum(RATE / 2))).noiseDbfs).toBe(Number.NEGATIVE_INFINITY);
     const m = (to: string, more = {}) => measured(processed('level', audio, { to, ...more }));
     expect(toDb(m('true-peak', { truePeakDbtp: -3 }).truePeak)).toBeCloseTo(-3, 4);
     expect(toDb(m('rms', { rmsDbfs: -20 }).rms)).toBeCloseTo(-20, 4);

@@ -62,13 +62,18 @@ function loudestPower(audio: Audio): number {
   return frames === 0 ? 0 : loudest;
 }
 
+/** The quietest stretches are noise where those next quieter are no more than this louder, in dB: a tail still falls there. */
+const PLATEAU_DB = 3;
+
+/** Level of the noise that a sound has sunk into, in dBFS; -Infinity where it is still falling at its quietest. */
 function noiseDbfs(audio: Audio): number {
   const sounding = powersOf(audio, STEP_MS)
     .filter((power) => power > 0)
     .sort();
-  if (sounding.length === 0) return Number.NEGATIVE_INFINITY;
   const count = Math.max(1, Math.floor(QUIET_SHARE * sounding.length));
-  let sum = 0;
-  for (let i = 0; i < count; i++) sum += sounding[i] as number;
-  return 10 * Math.log10(sum / count);
+  const level = (from: number, to: number) =>
+    10 * Math.log10(sounding.subarray(from, to).reduce((sum, x) => sum + x, 0) / Math.max(1, to - from));
+  const quietest = level(0, count);
+  const next = level(count, Math.ceil(2.5 * count));
+  return sounding.length >= 5 && next - quietest <= PLATEAU_DB ? quietest : Number.NEGATIVE_INFINITY;
 }

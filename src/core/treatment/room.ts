@@ -19,7 +19,7 @@ export const room = processor({
       label: 'Decay',
       unit: 's',
       low: 0.05,
-      high: 8,
+      high: 5,
       step: 0.05,
       digits: 2,
       initial: 0.4,

@@ -7,6 +7,7 @@ import { useCommands } from '../data/commit';
 import { preparing } from '../data/preparing';
 import { PrepareTicks } from '../imports/ImportDialog';
 import { useStore } from '../parts/store';
+import { RecipeMenu } from '../treatment/RecipeMenu';
 import { cutAtStrikes, setBack, setHits } from './edits';
 import { RemoveHits } from './RemoveHits';
 import type { HitRow } from './row';
@@ -69,6 +70,7 @@ export function HitBar({
         </button>
       )}
       <Prepare hits={hits} />
+      <RecipeMenu hits={hits} label="Treat …" up />
       <button
         type="button"
         className="quiet-button"
@@ -85,10 +87,10 @@ export function HitBar({
       {hits.length === 1 && hits[0] && (
         <Link
           className="quiet-button leading-[26px]"
-          title="Level, tune, filter, shorten and more; heard against what it was (F4)"
+          title="Its treatment: level, tune, filter, shorten and more; heard against what it was (F4)"
           href={`/hits/${hits[0].id}`}
         >
-          Treat
+          Open
         </Link>
       )}
       {hits.length === 1 && hits[0] && (

@@ -16,7 +16,7 @@ export function Figures({
   const rows: readonly (readonly [string, (f: HitFigures) => string])[] = [
     ['True peak', (f) => level(f.truePeakDbtp, 'dBTP')],
     ['Loudness', (f) => level(f.lufs, 'LUFS')],
-    ['Noise', (f) => level(f.noiseDbfs, 'dBFS')],
+    ['Noise', (f) => (Number.isFinite(f.noiseDbfs) ? level(f.noiseDbfs, 'dBFS') : 'none heard')],
     ['Root', (f) => rootText(f.rootHz)],
     ['Tail', (f) => length(f.tailMs / 1000)],
     ['Length', (f) => length(f.frames / sampleRate)],

@@ -14,8 +14,11 @@ import { stretchOfHit } from '../pads/laying';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { decibels, length } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
+import { tell } from '../parts/notice';
+import { copySteps } from './chains';
 import { EqualiserView } from './EqualiserView';
 import { Figures } from './Figures';
+import { RecipeMenu } from './RecipeMenu';
 import { StepEditor } from './StepEditor';
 import { StepList } from './StepList';
 import { type Inspection, useGainCurve, useInspected, useUntreated } from './use-inspected';
@@ -82,6 +85,19 @@ export function TreatmentDesk({ hit, recording }: { hit: HitView; recording: Rec
               {decibels(matchDb)}
             </span>
           )}
+        </button>
+        <RecipeMenu hits={[hit]} label="Recipe …" />
+        <button
+          type="button"
+          className="quiet-button whitespace-nowrap"
+          disabled={steps.length === 0}
+          title="To add them to other hits, by “Treat …” on Hits or by “Recipe …” here"
+          onClick={() => {
+            copySteps(hit);
+            tell(`${steps.length} steps copied; “Treat …” on Hits adds them to the hits chosen there.`);
+          }}
+        >
+          Copy steps
         </button>
         <Link className="quiet-button leading-[26px]" href={`/slice/${recording.id}?hit=${hit.id}`}>
           Edges

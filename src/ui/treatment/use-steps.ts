@@ -7,6 +7,7 @@ import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import type { Step } from '@/core/treatment/step';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
+import { between, placeForNew } from './chains';
 
 type StoredStep = HitView['steps'][number];
 
@@ -60,20 +61,6 @@ export function useSteps(hit: HitView): StepEdits {
       set: (step, said, values) => update(`changed the ${said} of the ${nameOf(step)}`, step, values),
     };
   }, [hit, commit]);
-}
-
-/** Steps that set the level stay last: what comes after them would change it again. */
-const LAST: ReadonlySet<ProcessorName> = new Set(['level', 'limiter']);
-
-function placeForNew(steps: readonly Step[], processor: ProcessorName): number {
-  const ends = LAST.has(processor) ? 0 : steps.length - 1 - steps.findLastIndex((step) => !LAST.has(step.processor));
-  const at = steps.length - ends;
-  return between(steps[at - 1], steps[at]);
-}
-
-function between(before: Step | undefined, after: Step | undefined): number {
-  if (!before) return after ? after.position - 1 : 0;
-  return after ? (before.position + after.position) / 2 : before.position + 1;
 }
 
 /** A step begins with something to take hold of. */
