@@ -13,6 +13,9 @@ export type PrepareRequest = z.infer<typeof PrepareRequest>;
 /** Hits whose uses are requested. */
 export const UsesRequest = z.object({ ids: Ids });
 
+/** A hit to print. */
+export const PrintRequest = z.object({ browser: Browser, tab: Tab });
+
 /** Hits to remove, with their uses. */
 export const RemoveRequest = z.object({ browser: Browser, tab: Tab, key: RequestKey, ids: Ids });
 export type RemoveRequest = z.infer<typeof RemoveRequest>;

@@ -2,7 +2,7 @@ import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { RENDER_HEADERS } from '../../src/contract/hits';
-import type { HitView } from '../../src/contract/views';
+import type { HitView, ImportAnswer, RecordingView } from '../../src/contract/views';
 import { readWav, writeWav } from '../../src/core/format/wav';
 import { audioKey } from '../../src/core/hit/key';
 import { renderHit } from '../../src/core/hit/render';
@@ -109,6 +109,64 @@ describe('a treated hit', () => {
     await at.client.edit('longer', [{ op: 'update', doc: 'step', id: 'step-render-2', rev: 1, set: { inMs: 300 } }]);
     hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === hit.id) as HitView;
     expectSame(await sound(), renderHit(hit, source).audio);
+  });
+});
+
+describe('a printed hit', () => {
+  test('is a recording of its own: its samples as they sound, its source’s rights, and a note on where it is from', async () => {
+    const source = await at.client.import('Mill.wav', writeWav(noise(40_000, 1, 8), 's16'));
+    await at.client.edit('made', [
+      {
+        op: 'update',
+        doc: 'recording',
+        id: source.recordingId,
+        rev: 1,
+        set: { rightsKind: 'other', rightsOwner: 'A mill', rightsText: 'With the name told.' },
+      },
+      {
+        op: 'create',
+        doc: 'hit',
+        id: 'hit-render-03',
+        value: {
+          name: 'Wheel',
+          family: null,
+          sliceId: null,
+          recordingId: source.recordingId,
+          startFrame: 100,
+          endFrame: 9100,
+        },
+      },
+      {
+        op: 'create',
+        doc: 'step',
+        id: 'step-render-31',
+        value: { hitId: 'hit-render-03', processor: 'reverse', position: 0 },
+      },
+      {
+        op: 'create',
+        doc: 'step',
+        id: 'step-render-32',
+        value: { hitId: 'hit-render-03', processor: 'level', position: 1, gainDb: -6 },
+      },
+    ]);
+    const print = async () =>
+      (await at.client.post('/api/hits/hit-render-03/print', { browser: 'test-browser-0001' })).body as ImportAnswer;
+    const { recordingId, duplicate } = await print();
+    expect(duplicate).toBe(false);
+    const hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === 'hit-render-03') as HitView;
+    const { audio, gain } = renderHit(hit, cut(readWav(writeWav(noise(40_000, 1, 8), 's16')).audio, 100, 9100));
+    const pcm = await fetch(`${at.server.address}/api/recordings/${recordingId}/pcm?start=0&frames=9000`);
+    const told = new Float32Array(await pcm.arrayBuffer());
+    expect(told.every((x, i) => x === Math.fround((audio.channels[0]?.[i] as number) * gain))).toBe(true);
+    const made = (await at.client.get<RecordingView[]>('/api/recordings')).find((r) => r.id === recordingId);
+    expect(made).toMatchObject({
+      title: 'Wheel printed',
+      rightsKind: 'other',
+      rightsOwner: 'A mill',
+      rightsText: 'With the name told.',
+    });
+    expect(made?.notes).toMatch(/Printed from the hit Wheel of Mill, at 0.005 s/);
+    expect((await print()).duplicate).toBe(true);
   });
 });
 

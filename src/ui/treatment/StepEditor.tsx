@@ -6,6 +6,7 @@ import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import { valuesOf } from '@/core/treatment/step';
 import { ParameterRows } from '../parts/ParameterRows';
 import { LearnNoise } from './LearnNoise';
+import { TuneTo } from './TuneTo';
 import type { StepEdits } from './use-steps';
 
 type StoredStep = HitView['steps'][number];
@@ -14,6 +15,8 @@ interface StepEditorProps {
   readonly step: StoredStep;
   readonly recording: RecordingView;
   readonly edits: StepEdits;
+  /** The hit's pitch as it was, in hertz; null where none is heard. */
+  readonly rootHz: number | null;
   /** The equaliser's point that is chosen. */
   readonly point: number;
   readonly onPoint: (index: number) => void;
@@ -21,7 +24,7 @@ interface StepEditorProps {
 }
 
 /** The settings of the step that is chosen. */
-export function StepEditor({ step, recording, edits, point, onPoint, onHearBand }: StepEditorProps) {
+export function StepEditor({ step, recording, edits, rootHz, point, onPoint, onHearBand }: StepEditorProps) {
   const { label, help, parameters } = processorOf(step.processor);
   const values = valuesOf(step);
   const keys = shownKeys(step.processor, values as never) ?? Object.keys(parameters);
@@ -46,6 +49,18 @@ export function StepEditor({ step, recording, edits, point, onPoint, onHearBand 
         </button>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto">
+        {step.processor === 'tune' && (
+          <TuneTo
+            rootHz={rootHz}
+            {...(values as unknown as { semitones: number; cents: number })}
+            onMove={({ semitones, cents }) =>
+              edits.set(step, 'tuning', {
+                semitones: Math.max(-48, Math.min(48, semitones)),
+                cents: Math.round(cents * 10) / 10,
+              })
+            }
+          />
+        )}
         <ParameterRows
           of={parameters}
           keys={keys}

@@ -18,6 +18,7 @@ import { tell } from '../parts/notice';
 import { copySteps } from './chains';
 import { EqualiserView } from './EqualiserView';
 import { Figures } from './Figures';
+import { PrintButton } from './PrintButton';
 import { RecipeMenu } from './RecipeMenu';
 import { StepEditor } from './StepEditor';
 import { StepList } from './StepList';
@@ -99,6 +100,7 @@ export function TreatmentDesk({ hit, recording }: { hit: HitView; recording: Rec
         >
           Copy steps
         </button>
+        <PrintButton hit={hit} />
         <Link className="quiet-button leading-[26px]" href={`/slice/${recording.id}?hit=${hit.id}`}>
           Edges
         </Link>
@@ -145,6 +147,7 @@ export function TreatmentDesk({ hit, recording }: { hit: HitView; recording: Rec
         {step && (
           <StepEditor
             {...{ step, recording, edits, point }}
+            rootHz={hit.rootHz ?? was?.figures.rootHz ?? null}
             onPoint={setPoint}
             onHearBand={() => points?.[point] && hear.band(step, bandOf(points[point] as Point))}
           />

@@ -1,0 +1,88 @@
+import { useState } from 'react';
+import { type Move, movesTo, moveToScale, PITCH_CLASSES, SCALES, type ScaleName } from '@/core/pitch/intervals';
+import { hzToNote, noteName } from '@/core/signal/units';
+import { Choice } from '../parts/Choice';
+import { minus } from '../parts/figures';
+
+interface TuneToProps {
+  /** The pitch before the step, in hertz; null where none is heard. */
+  readonly rootHz: number | null;
+  readonly semitones: number;
+  readonly cents: number;
+  readonly onMove: (move: Move) => void;
+}
+
+/** Tunes to a note, both ways there, or to the nearest note of a scale; says where there is nothing to go by. */
+export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
+  const [target, setTarget] = useState(9);
+  const [scale, setScale] = useState<ScaleName | 'note'>('note');
+  if (rootHz === null)
+    return (
+      <p className="border-line border-b py-1 text-[12px] text-soft">
+        No pitch is heard in this hit, so it cannot be tuned to a note; semitones move it all the same.
+      </p>
+    );
+  const now = rootHz * 2 ** ((semitones + cents / 100) / 12);
+  const moves = scale === 'note' ? movesTo(rootHz, target) : [moveToScale(rootHz, target, scale)];
+  return (
+    <div className="border-line border-b py-[3px] text-[12px]">
+      <p className="text-soft">
+        Root <b className="figure">{pitchText(rootHz)}</b>, tuned to <b className="figure">{pitchText(now)}</b>
+      </p>
+      <p className="mt-1 flex items-center gap-1">
+        To
+        <Choice
+          label="Note to tune to"
+          className="h-6"
+          value={target}
+          options={PITCH_CLASSES.map((name, n) => [n, name] as const)}
+          onChoose={setTarget}
+        />
+        <Choice
+          label="Scale to tune to"
+          className="h-6"
+          value={scale}
+          options={[
+            ['note', 'itself'] as const,
+            ...Object.keys(SCALES).map((name) => [name as ScaleName, name] as const),
+          ]}
+          onChoose={setScale}
+        />
+        {moves.map((move) => (
+          <button
+            key={move.semitones}
+            type="button"
+            className="figure h-6 rounded border border-line px-2 hover:border-edge"
+            title={`To ${pitchText(rootHz * 2 ** ((move.semitones + move.cents / 100) / 12))}`}
+            onClick={() => onMove(move)}
+          >
+            {signed(move.semitones)} st {signed(Math.round(move.cents))} c
+          </button>
+        ))}
+        <button
+          type="button"
+          className="ml-auto h-6 rounded border border-line px-2 hover:border-edge"
+          onClick={() => onMove({ semitones: semitones - 12, cents })}
+        >
+          −8ve
+        </button>
+        <button
+          type="button"
+          className="h-6 rounded border border-line px-2 hover:border-edge"
+          onClick={() => onMove({ semitones: semitones + 12, cents })}
+        >
+          +8ve
+        </button>
+      </p>
+    </div>
+  );
+}
+
+function signed(n: number): string {
+  return minus(`${n > 0 ? '+' : ''}${n}`);
+}
+
+function pitchText(hz: number): string {
+  const { note, cents } = hzToNote(hz);
+  return `${noteName(note)} ${signed(Math.round(cents))}`;
+}
