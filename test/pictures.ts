@@ -110,6 +110,49 @@ async function main(): Promise<void> {
       }
     });
     await take('kits', '/kits', 'daylight', (p) => p.locator('[data-position="1"]').click());
+    const hits = (await (await fetch(`${server.address}/api/hits`)).json()) as { id: string; name: string }[];
+    const treat = async (name: string, chain: readonly object[]) => {
+      const hitId = hits.find((h) => h.name === name)?.id;
+      const changes = chain.map((step, position) => ({
+        op: 'create',
+        doc: 'step',
+        id: crypto.randomUUID(),
+        value: { hitId, position, ...step },
+      }));
+      await fetch(`${server.address}/api/edits`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ browser: 'pictures-0001', label: 'treated it', changes }),
+      });
+      return `/hits/${hitId}`;
+    };
+    const point = (frequencyHz: number, gainDb: number, kind = 'bell') => ({ kind, frequencyHz, gainDb });
+    const snare = await treat('Snare Headrace 01', [
+      {
+        processor: 'equaliser',
+        points: [point(90, 0, 'high-pass'), point(210, 4), point(900, -3), point(6000, 5, 'high-shelf')],
+      },
+      { processor: 'attack', attackDb: 4 },
+      { processor: 'compressor', thresholdDb: -24 },
+      { processor: 'length', timeMs: 140 },
+      { processor: 'level', to: 'true-peak' },
+    ]);
+    const settled = async (p: Page) => {
+      await p.locator('dl[aria-label="Figures of the hit"]').getByText('dBTP').first().waitFor();
+      await p.waitForTimeout(800);
+    };
+    await take('treatment-daylight', snare, 'daylight', settled);
+    const chain = await treat('Clank Sack floor 01', [
+      { processor: 'noise', amountDb: 24 },
+      { processor: 'tune', semitones: -3 },
+      { processor: 'limiter', gainDb: 6 },
+    ]);
+    await take('treatment-lamplight', chain, 'lamplight', async (p) => {
+      await settled(p);
+      await p.getByRole('button', { name: 'learn it' }).click();
+      await p.getByText('learnt from the recording', { exact: true }).waitFor();
+      await settled(p);
+    });
   } finally {
     await browser.close();
     await server.kill();

@@ -55,12 +55,30 @@ export function slidingMaximum(values: Float64Array, before: number, after: numb
   ).map((x) => -x);
 }
 
-/** Audio with a gain for each frame, and, by `mix` (0..1), of the audio as it was. */
-export function shaped(audio: Audio, gains: (frame: number) => number, mix = 1): Audio {
-  const channels = audio.channels.map((channel) => new Float32Array(channel.length));
-  for (let i = 0; i < frameCount(audio); i++) {
-    const gain = 1 - mix + mix * gains(i);
-    for (const [c, channel] of channels.entries()) channel[i] = (audio.channels[c]?.[i] as number) * gain;
-  }
+/** Audio with a linear gain for each frame, and, by `mix` (0..1), of the audio as it was. */
+export function shaped(audio: Audio, gains: Float32Array | Float64Array, mix = 1): Audio {
+  const channels = audio.channels.map((channel) => {
+    const out = new Float32Array(channel.length);
+    for (let i = 0; i < out.length; i++) out[i] = (channel[i] as number) * (1 - mix + mix * (gains[i] as number));
+    return out;
+  });
   return { ...audio, channels };
+}
+
+const DB = Math.LN10 / 20;
+
+/** Gains in dB, with more decibels added to each, as linear ones. */
+export function linear(gainsDb: Float32Array, moreDb = 0): Float64Array {
+  const out = new Float64Array(gainsDb.length);
+  let [lastDb, last] = [0, 1];
+  for (let i = 0; i < out.length; i++) {
+    const db = (gainsDb[i] as number) + moreDb;
+    // Gains often stand still: the power is taken when they move.
+    if (db !== lastDb) {
+      lastDb = db;
+      last = Math.exp(DB * db);
+    }
+    out[i] = last;
+  }
+  return out;
 }

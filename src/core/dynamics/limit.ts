@@ -29,7 +29,7 @@ export function limited(audio: Audio, { ceilingDbtp, releaseMs }: Limiting): Aud
     out = once(out, ceiling / (round === 0 ? MARGIN : 1 + 2 * (over - 1)), releaseMs);
   }
   const over = truePeakOf(out.channels) / ceiling;
-  return over <= 1 ? out : shaped(out, () => (1 - 1e-6) / over);
+  return over <= 1 ? out : shaped(out, new Float64Array(frameCount(out)).fill((1 - 1e-6) / over));
 }
 
 function once(audio: Audio, ceiling: number, releaseMs: number): Audio {
@@ -47,7 +47,7 @@ function once(audio: Audio, ceiling: number, releaseMs: number): Audio {
     least[i] = gain;
   }
   const even = runningMean(runningMean(least, Math.floor(reach / 2)), Math.ceil(reach / 2));
-  return shaped(audio, (i) => even[i] as number);
+  return shaped(audio, even);
 }
 
 /** The mean of the values within `reach` of each; the first and the last go on beyond the ends. */

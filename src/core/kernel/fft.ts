@@ -1,4 +1,4 @@
-import { threadKernel } from './kernel';
+import { Kernel } from './kernel';
 
 /** Real and imaginary parts of the bins from 0 to half the sample rate, `size / 2 + 1` of them. */
 export interface HalfSpectrum {
@@ -6,67 +6,72 @@ export interface HalfSpectrum {
   readonly im: Float32Array;
 }
 
-const tables = new Map<number, Float32Array>();
+/** Addresses in the transforms' own kernel: two complex rows to work in, and the twiddle factors. */
+interface Places {
+  readonly row: number;
+  readonly other: number;
+  readonly twiddles: number;
+}
 
-function twiddlesOf(size: number): Float32Array {
-  const known = tables.get(size);
-  if (known) return known;
-  const kernel = threadKernel();
-  const made = kernel.within(() => {
-    const at = kernel.run.reserve(12 * size);
-    kernel.run.fillTwiddles(at, size);
-    return kernel.floats(at, 3 * size).slice();
-  });
-  tables.set(size, made);
-  return made;
+/** Sizes up to this stay in memory once they have been used; larger ones are rare. */
+const KEPT_SIZE = 1 << 15;
+
+let kernel: Kernel | null = null;
+const kept = new Map<number, Places>();
+
+function reserve(size: number, own: Kernel): Places {
+  const [row, other, twiddles] = [own.run.reserve(8 * size), own.run.reserve(8 * size), own.run.reserve(12 * size)];
+  own.run.fillTwiddles(twiddles, size);
+  return { row, other, twiddles };
+}
+
+/** Runs `work` with the places of a size in a kernel of the transforms' own. */
+function withPlaces<T>(size: number, work: (places: Places, own: Kernel) => T): T {
+  kernel ??= new Kernel();
+  const own = kernel;
+  if (size > KEPT_SIZE) return own.within(() => work(reserve(size, own), own));
+  const places = kept.get(size) ?? reserve(size, own);
+  kept.set(size, places);
+  return work(places, own);
 }
 
 /** The discrete Fourier transform of real frames of one size, and its inverse, in single precision. */
 export class Fft {
-  private readonly twiddles: Float32Array;
-
   /** `size` is a power of two, 16 at least. */
-  constructor(readonly size: number) {
-    this.twiddles = twiddlesOf(size);
-  }
+  constructor(readonly size: number) {}
 
   /** The spectrum of `size` real values. */
   forward(frame: Float32Array): HalfSpectrum {
-    const bins = this.size / 2 + 1;
-    const [re, im] = this.transform(frame, null);
-    return { re: re.slice(0, bins), im: im.slice(0, bins) };
+    const { size } = this;
+    return withPlaces(size, ({ row, other, twiddles }, own) => {
+      own.floats(row, size).set(frame);
+      own.floats(row + 4 * size, size).fill(0);
+      const at = own.run.transform(row, other, size, twiddles);
+      const bins = size / 2 + 1;
+      return { re: own.floats(at, bins).slice(), im: own.floats(at + 4 * size, bins).slice() };
+    });
   }
 
   /** The real values of a spectrum: the inverse of `forward`. */
   inverse(re: Float32Array, im: Float32Array): Float32Array {
     const { size } = this;
-    // The transform of a spectrum with its parts exchanged is the inverse with its parts exchanged.
-    const [real, imaginary] = [new Float32Array(size), new Float32Array(size)];
-    for (let b = 0; b <= size / 2; b++) {
-      real[b] = im[b] as number;
-      imaginary[b] = re[b] as number;
-      if (b > 0 && b < size / 2) {
+    return withPlaces(size, ({ row, other, twiddles }, own) => {
+      // The transform of a spectrum with its parts exchanged is the inverse with its parts exchanged.
+      const real = own.floats(row, size);
+      const imaginary = own.floats(row + 4 * size, size);
+      const half = size / 2;
+      for (let b = 0; b <= half; b++) {
+        real[b] = im[b] as number;
+        imaginary[b] = re[b] as number;
+      }
+      for (let b = 1; b < half; b++) {
         real[size - b] = -(im[b] as number);
         imaginary[size - b] = re[b] as number;
       }
-    }
-    const [, values] = this.transform(real, imaginary);
-    return values.map((x) => x / size);
-  }
-
-  private transform(re: Float32Array, im: Float32Array | null): readonly [Float32Array, Float32Array] {
-    const { size } = this;
-    const kernel = threadKernel();
-    return kernel.within(() => {
-      const row = kernel.run.reserve(8 * size);
-      const other = kernel.run.reserve(8 * size);
-      const twiddles = kernel.lay(this.twiddles);
-      kernel.floats(row, size).set(re);
-      const second = kernel.floats(row + 4 * size, size);
-      if (im) second.set(im);
-      else second.fill(0);
-      const at = kernel.run.transform(row, other, size, twiddles);
-      return [kernel.floats(at, size).slice(), kernel.floats(at + 4 * size, size).slice()] as const;
+      const at = own.run.transform(row, other, size, twiddles);
+      const values = own.floats(at + 4 * size, size).slice();
+      for (let i = 0; i < size; i++) values[i] = (values[i] as number) / size;
+      return values;
     });
   }
 }

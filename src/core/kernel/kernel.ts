@@ -67,7 +67,8 @@ interface Exports {
     phases: number,
     out: number,
   ): void;
-  betweenSums(x: number, length: number, taps: number, count: number, out: number): void;
+  doubleRate(x: number, length: number, taps: number, count: number, out: number): void;
+  halveRate(x: number, length: number, taps: number, count: number, odd: number, out: number): void;
   transform(re: number, other: number, size: number, twiddles: number): number;
   realSpectrum(values: number, size: number, twiddles: number, work: number, bins: number, out: number): void;
   weighDown(spectrum: number, bins: number, out: number): void;

@@ -1,4 +1,4 @@
-import { threadKernel } from '../kernel/kernel';
+import { type Kernel, threadKernel } from '../kernel/kernel';
 import { peakOf } from '../signal/audio';
 import { kaiser } from '../signal/window';
 
@@ -35,54 +35,51 @@ function tapsOf(stage: number): Float64Array {
   return scaled;
 }
 
-/** Values in the middle between neighbours of `x`: entry n lies between n and n + 1. */
-function between(x: Float64Array, taps: Float64Array): Float64Array {
-  const kernel = threadKernel();
-  return kernel.within(() => {
-    const { length } = taps;
-    // Four sums are made at once, so up to three more values are read.
-    const padded = new Float64Array(x.length + 2 * length + 4);
-    padded.set(x, length);
-    const at = kernel.lay(padded) + 8 * length;
-    const out = kernel.run.reserve(8 * (x.length + 4));
-    kernel.run.betweenSums(at, x.length, kernel.lay(taps), length, out);
-    return kernel.doubles(out, x.length).slice();
-  });
+/** Room in the kernel for `length` doubles with `margin` zeros before and after them; gives where they begin. */
+function roomFor(kernel: Kernel, length: number, margin: number): number {
+  const at = kernel.run.reserve(8 * (length + 2 * margin));
+  kernel.doubles(at, length + 2 * margin).fill(0);
+  return at + 8 * margin;
 }
 
-function doubled(x: Float64Array, taps: Float64Array): Float64Array {
-  const middles = between(x, taps);
-  const out = new Float64Array(2 * x.length);
-  for (let i = 0; i < x.length; i++) {
-    out[2 * i] = x[i] as number;
-    out[2 * i + 1] = middles[i] as number;
+/** More zeros than any filter reads beyond the ends. */
+const ZEROS = MARGIN + 8;
+
+/** A channel at 2^stages times its rate in the kernel's memory, with `MARGIN` frames of it before the first and after the last. */
+function raisedIn(
+  kernel: Kernel,
+  channel: Float32Array,
+  stages: number,
+): { readonly at: number; readonly length: number } {
+  let length = 4 * Math.ceil((channel.length + 2 * MARGIN) / 4);
+  let at = roomFor(kernel, length, ZEROS);
+  kernel.doubles(at, length).set(channel, MARGIN);
+  for (let stage = 1; stage <= stages; stage++) {
+    const taps = tapsOf(stage);
+    const next = roomFor(kernel, 2 * length, ZEROS);
+    kernel.run.doubleRate(at, length, kernel.lay(taps), taps.length, next);
+    at = next;
+    length *= 2;
   }
-  return out;
-}
-
-function halved(x: Float64Array, taps: Float64Array): Float64Array {
-  const odd = new Float64Array(x.length / 2);
-  for (let i = 0; i < odd.length; i++) odd[i] = x[2 * i + 1] as number;
-  const around = between(odd, taps);
-  const out = new Float64Array(odd.length);
-  for (let i = 0; i < out.length; i++) out[i] = ((x[2 * i] as number) + (around[i - 1] ?? 0)) / 2;
-  return out;
-}
-
-/** A channel at 2^stages times its rate, with `MARGIN` frames of it before the first and after the last. */
-function raised(channel: Float32Array, stages: number): Float64Array {
-  let x: Float64Array = new Float64Array(channel.length + 2 * MARGIN);
-  x.set(channel, MARGIN);
-  for (let stage = 1; stage <= stages; stage++) x = doubled(x, tapsOf(stage));
-  return x;
+  return { at, length };
 }
 
 /** Applies `work` to a channel at 2^stages times its rate, in place, and gives the channel back at its own rate. */
 export function oversampled(channel: Float32Array, stages: number, work: (x: Float64Array) => void): Float32Array {
-  let x = raised(channel, stages);
-  work(x);
-  for (let stage = stages; stage >= 1; stage--) x = halved(x, tapsOf(stage));
-  return Float32Array.from(x.subarray(MARGIN, MARGIN + channel.length));
+  const kernel = threadKernel();
+  return kernel.within(() => {
+    let { at, length } = raisedIn(kernel, channel, stages);
+    work(kernel.doubles(at, length));
+    for (let stage = stages; stage >= 1; stage--) {
+      const taps = tapsOf(stage);
+      length /= 2;
+      const odd = roomFor(kernel, length, ZEROS);
+      const next = kernel.run.reserve(8 * length);
+      kernel.run.halveRate(at, length, kernel.lay(taps), taps.length, odd, next);
+      at = next;
+    }
+    return Float32Array.from(kernel.doubles(at, length).subarray(MARGIN, MARGIN + channel.length));
+  });
 }
 
 /** Eight values a frame show a peak within 0.05 dB up to a third of the sample rate (ITU-R BS.1770-5, annex 2). */
@@ -105,8 +102,15 @@ function loudStretches(
     for (let i = first; i < end; i++) highest = Math.max(highest, Math.abs(channel[i] as number));
     if (highest === 0 || highest < least) continue;
     const from = Math.max(0, first - MARGIN);
-    const x = raised(channel.subarray(from, Math.min(channel.length, end + MARGIN)), PEAK_STAGES);
-    visit(x, first, end, (frame) => (frame - from + MARGIN) * PEAK_FACTOR);
+    const kernel = threadKernel();
+    kernel.within(() => {
+      const { at, length } = raisedIn(
+        kernel,
+        channel.subarray(from, Math.min(channel.length, end + MARGIN)),
+        PEAK_STAGES,
+      );
+      visit(kernel.doubles(at, length), first, end, (frame) => (frame - from + MARGIN) * PEAK_FACTOR);
+    });
   }
 }
 

@@ -85,13 +85,20 @@ function powersOf(x: Float32Array, size: number, hop: number): Float64Array[] {
 
 function spectrumAt(fft: Fft, window: Float32Array, x: Float32Array, at: number): HalfSpectrum {
   const frame = new Float32Array(fft.size);
-  for (let i = 0; i < fft.size; i++) frame[i] = (x[at + i] ?? 0) * (window[i] as number);
+  const last = Math.min(fft.size, x.length - at);
+  for (let i = Math.max(0, -at); i < last; i++) frame[i] = (x[at + i] as number) * (window[i] as number);
   return fft.forward(frame);
 }
 
 function powers({ re, im }: HalfSpectrum, size: number): Float64Array {
   // The squares of the window add up to half its size.
-  return Float64Array.from(re, (x, b) => (x * x + (im[b] as number) ** 2) / (size / 2));
+  const out = new Float64Array(re.length);
+  for (let b = 0; b < out.length; b++) {
+    const real = re[b] as number;
+    const imaginary = im[b] as number;
+    out[b] = (real * real + imaginary * imaginary) / (size / 2);
+  }
+  return out;
 }
 
 /**
@@ -189,24 +196,33 @@ function reduced(
   const last = new Float64Array(bins);
   const closed = new Uint8Array(bins);
   for (let at = -size + hop; at < x.length; at += hop) {
-    const spectrum = spectrumAt(fft, window, x, at);
-    const power = powers(spectrum, size);
+    const { re, im } = spectrumAt(fft, window, x, at);
     // A window that lies half outside holds so much less noise.
-    const share = coverage(window, -at, x.length - at);
+    const isWhole = at >= 0 && at + size <= x.length;
+    const scale = 2 / size / (isWhole ? 1 : coverage(window, -at, x.length - at));
+    const isFirst = isStruck && at <= 0;
     for (let b = 0; b < bins; b++) {
-      const noisePower = share * (expected[b] as number);
-      const posterior = (power[b] as number) / noisePower;
-      const own = Math.max(0, posterior - 1);
-      // Where a sound begins there is nothing before to go by: the first windows go by themselves.
-      const prior = isStruck && at <= 0 ? own : SMOOTHING * ((last[b] as number) / noisePower) + (1 - SMOOTHING) * own;
-      let gain = Math.max(floor, logGain(prior, posterior));
-      if (closed[b] === 1) gain = floor;
-      else if (at > 0 && gain <= closing) closed[b] = 1;
-      last[b] = gain * gain * (power[b] as number);
-      spectrum.re[b] = (spectrum.re[b] as number) * gain;
-      spectrum.im[b] = (spectrum.im[b] as number) * gain;
+      let gain = floor;
+      if (closed[b] === 0) {
+        const noisePower = expected[b] as number;
+        const real = re[b] as number;
+        const imaginary = im[b] as number;
+        const power = (real * real + imaginary * imaginary) * scale;
+        const posterior = power / noisePower;
+        const own = Math.max(0, posterior - 1);
+        // Where a sound begins there is nothing before to go by: the first windows go by themselves.
+        const prior = isFirst ? own : SMOOTHING * ((last[b] as number) / noisePower) + (1 - SMOOTHING) * own;
+        gain = Math.max(floor, logGain(prior, posterior));
+        if (at > 0 && gain <= closing) {
+          closed[b] = 1;
+          gain = floor;
+        }
+        last[b] = gain * gain * power;
+      }
+      re[b] = (re[b] as number) * gain;
+      im[b] = (im[b] as number) * gain;
     }
-    const frame = fft.inverse(spectrum.re, spectrum.im);
+    const frame = fft.inverse(re, im);
     for (let i = Math.max(0, -at); i < size && at + i < x.length; i++) {
       const w = window[i] as number;
       out[at + i] = (out[at + i] as number) + (frame[i] as number) * w;

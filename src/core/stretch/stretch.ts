@@ -67,7 +67,8 @@ function vocode(channels: readonly Float32Array[], start: number, factor: number
 
 function frameAt(fft: Fft, window: Float32Array, channel: Float32Array, at: number): HalfSpectrum {
   const frame = new Float32Array(SIZE);
-  for (let i = 0; i < SIZE; i++) frame[i] = (channel[at + i] ?? 0) * (window[i] as number);
+  const last = Math.min(SIZE, channel.length - at);
+  for (let i = Math.max(0, -at); i < last; i++) frame[i] = (channel[at + i] as number) * (window[i] as number);
   return fft.forward(frame);
 }
 

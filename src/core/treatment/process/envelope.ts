@@ -10,7 +10,10 @@ const RELEASE_DB = 60;
 
 export const envelope: Process<typeof declared.parameters> = (audio, values) => {
   const ms = (1000 * frameCount(audio)) / audio.sampleRate;
-  return shaped(audio, (i) => envelopeAt((1000 * i) / audio.sampleRate, ms - 1000 / audio.sampleRate, values));
+  const gains = Float64Array.from({ length: frameCount(audio) }, (_, i) =>
+    envelopeAt((1000 * i) / audio.sampleRate, ms - 1000 / audio.sampleRate, values),
+  );
+  return shaped(audio, gains);
 };
 
 /**
