@@ -102,7 +102,9 @@ describe('a hit’s treatment', () => {
     await page.getByRole('button', { name: /^Before matched/ }).waitFor();
     await soon(async () =>
       expect(
-        Number(await page.evaluate(() => document.body.innerText.match(/(−?[\d.]+|−∞) dBFS/)?.[1]?.replace('−', '-'))),
+        Number(
+          await page.evaluate(() => document.body.textContent?.match(/(−?[\d.]+|−∞) dBFS/)?.[1]?.replace('−', '-')),
+        ),
       ).toBeGreaterThan(-60),
     );
   });

@@ -37,8 +37,6 @@ export function halveRate(x: usize, length: i32, taps: usize, count: i32, odd: u
 }
 
 /** The sums after two neighbouring values. */
-// @ts-expect-error: decorator
-@inline
 function sumsAt(at: usize, taps: usize, count: i32): v128 {
   let sum = f64x2.splat(0);
   for (let k = 0; k < count; k++) {
