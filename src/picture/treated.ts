@@ -48,6 +48,8 @@ export function drawTreated(
     drawColumns(ctx, after, room, gain, palette('wave'));
     ctx.globalAlpha = 1;
   }
+  // Where the sound is louder now its earlier shape is told by an outline.
+  if (before && after) drawOutline(ctx, before, room, gain, palette('edge'));
   ctx.fillStyle = palette('madder');
   ctx.fillRect(Math.min(width - 2, Math.round(afterS * pixels) - 1), 0, 2, room);
   if (curve) drawCurve(ctx, curve, Math.max(beforeS, afterS) * pixels, room, palette('verdigris'));
@@ -59,6 +61,15 @@ export function drawTreated(
   if (before && beforeS > afterS + 40 / pixels) {
     ctx.fillStyle = palette('soft');
     ctx.fillText('before', Math.min(width - 44, end + 8), height - 6);
+  }
+}
+
+function drawOutline(ctx: Context2D, pairs: Float32Array, height: number, gain: number, colour: string): void {
+  ctx.fillStyle = colour;
+  const scale = (height / 2 - 2) * gain;
+  for (let x = 0; 2 * x < pairs.length; x++) {
+    ctx.fillRect(x, height / 2 - (pairs[2 * x] as number) * scale - 1, 1, 1);
+    ctx.fillRect(x, height / 2 - (pairs[2 * x + 1] as number) * scale, 1, 1);
   }
 }
 

@@ -23,7 +23,7 @@ const LEVELS = [15, 20, 30, 40] as const;
 const NOISES = ['pink', 'fan', 'hum'] as const;
 const SETTINGS: NoiseReduction = {
   amountDb: Number(option('--amount') ?? 24),
-  marginDb: Number(option('--margin') ?? 3),
+  marginDb: Number(option('--margin') ?? 2),
 };
 const LEAD = Math.round(0.1 * RATE);
 

@@ -15,7 +15,7 @@ export const noise = processor({
       low: -6,
       high: 15,
       step: 0.5,
-      initial: 3,
+      initial: 2,
       bipolar: true,
     }),
     /** The noise's spectrum; where none was learnt it is told by the sound's own quietest moments. */
