@@ -16,7 +16,7 @@ export interface TreatedScene {
 }
 
 const RULER = 18;
-/** How far down a gain of this many decibels is drawn, of the height under the ruler. */
+/** Gain in dB that is drawn at the bottom of the wave. */
 const CURVE_DB = 36;
 
 /** Draws the sound as it was and as it is on one time axis, with a ruler, where it ends, and a step's gain over it. */
@@ -48,7 +48,7 @@ export function drawTreated(
     drawColumns(ctx, after, room, gain, palette('wave'));
     ctx.globalAlpha = 1;
   }
-  // Where the sound is louder now its earlier shape is told by an outline.
+  // An outline shows the earlier shape where the sound is louder now.
   if (before && after) drawOutline(ctx, before, room, gain, palette('edge'));
   ctx.fillStyle = palette('madder');
   ctx.fillRect(Math.min(width - 2, Math.round(afterS * pixels) - 1), 0, 2, room);

@@ -15,7 +15,7 @@ export interface HitFigures {
   readonly tailMs: number;
 }
 
-/** What a hit's audio, played with a linear gain, measures. */
+/** Measures a hit's audio as it is played with a linear gain. */
 export function figuresOf(audio: Audio, gain: number): HitFigures {
   const { truePeak, momentaryLufs, noiseDbfs } = measured(audio);
   const gainDb = toDb(gain);
@@ -42,7 +42,7 @@ function tailMs({ sampleRate, channels }: Audio): number {
   return (last + 1 - levels.indexOf(loudest)) * STEP_MS;
 }
 
-/** Where the spectrum is told, in hertz: bands of a sixth of an octave from 20 Hz to 20 kHz. */
+/** Middles of the spectrum's bands in hertz: a sixth of an octave each, from 20 Hz to 20 kHz. */
 export const SPECTRUM_HZ = Float32Array.from({ length: 61 }, (_, i) => 20 * 2 ** (i / 6));
 const MOST_FRAMES = 2 ** 17;
 

@@ -42,7 +42,7 @@ function roomFor(kernel: Kernel, length: number, margin: number): number {
   return at + 8 * margin;
 }
 
-/** More zeros than any filter reads beyond the ends. */
+/** Zeros around a row: more than any filter reads beyond its ends. */
 const ZEROS = MARGIN + 8;
 
 /** A channel at 2^stages times its rate in the kernel's memory, with `MARGIN` frames of it before the first and after the last. */

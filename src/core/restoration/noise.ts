@@ -4,9 +4,9 @@ import { type Audio, frameCount } from '../signal/audio';
 /** Long windows resolve hum and tails; short ones follow an attack. */
 const LONG = 2048;
 const SHORT = 256;
-/** Short windows are heard until the first, long ones from the second on, in ms after an onset. */
+/** The output fades from short to long windows between these times after an onset, in ms. */
 const ATTACK_MS = [12, 32] as const;
-/** So much more noise than was learnt is assumed under an attack, in dB. */
+/** Margin of the noise under an attack, in dB: less noise is assumed there than was learnt. */
 const ATTACK_MARGIN_DB = -3;
 /** Share of the last frame's estimate in the prior signal-to-noise ratio, for windows a quarter apart. */
 const SMOOTHING = 0.98;

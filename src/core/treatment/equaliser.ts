@@ -41,7 +41,7 @@ export const POINT = {
 } as const;
 export type Point = Values<typeof POINT>;
 
-/** Which settings a point of each kind has besides its frequency. */
+/** Settings of each kind of point besides its frequency. */
 export const POINT_KEYS = {
   bell: ['gainDb', 'widthOct'],
   'low-shelf': ['gainDb', 'slope'],

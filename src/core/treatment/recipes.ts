@@ -1,6 +1,6 @@
 import type { ChainStep } from './chain';
 
-/** A chain of steps for a purpose, weaker or stronger by an amount from 0 to 1. */
+/** A chain of steps for a purpose; `amount` from 0 to 1 makes it weaker or stronger. */
 export interface Recipe {
   readonly name: string;
   /** What it does, in words. */

@@ -11,7 +11,7 @@ interface Outcome {
   readonly now: HitFigures;
 }
 
-/** What was done to each of several hits: levels and noise before and after, as they are rendered one after another. */
+/** Levels and noise of several hits before and after an edit, filled in as each is rendered. */
 export function Applied({ hits: before, onClose }: { hits: readonly StoredHit[]; onClose: () => void }) {
   const all = useHits().data;
   const recordings = useRecordings().data;
@@ -25,7 +25,6 @@ export function Applied({ hits: before, onClose }: { hits: readonly StoredHit[];
       }),
     [before, all, recordings],
   );
-  // The hits as they are after the edit, once: what is changed later is not this edit's doing.
   const [begun] = useState(() => new AbortController());
   useEffect(() => () => begun.abort(), [begun]);
   const ready = rows.length === before.length && rows.every(({ old, now }) => now.steps.length > old.steps.length);

@@ -5,11 +5,11 @@ import { getLevels } from '../data/api';
 import { complain, tell } from '../parts/notice';
 import { openSound } from '../sound/sound';
 
-/** How much room tone is listened to, in seconds, and the least that tells anything. */
+/** Wanted length of the room tone, and the shortest that is useful, in seconds. */
 const WANTED_S = 0.8;
 const LEAST_S = 0.1;
 
-/** Tells by what a noise reduction knows the noise, and learns it from the quietest moment of the recording. */
+/** Shows where a noise reduction's noise comes from, and learns it from the quietest moment of the recording. */
 export function LearnNoise({
   recording,
   isLearnt,
@@ -29,7 +29,7 @@ export function LearnNoise({
     const sound = await openSound();
     const room = quiet && end ? await sound.samples.learnNoise(recording, quiet.start, end) : null;
     if (!room || !quiet)
-      tell('There is no stretch of room tone in this recording; the noise is told by the hit itself.');
+      tell('There is no stretch of room tone in this recording; the noise is estimated from the hit itself.');
     else {
       onLearn(room);
       tell(`Learnt from the quietest moment of the recording, at ${(quiet.start / sampleRate).toFixed(2)} s.`);
@@ -38,9 +38,7 @@ export function LearnNoise({
   return (
     <p className="flex h-[26px] items-center gap-2 border-line border-b">
       <span className="w-[104px] flex-none">Room tone</span>
-      <span className="truncate text-soft">
-        {isLearnt ? 'learnt from the recording' : 'told by the hit’s quiet moments'}
-      </span>
+      <span className="truncate text-soft">{isLearnt ? 'learnt from the recording' : 'estimated from the hit'}</span>
       <button
         type="button"
         className="ml-auto flex-none rounded px-1 text-verdigris hover:underline disabled:text-soft"

@@ -10,7 +10,7 @@ import { useStore } from '../parts/store';
 import { Applied } from './Applied';
 import { addChain, copiedChain } from './chains';
 
-/** Chains to add to hits: recipes by purpose, each with an amount, and the steps copied from another hit. */
+/** Adds a chain of steps to hits: a recipe with an amount, or the steps copied from another hit. */
 export function RecipeMenu({ hits, label, up = false }: { hits: readonly StoredHit[]; label: string; up?: boolean }) {
   const { commit } = useCommands();
   const copied = useStore(copiedChain);

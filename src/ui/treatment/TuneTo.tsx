@@ -12,7 +12,7 @@ interface TuneToProps {
   readonly onMove: (move: Move) => void;
 }
 
-/** Tunes to a note, both ways there, or to the nearest note of a scale; says where there is nothing to go by. */
+/** Tunes to a note, up or down, or to the nearest note of a scale; says so where no pitch was found. */
 export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
   const [target, setTarget] = useState(9);
   const [scale, setScale] = useState<ScaleName | 'note'>('note');

@@ -63,7 +63,7 @@ export function useSteps(hit: HitView): StepEdits {
   }, [hit, commit]);
 }
 
-/** A step begins with something to take hold of. */
+/** Values of a new step that can be seen or heard at once. */
 function firstValues(processor: ProcessorName): Readonly<Record<string, unknown>> {
   if (processor === 'equaliser') return { points: [{ ...initialValues(POINT), frequencyHz: 200 }] };
   if (processor === 'fades') return { inMs: 1, outMs: 10 };

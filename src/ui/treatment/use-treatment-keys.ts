@@ -21,7 +21,7 @@ interface Treated {
   readonly steps: readonly StoredStep[];
   readonly step: StoredStep | undefined;
   readonly edits: StepEdits;
-  /** What the sound as it was has to be raised by to be as loud as it is now, negated: its loudness less the one now. */
+  /** Loudness before minus loudness now, in dB. */
   readonly matchDb: number;
   readonly onChoose: (id: string) => void;
 }
@@ -34,7 +34,7 @@ export function useTreatmentKeys({ hit, untreated, recording, steps, step, edits
   const { lay } = useKitDesk();
   const [isBefore, setIsBefore] = useState(false);
   useEffect(() => stop, [stop]);
-  // The louder of the two is taken down, so that neither clips.
+  // The louder of the two is attenuated, so that neither clips.
   const gains = { before: fromDb(-Math.max(0, matchDb)), after: fromDb(Math.min(0, matchDb)) };
   const soundOf = (before: boolean) => {
     const heard = before ? untreated : hit;
