@@ -6,6 +6,8 @@ const LONG = 2048;
 const SHORT = 256;
 /** The output fades from short to long windows between these times after an onset, in ms. */
 const ATTACK_MS = [12, 32] as const;
+/** Additional margin before the first stroke, in dB: nothing there is worth single bins that open and close. */
+const GAP_MARGIN_DB = 2;
 /** Margin of the noise under an attack, in dB: less noise is assumed there than was learnt. */
 const ATTACK_MARGIN_DB = -3;
 /** Share of the last frame's estimate in the prior signal-to-noise ratio, for windows a quarter apart. */
@@ -159,7 +161,8 @@ function cleaned(
   settings: NoiseReduction,
   sampleRate: number,
 ): Float32Array {
-  const long = reduced(x, LONG, noise, isStruck, settings);
+  const more = isStruck ? 0 : GAP_MARGIN_DB;
+  const long = reduced(x, LONG, noise, isStruck, { ...settings, marginDb: settings.marginDb + more });
   if (!isStruck) return long;
   const [first, last] = ATTACK_MS.map((ms) => Math.round((ms / 1000) * sampleRate)) as [number, number];
   const beginning = x.subarray(0, Math.min(x.length, last + SHORT));
