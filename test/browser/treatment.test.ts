@@ -67,6 +67,20 @@ describe('a hit’s treatment', () => {
     expect(JSON.parse(stored()[0]?.settings ?? '{}').points[1].gainDb).toBeGreaterThan(9);
   });
 
+  test('the wheel widens the chosen point: many turns are one edit', async () => {
+    const edits = () => session.ask<{ n: number }>('SELECT count(*) AS n FROM edit')[0]?.n ?? 0;
+    const before = edits();
+    const box = await page.getByTestId('equaliser').boundingBox();
+    if (!box) throw new Error('There is no picture.');
+    await page.mouse.move(box.x + box.width * 0.8, box.y + box.height * 0.8);
+    for (let n = 0; n < 6; n++) await page.mouse.wheel(0, 60);
+    await soon(() => expect(edits()).toBe(before + 1));
+    await saved(page);
+    expect(edits()).toBe(before + 1);
+    const points = JSON.parse(stored()[0]?.settings ?? '{}').points as { widthOct: number }[];
+    expect(points[1]?.widthOct).toBeGreaterThan(1.2);
+  });
+
   test('a level set to a true peak has it; a step added later comes before it', async () => {
     await add('Level');
     await soon(async () => expect(await figure('True peak')).toBe('−1.0 dBTP'));

@@ -1,3 +1,5 @@
+import { whiten } from '../onset/lpc';
+
 /** Order of the prediction: enough for the partials of a drum. */
 const ORDER = 32;
 /** Sound is taken as even over this many frames on either side. */
@@ -30,16 +32,12 @@ export function clicksOf(x: Float32Array, { threshold, longestMs }: ClickSetting
   const around = Math.round((AROUND_MS / 1000) * sampleRate);
   const marked = new Uint8Array(x.length);
   for (let at = 0; at < x.length; at += OVERLAP) {
-    const block = x.subarray(Math.max(0, at - OVERLAP / 2), Math.min(x.length, at + BLOCK - OVERLAP / 2));
-    const a = prediction(block);
-    if (!a) continue;
-    const errors = new Float64Array(OVERLAP);
+    const start = Math.max(0, at - OVERLAP / 2);
+    const end = Math.min(x.length, at + BLOCK - OVERLAP / 2);
     const last = Math.min(x.length, at + OVERLAP);
-    for (let n = at; n < last; n++) {
-      let error = x[n] as number;
-      for (let k = 0; k < ORDER; k++) error -= (a[k] as number) * (x[n - 1 - k] ?? 0);
-      errors[n - at] = Math.abs(error);
-    }
+    const errors = whiten(x, { start, learnEnd: end, end }, ORDER, ({ residual }) =>
+      residual.slice(at - start, last - start).map(Math.abs),
+    );
     const usual = [...errors.subarray(0, last - at)].sort((p, q) => p - q)[Math.floor((last - at) / 2)] as number;
     for (let n = at; n < last; n++) if ((errors[n - at] as number) > threshold * (usual + 1e-9)) marked[n] = 1;
   }
@@ -73,8 +71,14 @@ export function withoutClicks(x: Float32Array, clicks: readonly Click[]): Float3
   for (const { from, to } of clicks) {
     straight(out, from, to);
     for (let round = 0; round < 2; round++) {
-      const a = prediction(out.subarray(Math.max(0, from - BLOCK / 2), Math.min(out.length, to + BLOCK / 2)));
-      if (a) fill(out, from, to, a);
+      const [start, end] = [Math.max(0, from - BLOCK / 2), Math.min(out.length, to + BLOCK / 2)];
+      const around = { start, learnEnd: end, end };
+      fill(
+        out,
+        from,
+        to,
+        whiten(out, around, ORDER, ({ coefficients }) => coefficients.slice()),
+      );
     }
   }
   return out;
@@ -130,31 +134,6 @@ function solveBanded(count: number, at: (lag: number) => number, right: Float64A
     y[i] = (y[i] as number) / get(i, i);
   }
   return y;
-}
-
-/** Coefficients that predict a sample from those before it, or null for silence: autocorrelation method, Levinson. */
-function prediction(x: Float32Array): Float64Array | null {
-  const r = new Float64Array(ORDER + 1);
-  for (let lag = 0; lag <= ORDER; lag++) {
-    let sum = 0;
-    for (let n = lag; n < x.length; n++) sum += (x[n] as number) * (x[n - lag] as number);
-    r[lag] = sum;
-  }
-  if ((r[0] as number) < 1e-12) return null;
-  r[0] = (r[0] as number) * (1 + 1e-7);
-  const a = new Float64Array(ORDER);
-  let error = r[0] as number;
-  for (let i = 0; i < ORDER; i++) {
-    let k = r[i + 1] as number;
-    for (let j = 0; j < i; j++) k -= (a[j] as number) * (r[i - j] as number);
-    k /= error;
-    const before = a.slice(0, i);
-    a[i] = k;
-    for (let j = 0; j < i; j++) a[j] = (before[j] as number) - k * (before[i - 1 - j] as number);
-    error *= 1 - k * k;
-    if (error <= 0) break;
-  }
-  return a;
 }
 
 function power(x: Float32Array, from: number, to: number): number {

@@ -2,7 +2,7 @@ import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
-import { isPlain } from '@/core/hit/key';
+import { audioKey, isPlain } from '@/core/hit/key';
 import type { HitSound } from '@/core/hit/render';
 import { commitEdit } from '../history/commit';
 import { select } from '../history/tables';
@@ -24,7 +24,11 @@ export async function printHit(
 ): Promise<ImportAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] }> {
   const hit = treatedHit(db, hitId);
   if (!hit) throw new UndercroftError('not-found', 'The hit is not there (any more).');
-  if (!isPlain(hit)) await threads.renders.ensure(hit);
+  if (!isPlain(hit)) {
+    await threads.renders.ensure(hit);
+    // Without its render it would be rendered here, on the thread that answers requests.
+    if (!renders.find(audioKey(hit))) throw new UndercroftError('too-large', 'The sound is too large to be printed.');
+  }
   const sound = openHit(db, renders, hit);
   const options = { fileName: `${hit.name} printed.wav`, path: '', takeAs: 'recording' as const, prepare: [] };
   const answer = await threads.imports.import(options, null, wavPieces(sound));

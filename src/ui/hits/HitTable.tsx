@@ -3,11 +3,10 @@
 import { useDraggable } from '@dnd-kit/core';
 import { memo } from 'react';
 import { LONGEST_NAME } from '@/core/naming/names';
-import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { stretchOfHit } from '../pads/laying';
 import { FamilySelect } from '../parts/FamilySelect';
-import { length, minus } from '../parts/figures';
+import { length, pitch } from '../parts/figures';
 import { Glyph } from '../parts/Glyph';
 import { HitMini } from '../parts/HitMini';
 import { ListHead } from '../parts/ListHead';
@@ -128,7 +127,7 @@ const Row = memo(
         <span className="figure text-right text-[12px]">
           {recording && length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
         </span>
-        <span className="figure text-right text-[12px]">{rootText(hit.rootHz)}</span>
+        <span className="figure text-right text-[12px]">{hit.rootHz !== null && `${pitch(hit.rootHz)} ct`}</span>
         <span className="figure truncate text-right text-[12px]" title={stepsText(hit)}>
           {levelText(hit)}
         </span>
@@ -144,9 +143,3 @@ const Row = memo(
   },
   (a, b) => a.hit === b.hit && a.chosen === b.chosen && a.selected === b.selected,
 );
-
-function rootText(hz: number | null): string {
-  if (hz === null) return '';
-  const { note, cents } = hzToNote(hz);
-  return `${noteName(note)} ${cents >= 0.5 ? '+' : ''}${minus(cents.toFixed(0))} ct`;
-}

@@ -1,3 +1,5 @@
+import { hzToNote, noteName } from '@/core/signal/units';
+
 /** Formats figures: a true minus, tabular digits, always with a unit. */
 
 export function minus(text: string): string {
@@ -49,4 +51,11 @@ export function clock(value: number): string {
   const h = Math.floor(tenths / 36000);
   const rest = `${m}:${s.toFixed(1).padStart(4, '0')}`;
   return h > 0 ? `${h}:${rest.padStart(7, '0')}` : rest;
+}
+
+/** A pitch as its nearest note and the cents off it: "G2 +47". */
+export function pitch(hz: number): string {
+  const { note, cents } = hzToNote(hz);
+  const whole = Math.round(cents);
+  return `${noteName(note)} ${minus(`${whole >= 0 ? '+' : ''}${whole}`)}`;
 }

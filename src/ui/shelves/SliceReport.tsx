@@ -2,11 +2,10 @@
 
 import { likelyDrum } from '@/core/describe/family';
 import type { Family } from '@/core/family';
-import { hzToNote, noteName } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { Choice } from '../parts/Choice';
 import { FamilySelect } from '../parts/FamilySelect';
-import { decibels, length, minus, sureness } from '../parts/figures';
+import { decibels, length, minus, pitch, sureness } from '../parts/figures';
 import { reasonOf, wholeness } from './reasons';
 import { shelfOptions } from './shelving';
 import type { ShelfOfSlices, ShelvedSlice } from './use-heard';
@@ -69,7 +68,7 @@ export function SliceReport({
     ...(none ? [['Likely', 'a note or an effect', sureness(1 - guess.drum)] as const] : []),
     levels.rootHz === null || levels.rootClarity === null
       ? ['Root', 'none heard']
-      : ['Root', rootText(levels.rootHz), sureness(levels.rootClarity)],
+      : ['Root', `${pitch(levels.rootHz)} cents, ${levels.rootHz.toFixed(1)} Hz`, sureness(levels.rootClarity)],
     ['Peak', `${decibels(levels.peakDb)}FS`],
     ['Loudness', loudness(levels.lufs)],
     ['Brightness', `${Math.round(levels.brightnessHz).toLocaleString('en')} Hz`],
@@ -215,12 +214,6 @@ function Pair({ name, value, sure }: { name: string; value: string; sure: string
       </dd>
     </>
   );
-}
-
-function rootText(hz: number): string {
-  const { note, cents } = hzToNote(hz);
-  const off = minus(`${cents >= 0 ? '+' : ''}${cents.toFixed(0)}`);
-  return `${noteName(note)} ${off} cents, ${hz.toFixed(1)} Hz`;
 }
 
 function loudness(lufs: number): string {

@@ -24,6 +24,8 @@ interface EqualiserViewProps {
 
 /** How near the pointer must be to take hold of a point, in pixels. */
 const NEAR = 14;
+/** A wheel that has not turned for so long has come to rest, in ms. */
+const WHEEL_REST_MS = 350;
 /** Kinds whose height in the picture is not set by the pointer. */
 const FLAT = new Set<Point['kind']>(['high-pass', 'low-pass', 'notch', 'band']);
 
@@ -84,15 +86,25 @@ export function EqualiserView(props: EqualiserViewProps) {
     onPoints(moved(held.current, x, y), 'points', true);
     held.current = null;
   };
+  // The wheel's turns come many to a gesture: a draft while it turns, one edit when it rests.
+  const rest = useRef<ReturnType<typeof setTimeout> | undefined>(undefined);
+  const latest = useRef({ points, onPoints });
+  latest.current = { points, onPoints };
   useWheel(box, ({ deltaY }) => {
-    if (!points?.[chosen]) return;
-    const width_ = POINT.widthOct;
-    const next = points.map((point, n) =>
-      n === chosen
-        ? { ...point, widthOct: Math.max(width_.low, Math.min(width_.high, point.widthOct * Math.exp(deltaY * 0.001))) }
-        : point,
+    const { low, high } = POINT.widthOct;
+    const point = points?.[chosen];
+    if (!points || !point) return;
+    const widthOct = Math.max(low, Math.min(high, point.widthOct * Math.exp(deltaY * 0.001)));
+    onPoints(
+      points.map((p, n) => (n === chosen ? { ...p, widthOct } : p)),
+      'width',
+      false,
     );
-    onPoints(next, 'width', true);
+    clearTimeout(rest.current);
+    rest.current = setTimeout(() => {
+      const { points: last, onPoints: commit } = latest.current;
+      if (last) commit(last, 'width', true);
+    }, WHEEL_REST_MS);
   });
   const add = (event: React.MouseEvent) => {
     if (!points || points.length >= 48) return;
@@ -118,6 +130,11 @@ export function EqualiserView(props: EqualiserViewProps) {
       onPointerDown={onPointerDown}
       onPointerMove={onPointerMove}
       onPointerUp={onPointerUp}
+      onPointerCancel={() => {
+        // What the pointer had reached stays.
+        if (held.current !== null && points) onPoints(points, 'points', true);
+        held.current = null;
+      }}
       onDoubleClick={add}
     >
       <canvas ref={canvas} aria-label="Spectrum before and after" style={{ width, height }} />

@@ -1,6 +1,5 @@
 import type { HitFigures } from '@/core/hit/inspect';
-import { hzToNote, noteName } from '@/core/signal/units';
-import { length, minus } from '../parts/figures';
+import { length, minus, pitch } from '../parts/figures';
 
 /** What the hit measures now, and what it was. */
 export function Figures({
@@ -17,7 +16,7 @@ export function Figures({
     ['True peak', (f) => level(f.truePeakDbtp, 'dBTP')],
     ['Loudness', (f) => level(f.lufs, 'LUFS')],
     ['Noise', (f) => (Number.isFinite(f.noiseDbfs) ? level(f.noiseDbfs, 'dBFS') : 'none heard')],
-    ['Root', (f) => rootText(f.rootHz)],
+    ['Root', (f) => (f.rootHz === null ? 'none' : pitch(f.rootHz))],
     ['Tail', (f) => length(f.tailMs / 1000)],
     ['Length', (f) => length(f.frames / sampleRate)],
   ];
@@ -37,10 +36,4 @@ export function Figures({
       ))}
     </dl>
   );
-}
-
-function rootText(hz: number | null): string {
-  if (hz === null) return 'none';
-  const { note, cents } = hzToNote(hz);
-  return `${noteName(note)} ${minus(`${cents >= 0 ? '+' : ''}${cents.toFixed(0)}`)}`;
 }

@@ -1,8 +1,7 @@
 import { useState } from 'react';
 import { type Move, movesTo, moveToScale, PITCH_CLASSES, SCALES, type ScaleName } from '@/core/pitch/intervals';
-import { hzToNote, noteName } from '@/core/signal/units';
 import { Choice } from '../parts/Choice';
-import { minus } from '../parts/figures';
+import { minus, pitch } from '../parts/figures';
 
 interface TuneToProps {
   /** The pitch before the step, in hertz; null where none is heard. */
@@ -27,7 +26,7 @@ export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
   return (
     <div className="border-line border-b py-[3px] text-[12px]">
       <p className="text-soft">
-        Root <b className="figure">{pitchText(rootHz)}</b>, tuned to <b className="figure">{pitchText(now)}</b>
+        Root <b className="figure">{pitch(rootHz)}</b>, tuned to <b className="figure">{pitch(now)}</b>
       </p>
       <p className="mt-1 flex items-center gap-1">
         To
@@ -53,7 +52,7 @@ export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
             key={move.semitones}
             type="button"
             className="figure h-6 rounded border border-line px-2 hover:border-edge"
-            title={`To ${pitchText(rootHz * 2 ** ((move.semitones + move.cents / 100) / 12))}`}
+            title={`To ${pitch(rootHz * 2 ** ((move.semitones + move.cents / 100) / 12))}`}
             onClick={() => onMove(move)}
           >
             {signed(move.semitones)} st {signed(Math.round(move.cents))} c
@@ -80,9 +79,4 @@ export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
 
 function signed(n: number): string {
   return minus(`${n > 0 ? '+' : ''}${n}`);
-}
-
-function pitchText(hz: number): string {
-  const { note, cents } = hzToNote(hz);
-  return `${noteName(note)} ${signed(Math.round(cents))}`;
 }

@@ -7,7 +7,8 @@ import type { noise as declared } from '../noise';
 import type { Process } from '../processor';
 
 export const noise: Process<typeof declared.parameters> = (audio, values) => {
-  const spectrum = values.room === '' ? guessNoise(audio) : unpackNoise(fromBase64(values.room));
+  // What is no spectrum of a noise counts as none learnt.
+  const spectrum = unpackNoise(fromBase64(values.room)) ?? guessNoise(audio);
   if (!spectrum || values.amountDb === 0 || frameCount(audio) === 0) return audio;
   const onsets = strokesOf(audio);
   return {
