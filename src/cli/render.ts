@@ -7,7 +7,8 @@ import { writeWav } from '@/core/format/wav';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import { renderHit } from '@/core/hit/render';
 import { cut, frameCount } from '@/core/signal/audio';
-import { Chain, stepsOf } from '@/core/treatment/chain';
+import { stepsOf } from '@/core/treatment/chain';
+import { Chain } from '@/core/treatment/chain-schema';
 import { amplified } from '@/core/treatment/processor';
 import { loadFile } from './files';
 

@@ -5,8 +5,8 @@ import type { Parameters } from '@/core/parameter/parameter';
 import { shapeOf } from '@/core/parameter/schema';
 import { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import { Plan } from '@/core/recording/plan';
-import { StepBase } from '@/core/treatment/model';
-import type { Step } from '@/core/treatment/step';
+import { Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
+import type { HitStep, RecordingStep } from '@/core/treatment/step';
 import { DOC_NAMES, type Fields, kindOf, type DocName as Name } from './kinds';
 
 /** Schemas of documents by kind; for kinds with parameters of their own, the fields that all have. */
@@ -17,6 +17,8 @@ const SCHEMAS = {
   bookmark: Bookmark,
   hit: Hit,
   step: StepBase,
+  recordingStep: RecordingStepBase,
+  recipe: Recipe,
   kit: Kit,
   pad: Pad,
   layer: Layer,
@@ -26,7 +28,11 @@ const SCHEMAS = {
 
 export const DocName = z.enum(DOC_NAMES);
 export type DocName = Name;
-export type DocOf<D extends DocName> = D extends 'step' ? Step : z.infer<(typeof SCHEMAS)[D]>;
+export type DocOf<D extends DocName> = D extends 'step'
+  ? HitStep
+  : D extends 'recordingStep'
+    ? RecordingStep
+    : z.infer<(typeof SCHEMAS)[D]>;
 /** A document as the server returns it: with the revision that an edit must name. */
 export type Stored<T> = T & { readonly rev: number };
 

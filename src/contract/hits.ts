@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from '@/core/model';
+import { Frame, Id } from '@/core/model';
 import { Browser, RequestKey } from './edits';
 import { Prepare } from './imports';
 
@@ -15,6 +15,12 @@ export const UsesRequest = z.object({ ids: Ids });
 
 /** A hit to print. */
 export const PrintRequest = z.object({ browser: Browser, tab: Tab });
+
+/** A recording to print as it sounds, or [startFrame, endFrame) of it. */
+export const PrintRecordingRequest = PrintRequest.extend({
+  startFrame: Frame.default(0),
+  endFrame: Frame.optional(),
+});
 
 /** Hits to remove, with their uses. */
 export const RemoveRequest = z.object({ browser: Browser, tab: Tab, key: RequestKey, ids: Ids });

@@ -10,7 +10,7 @@ import { STEP_INITIAL } from '@/core/treatment/step';
 export type Fields = Record<string, unknown>;
 
 /** Lists and views of the page that show documents: invalidated when one of a kind has changed. */
-export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'every kit';
+export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'recipes' | 'every kit';
 
 export interface Kind {
   /** Optional fields, missing in documents made before they existed. */
@@ -34,6 +34,10 @@ function kind(
   return { initial, parameters: of as Kind['parameters'], parent, scope, lasting, shownIn };
 }
 
+function parametersOfStep({ processor }: Readonly<Fields>): Parameters | null {
+  return isProcessor(processor) ? processorOf(processor).parameters : null;
+}
+
 /**
  * Every kind of document that edits may change, with all that page and server need to know about it: tables, history,
  * views and the page's cache derive from here. Schemas are in `documents.ts`, which the page does not load; rules
@@ -47,10 +51,17 @@ export const KINDS = {
   hit: kind({ initial: HIT_INITIAL, shownIn: ['recordings', 'hits', 'every kit'] }),
   step: kind({
     initial: STEP_INITIAL,
-    parameters: ({ processor }) => (isProcessor(processor) ? processorOf(processor).parameters : null),
+    parameters: parametersOfStep,
     parent: { doc: 'hit', field: 'hitId' },
     shownIn: ['hits', 'every kit'],
   }),
+  recordingStep: kind({
+    initial: STEP_INITIAL,
+    parameters: parametersOfStep,
+    parent: { doc: 'recording', field: 'recordingId' },
+    shownIn: ['recordings', 'hits', 'every kit'],
+  }),
+  recipe: kind({ shownIn: ['recipes'] }),
   kit: kind({ shownIn: ['kits', 'hits'] }),
   pad: kind({ parameters: PAD_PARAMETERS, parent: { doc: 'kit', field: 'kitId' }, shownIn: ['kits', 'hits'] }),
   layer: kind({

@@ -5,7 +5,7 @@ import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
-import type { Step } from '@/core/treatment/step';
+import type { HitStep, RecordingStep } from '@/core/treatment/step';
 import type { Stored } from './documents';
 
 /** A recording as lists and pages show it: its editable fields, and fixed ones. */
@@ -30,6 +30,8 @@ export interface RecordingView extends Stored<Recording> {
   readonly hitCount: number;
   readonly padCount: number;
   readonly kits: readonly string[];
+  /** What is done to all of it, in order: its hits inherit these steps. */
+  readonly steps: readonly Stored<RecordingStep>[];
   /** Names of other files with the same audio, imported later. */
   readonly otherNames: readonly string[];
 }
@@ -74,7 +76,9 @@ export interface StoryView {
 
 /** A hit with its steps, in order. */
 export interface StoredHit extends Stored<Hit> {
-  readonly steps: readonly Stored<Step>[];
+  /** The steps of its recording, in order. */
+  readonly inherited: readonly Stored<RecordingStep>[];
+  readonly steps: readonly Stored<HitStep>[];
 }
 
 /** A hit as the library shows it; its recording is in the list of recordings. */

@@ -1,14 +1,16 @@
 import * as Comlink from 'comlink';
 import { RENDER_HEADERS } from '@/contract/hits';
+import { type PitchMoment, pitchTrack } from '@/core/describe/pitch-track';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
-import { figuresOf, type HitFigures, spectrumOf } from '@/core/hit/inspect';
+import { figuresOf, type HitFigures } from '@/core/hit/inspect';
 import { audioKey, type TreatedHit } from '@/core/hit/key';
 import { levelled, type Rendered, Renderer } from '@/core/hit/render';
+import { spectrumOf } from '@/core/hit/spectrum';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
 import { learnNoise, packNoise } from '@/core/restoration/noise';
-import { type Audio, byteLength, frameCount, toStereo } from '@/core/signal/audio';
+import { type Audio, byteLength, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { ByteCache } from '@/core/signal/byte-cache';
 import { gainCurve } from '@/core/treatment/process/curves';
 import { type BlockSource, Blocks } from './blocks';
@@ -36,10 +38,15 @@ export interface RenderedHit {
   readonly gain: number;
 }
 
+/** Columns to draw of a sound, and the frames [start, end) that they cover: all of it by default. */
+export interface WaveView {
+  readonly columns: number;
+  readonly start?: number;
+  readonly end?: number;
+}
+
 /** What is shown of a hit as it sounds. */
 export interface Inspected {
-  /** Lowest and highest sample of each part, interleaved. */
-  readonly pairs: Float32Array;
   readonly figures: HitFigures;
   readonly spectrum: Float32Array;
 }
@@ -87,31 +94,30 @@ const api = {
     return audio !== undefined;
   },
 
-  /** The lowest and highest sample of each of so many parts of a rendered hit, gain included. */
-  async wave(hit: TreatedHit, recording: RecordingFormat, parts: number): Promise<Float32Array> {
+  /** The lowest and highest sample of each of a view's columns of a hit as it sounds, gain included. */
+  async wave(hit: TreatedHit, recording: RecordingFormat, view: WaveView): Promise<Float32Array> {
     const { audio, gain } = await queue.run(() => soundOf(hit, recording));
-    const pairs = extremes(audio, gain, parts);
+    const pairs = extremes(audio, gain, view);
     return Comlink.transfer(pairs, [pairs.buffer]);
   },
 
-  /** Wave, figures and spectrum of a hit as it sounds; `parts` are the columns of its wave. */
-  async inspect(hit: TreatedHit, recording: RecordingFormat, parts: number): Promise<Inspected> {
+  /** Figures and spectrum of a hit as it sounds. */
+  async inspect(hit: TreatedHit, recording: RecordingFormat): Promise<Inspected> {
     return queue.run(async () => {
       const { audio, gain } = await soundOf(hit, recording);
       return {
-        pairs: extremes(audio, gain, parts),
         figures: figuresOf(audio, gain),
         spectrum: spectrumOf(audio, gain),
       };
     });
   },
 
-  /** The gain over time of one of a hit's steps, in dB, the lowest in each of so many parts; null where it has none. */
+  /** The gain over time of one of a hit's steps, in dB, the lowest in each column of a view; null where it has none. */
   async gainCurve(
     hit: TreatedHit,
     recording: RecordingFormat,
     stepId: string,
-    parts: number,
+    view: WaveView,
   ): Promise<Float32Array | null> {
     const at = hit.steps.findIndex((step) => step.id === stepId);
     const step = hit.steps[at];
@@ -119,7 +125,15 @@ const api = {
     return queue.run(async () => {
       const { audio } = await soundOf({ ...hit, steps: hit.steps.slice(0, at) }, recording);
       const curve = gainCurve(step, audio);
-      return curve && lowest(curve, parts);
+      return curve && lowest(curve, view);
+    });
+  },
+
+  /** The pitch over time of a hit as it sounds. */
+  async pitchTrack(hit: TreatedHit, recording: RecordingFormat): Promise<PitchMoment[]> {
+    return queue.run(async () => {
+      const { audio } = await soundOf(hit, recording);
+      return pitchTrack(toMono(audio), audio.sampleRate);
     });
   },
 
@@ -151,6 +165,8 @@ async function soundOf(hit: TreatedHit, recording: RecordingFormat): Promise<Ren
 }
 
 async function fetchRender({ id }: TreatedHit, key: string): Promise<Audio | null> {
+  // A stretch that is no hit of the workspace.
+  if (id === '') return null;
   const answer = await fetch(`/api/hits/${id}/sound?key=${encodeURIComponent(key)}`);
   if (!answer.ok) return null;
   const told = (header: string) => Number(answer.headers.get(header));
@@ -177,30 +193,37 @@ function lay(audio: Audio, left: number, right: number): void {
   if (right !== left) api.memory.set(r, right);
 }
 
-function lowest(curve: Float32Array, parts: number): Float32Array {
-  return Float32Array.from({ length: parts }, (_, part) => {
-    const from = Math.floor((part * curve.length) / parts);
-    const to = Math.max(from + 1, Math.floor(((part + 1) * curve.length) / parts));
-    let least = curve[from] ?? 0;
-    for (let i = from; i < Math.min(to, curve.length); i++) least = Math.min(least, curve[i] as number);
-    return least;
-  });
+/** Calls back with [from, to) of each column of a view, a frame at least. */
+function eachColumn(view: WaveView, frames: number, use: (column: number, from: number, to: number) => void): void {
+  const { columns, start = 0, end = frames } = view;
+  for (let column = 0; column < columns; column++) {
+    const from = Math.floor(start + (column * (end - start)) / columns);
+    use(column, from, Math.max(from + 1, Math.floor(start + ((column + 1) * (end - start)) / columns)));
+  }
 }
 
-function extremes(audio: Audio, gain: number, parts: number): Float32Array {
+function lowest(curve: Float32Array, view: WaveView): Float32Array {
+  const values = new Float32Array(view.columns);
+  eachColumn(view, curve.length, (column, from, to) => {
+    let least = curve[from] ?? 0;
+    for (let i = from; i < Math.min(to, curve.length); i++) least = Math.min(least, curve[i] as number);
+    values[column] = least;
+  });
+  return values;
+}
+
+function extremes(audio: Audio, gain: number, view: WaveView): Float32Array {
   const frames = frameCount(audio);
-  const pairs = new Float32Array(2 * parts);
-  for (let part = 0; part < parts; part++) {
-    const from = Math.floor((part * frames) / parts);
-    const to = Math.max(from + 1, Math.floor(((part + 1) * frames) / parts));
+  const pairs = new Float32Array(2 * view.columns);
+  eachColumn(view, frames, (column, from, to) => {
     for (const channel of audio.channels) {
       for (let i = from; i < Math.min(to, frames); i++) {
         const x = (channel[i] as number) * gain;
-        if (x < (pairs[2 * part] as number)) pairs[2 * part] = x;
-        if (x > (pairs[2 * part + 1] as number)) pairs[2 * part + 1] = x;
+        if (x < (pairs[2 * column] as number)) pairs[2 * column] = x;
+        if (x > (pairs[2 * column + 1] as number)) pairs[2 * column + 1] = x;
       }
     }
-  }
+  });
   return pairs;
 }
 

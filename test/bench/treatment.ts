@@ -7,7 +7,8 @@ import type { TreatedHit } from '../../src/core/hit/key';
 import { Renderer } from '../../src/core/hit/render';
 import type { Audio } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
-import { Chain, stepsOf } from '../../src/core/treatment/chain';
+import { stepsOf } from '../../src/core/treatment/chain';
+import { Chain } from '../../src/core/treatment/chain-schema';
 import { median, type Row, timed } from './rows';
 
 const RATE = 48_000;

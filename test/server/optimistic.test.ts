@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { DocName } from '../../src/contract/documents';
 import type { Change } from '../../src/contract/edits';
-import type { CutView, HitView, KitView } from '../../src/contract/views';
+import type { CutView, HitView, KitView, RecordingView } from '../../src/contract/views';
 import { PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
@@ -12,8 +12,16 @@ import { insertDoc, readDoc } from '../../src/server/history/tables';
 import { listHits } from '../../src/server/views/hits';
 import { kitView } from '../../src/server/views/kits';
 import { listPlans } from '../../src/server/views/plans';
+import { listRecipes } from '../../src/server/views/recipes';
 import { cutView, listRecordings } from '../../src/server/views/recordings';
-import { applyToCut, applyToHits, applyToKit, applyToPlans } from '../../src/ui/data/apply';
+import {
+  applyToCut,
+  applyToHits,
+  applyToKit,
+  applyToPlans,
+  applyToRecipes,
+  applyToRecordings,
+} from '../../src/ui/data/apply';
 import { remove, scratch } from '../harness';
 
 /** The views as a page holds them. */
@@ -22,6 +30,8 @@ interface Page {
   kit: KitView;
   hits: readonly HitView[];
   plans: ReturnType<typeof listPlans>;
+  recipes: ReturnType<typeof listRecipes>;
+  recordings: readonly RecordingView[];
 }
 
 const RECORDING = 'recording-0001';
@@ -69,6 +79,14 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
       return { ...stretch, name: `Hit ${made}`, family: null, sliceId: null };
     case 'step':
       return hitId ? { hitId, processor: oneOf(PROCESSOR_NAMES), position: below(10) } : null;
+    case 'recordingStep':
+      return {
+        recordingId: RECORDING,
+        processor: oneOf(['equaliser', 'noise', 'level'] as const),
+        position: below(10),
+      };
+    case 'recipe':
+      return { name: `Recipe ${made}`, about: '', steps: [{ processor: oneOf(PROCESSOR_NAMES) }] };
     case 'pad':
       return { kitId: KIT, position: below(128), name: `Pad ${made}`, family: 'kick', levelDb: -1 - below(20) };
     case 'layer':
@@ -91,7 +109,9 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
     case 'bookmark':
       return { label: `moved ${below(99)}`, frame: below(90_000) };
     case 'hit':
-      return { tags: [`tag ${below(9)}`], rootHz: below(2) === 0 ? null : 100 };
+      return { inherits: below(2) === 1, tags: [`tag ${below(9)}`], rootHz: below(2) === 0 ? null : 100 };
+    case 'recordingStep':
+      return { active: below(2) === 1, position: below(10) };
     case 'step': {
       const { parameters } = PROCESSORS[value.processor as keyof typeof PROCESSORS];
       const [key, p] = oneOf(Object.entries(parameters)) ?? [];
@@ -111,7 +131,20 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
   }
 }
 
-const KINDS = ['slice', 'cut', 'bookmark', 'hit', 'step', 'pad', 'layer', 'variation', 'kit', 'plan'] as const;
+const KINDS = [
+  'slice',
+  'cut',
+  'bookmark',
+  'hit',
+  'step',
+  'recordingStep',
+  'recipe',
+  'pad',
+  'layer',
+  'variation',
+  'kit',
+  'plan',
+] as const;
 
 function anyChange(): Change | null {
   const doc = oneOf(KINDS);
@@ -128,11 +161,18 @@ function anyChange(): Change | null {
 }
 
 function shown(): Page {
-  return { cut: cutView(db, RECORDING), kit: kitView(db, KIT), hits: listHits(db), plans: listPlans(db) };
+  return {
+    cut: cutView(db, RECORDING),
+    kit: kitView(db, KIT),
+    hits: listHits(db),
+    plans: listPlans(db),
+    recipes: listRecipes(db),
+    recordings: listRecordings(db),
+  };
 }
 
 /** What the server counts beside documents is fetched, not foreseen; lists are in one order. */
-function comparable({ cut, kit, hits, plans }: Page): unknown {
+function comparable({ cut, kit, hits, plans, recipes, recordings }: Page): unknown {
   const byId = <T extends { id: string }>(rows: readonly T[]) => [...rows].sort((a, b) => (a.id < b.id ? -1 : 1));
   const { recordings: _recordings, ...rest } = kit;
   return {
@@ -140,6 +180,8 @@ function comparable({ cut, kit, hits, plans }: Page): unknown {
     kit: { ...rest, hits: byId(kit.hits) },
     hits: byId(hits).map(({ kits: _kits, ...hit }) => hit),
     plans: byId(plans),
+    recipes: byId(recipes),
+    steps: recordings.map(({ steps }) => steps),
   };
 }
 
@@ -158,10 +200,13 @@ test('what a page shows at once is what the server has after the answer, whateve
       continue;
     }
     for (const { op, doc } of once) told.set(`${op} ${doc}`, (told.get(`${op} ${doc}`) ?? 0) + 1);
-    const hits = applyToHits(page.hits, once);
+    const recordings = applyToRecordings(page.recordings, once);
+    const hits = applyToHits(page.hits, once, recordings);
     page = {
       cut: applyToCut(page.cut, once),
-      kit: applyToKit(page.kit, once, listRecordings(db), hits),
+      kit: applyToKit(page.kit, once, recordings, hits),
+      recordings,
+      recipes: applyToRecipes(page.recipes, once) as Page['recipes'],
       hits,
       plans: applyToPlans(page.plans, once) as Page['plans'],
     };

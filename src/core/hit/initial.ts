@@ -7,5 +7,6 @@ export const HIT_INITIAL = {
   tags: [],
   doubt: '',
   strikes: [],
+  inherits: true,
   binnedAt: null,
 } satisfies Partial<Hit>;

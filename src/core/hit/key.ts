@@ -5,7 +5,14 @@ import type { Hit } from './model';
 
 /** A hit with its steps, in order. */
 export interface TreatedHit extends Hit {
+  /** The steps of its recording; absent where there are none. */
+  readonly inherited?: readonly Step[];
   readonly steps: readonly Step[];
+}
+
+/** All that is done to a hit: what it inherits, then its own steps. */
+export function wholeChain({ inherits, inherited = [], steps }: TreatedHit): readonly Step[] {
+  return inherits && inherited.length > 0 ? [...inherited, ...steps] : steps;
 }
 
 /** Source of a hit's sound before its steps. */
@@ -26,11 +33,11 @@ export function recordingsOf(hit: Pick<Hit, 'recordingId'>): readonly string[] {
 }
 
 /** The active steps that change the audio, and the ones after them that only change the level. */
-export function parted({ steps }: Pick<TreatedHit, 'steps'>): {
+export function parted(hit: TreatedHit): {
   readonly shaping: readonly Step[];
   readonly levelling: readonly Step[];
 } {
-  const active = steps.filter((step) => step.active);
+  const active = wholeChain(hit).filter((step) => step.active);
   const last = active.findLastIndex((step) => !processorOf(step.processor).gain);
   return { shaping: active.slice(0, last + 1), levelling: active.slice(last + 1) };
 }
@@ -55,8 +62,13 @@ export function plainGain(hit: TreatedHit): number | null {
 
 /** Key of a hit's audio, whatever its gain: renders are stored under it. */
 export function audioKey(hit: TreatedHit): string {
+  return [sourceKey(hit), ...parted(hit).shaping.map(stepKey)].join(' ');
+}
+
+/** Key of a hit's source: its audio before any step. */
+export function sourceKey(hit: Hit): string {
   const { recordingId, startFrame, endFrame } = sourceOf(hit);
-  return [recordingId, startFrame, endFrame, ...parted(hit).shaping.map(stepKey)].join(' ');
+  return [recordingId, startFrame, endFrame].join(' ');
 }
 
 /** Key of a hit's sound, gain included. */

@@ -4,7 +4,7 @@ import { ByteCache } from '../signal/byte-cache';
 import { processOf } from '../treatment/process/processes';
 import { amplified } from '../treatment/processor';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
-import { audioKey, isPlain, levelOf, parted, type TreatedHit } from './key';
+import { isPlain, levelOf, parted, sourceKey, type TreatedHit } from './key';
 import type { Hit } from './model';
 
 /**
@@ -93,16 +93,21 @@ export class Renderer {
     this.kept = new ByteCache(mostBytes, byteLength);
   }
 
-  /** As `renderHit`; the source must not be changed afterwards, because results may share it. */
-  render(hit: TreatedHit, source: Audio): Rendered {
+  /**
+   * As `renderHit`; the source must not be changed afterwards, because results may share it. `onStep` is called after each
+   * step that was computed.
+   */
+  render(hit: TreatedHit, source: Audio, onStep?: () => void): Rendered {
     const { shaping } = parted(hit);
     let audio = source;
-    let key = audioKey({ ...hit, steps: [] });
+    let key = sourceKey(hit);
     for (const step of shaping) {
       key += ` ${stepKey(step)}`;
       const known = this.kept.get(key);
       audio = known ?? applied(step, audio);
-      if (!known) this.kept.set(key, audio);
+      if (known) continue;
+      this.kept.set(key, audio);
+      onStep?.();
     }
     return { audio, gain: gainOf(hit, () => audio) };
   }

@@ -16,6 +16,8 @@ export interface NumberParameter<N extends null = never> {
   readonly scale: 'linear' | 'log';
   /** The bar grows from zero, to either side. */
   readonly bipolar: boolean;
+  /** The value with which it does nothing, whatever the others are; null where there is none. */
+  readonly neutral: number | null;
   readonly whole: boolean;
   /** The displayed value is the stored one times this: 100 for shares shown as per cent. */
   readonly times: number;
@@ -89,7 +91,7 @@ export type ValueOf<P extends Parameter> =
 export type Values<P extends Parameters> = { readonly [K in keyof P]: ValueOf<P[K]> };
 
 type NumberOptions = Partial<
-  Pick<NumberParameter, 'fine' | 'digits' | 'scale' | 'bipolar' | 'whole' | 'times' | 'sides' | 'said'>
+  Pick<NumberParameter, 'fine' | 'digits' | 'scale' | 'bipolar' | 'neutral' | 'whole' | 'times' | 'sides' | 'said'>
 > &
   Pick<NumberParameter, 'label' | 'unit' | 'low' | 'high' | 'step'>;
 
@@ -104,6 +106,7 @@ function numberOf<N extends null>(
     digits: whole ? 0 : 1,
     scale: 'linear',
     bipolar: false,
+    neutral: null,
     times: 1,
     sides: null,
     said: said(options.label),

@@ -1,41 +1,12 @@
-import { z } from 'zod';
-import { shapeOf } from '../parameter/schema';
-import { PROCESSOR_NAMES, type ProcessorName, processorOf } from './processors';
+import type { Parameters } from '../parameter/parameter';
+import { clip } from '../parameter/values';
+import { type ProcessorName, processorOf } from './processors';
 import { newStep, type Step } from './step';
 
 /** A step without its hit: what a chain that is kept, copied or written in a file holds. */
 export interface ChainStep extends Readonly<Record<string, unknown>> {
   readonly processor: ProcessorName;
 }
-
-const Named = z.looseObject({
-  processor: z.enum(PROCESSOR_NAMES, { error: `A step's processor is one of ${PROCESSOR_NAMES.join(', ')}.` }),
-  active: z.boolean().optional(),
-});
-
-/**
- * Steps as a file or a recipe has them, checked against the declarations of their processors. Throws a ZodError that names
- * the step, the parameter and its range.
- */
-export const Chain = z
-  .array(z.unknown())
-  .max(100, { error: 'A chain has up to 100 steps.' })
-  .transform((steps, context): readonly ChainStep[] =>
-    steps.flatMap((value, i) => {
-      const named = Named.safeParse(value);
-      const checked = named.success
-        ? z
-            .strictObject(shapeOf(processorOf(named.data.processor).parameters))
-            .partial()
-            .extend({ processor: z.string(), active: z.boolean().optional() })
-            .safeParse(value)
-        : named;
-      if (checked.success) return [checked.data as ChainStep];
-      for (const issue of checked.error.issues)
-        context.addIssue({ code: 'custom', message: issue.message, path: [i, ...issue.path] });
-      return [];
-    }),
-  );
 
 /** A chain as the steps of a hit, in order. */
 export function stepsOf(hitId: string, chain: readonly ChainStep[], newId: () => string): Step[] {
@@ -45,7 +16,37 @@ export function stepsOf(hitId: string, chain: readonly ChainStep[], newId: () =>
   }));
 }
 
+/**
+ * A chain made weaker or stronger: every value that has a neutral one is moved so many times as far from it, within its range;
+ * the others stay. A factor of 1 gives the chain itself.
+ */
+export function strengthened(chain: readonly ChainStep[], factor: number): ChainStep[] {
+  return chain.map(
+    (step) => ({ ...step, ...moved(processorOf(step.processor).parameters, step, factor) }) as ChainStep,
+  );
+}
+
+function moved(
+  parameters: Parameters,
+  values: Readonly<Record<string, unknown>>,
+  factor: number,
+): Record<string, unknown> {
+  const changed: Record<string, unknown> = {};
+  for (const [key, p] of Object.entries(parameters)) {
+    const value = values[key] ?? p.initial;
+    if (p.kind === 'number' && p.neutral !== null && typeof value === 'number') {
+      const next = clip(p, p.neutral + (value - p.neutral) * factor);
+      if (next !== value) changed[key] = next;
+    } else if (p.kind === 'list' && key in values) {
+      changed[key] = (value as Record<string, unknown>[]).map((item) => ({ ...item, ...moved(p.item, item, factor) }));
+    }
+  }
+  return changed;
+}
+
 /** The steps of a hit as a chain. */
 export function chainOf(steps: readonly Step[]): ChainStep[] {
-  return steps.map(({ id: _id, hitId: _hit, position: _position, rev: _rev, ...step }) => step as ChainStep);
+  return steps.map(
+    ({ id: _id, hitId: _hit, recordingId: _recording, position: _position, rev: _rev, ...step }) => step as ChainStep,
+  );
 }

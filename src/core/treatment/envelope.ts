@@ -9,6 +9,7 @@ export const envelope = processor({
   label: 'Envelope',
   help: 'shapes the level over time: attack, hold, decay to a level, release at the end',
   version: 1,
+  singleSound: true,
   parameters: {
     attackMs: time('Attack', 0),
     holdMs: time('Hold', 50),

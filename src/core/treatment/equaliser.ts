@@ -27,7 +27,7 @@ export const POINT = {
     initial: 1000,
     scale: 'log',
   }),
-  gainDb: number({ label: 'Gain', unit: 'dB', low: -36, high: 36, step: 0.5, initial: 0, bipolar: true }),
+  gainDb: number({ label: 'Gain', unit: 'dB', low: -36, high: 36, step: 0.5, neutral: 0, initial: 0, bipolar: true }),
   /** Of bells, notches and bands: between the points of half their effect in dB, or of -3 dB. */
   widthOct: number({ label: 'Width', unit: 'oct', low: 0.02, high: 6, step: 0.1, digits: 2, initial: 1, scale: 'log' }),
   /** Of shelves: 1 is the steepest without overshoot. */

@@ -15,6 +15,7 @@ export const fades = processor({
   label: 'Fades',
   help: 'fades the sound in and out, so that nothing clicks',
   version: 1,
+  singleSound: true,
   parameters: {
     inMs: time('Fade in'),
     inCurve: choice('Fade in is', CURVES, 'linear'),

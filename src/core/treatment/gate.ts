@@ -9,7 +9,7 @@ export const gate = processor({
   parameters: {
     thresholdDb: number({ label: 'Under the loudest', unit: 'dB', low: -90, high: 0, step: 1, initial: -40 }),
     ratio: number({ label: 'Ratio', unit: 'to 1', low: 1, high: 20, step: 0.5, initial: 3, scale: 'log' }),
-    rangeDb: number({ label: 'At most', unit: 'dB', low: 0, high: 90, step: 1, initial: 40 }),
+    rangeDb: number({ label: 'At most', unit: 'dB', low: 0, high: 90, step: 1, neutral: 0, initial: 40 }),
     attackMs: number({ label: 'Opens in', unit: 'ms', low: 0, high: 100, step: 0.5, initial: 0.5, scale: 'log' }),
     holdMs: number({ label: 'Holds', unit: 'ms', low: 0, high: 2000, step: 5, initial: 10, scale: 'log' }),
     releaseMs: number({ label: 'Closes in', unit: 'ms', low: 1, high: 5000, step: 5, initial: 60, scale: 'log' }),

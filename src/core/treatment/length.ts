@@ -6,6 +6,7 @@ export const length = processor({
   label: 'Length',
   help: 'shortens or lengthens: to a time, or to where the sound has fallen to a level',
   version: 1,
+  singleSound: true,
   parameters: {
     to: choice(
       'Ends',

@@ -19,7 +19,7 @@ const parameters = {
     ],
     'gain',
   ),
-  gainDb: number({ label: 'Gain', unit: 'dB', low: -60, high: 60, step: 0.5, initial: 0, bipolar: true }),
+  gainDb: number({ label: 'Gain', unit: 'dB', low: -60, high: 60, step: 0.5, neutral: 0, initial: 0, bipolar: true }),
   peakDbfs: number({ label: 'Peak', unit: 'dBFS', low: -60, high: 0, step: 0.5, initial: -1 }),
   truePeakDbtp: number({ label: 'True peak', unit: 'dBTP', low: -60, high: 0, step: 0.5, initial: -1 }),
   /** Root mean square of the loudest 50 ms. */

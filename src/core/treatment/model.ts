@@ -1,12 +1,27 @@
 import { z } from 'zod';
-import { Id } from '../model';
+import { Id, Name } from '../model';
+import { Chain } from './chain-schema';
 import { PROCESSOR_NAMES } from './processors';
 
-/** The fields that every step has; see `Step`. Its parameters are those of its processor. */
-export const StepBase = z.object({
+const fields = {
   id: Id,
-  hitId: Id,
   position: z.number().min(-1e6).max(1e6),
   processor: z.enum(PROCESSOR_NAMES),
   active: z.boolean(),
+};
+
+/** The fields that every step of a hit has; see `Step`. Its parameters are those of its processor. */
+export const StepBase = z.object({ ...fields, hitId: Id });
+
+/** The fields that every step of a recording has: its hits inherit it. */
+export const RecordingStepBase = z.object({ ...fields, recordingId: Id });
+
+/** A chain kept by a person for a purpose. Its steps are checked against their processors. */
+export const Recipe = z.object({
+  id: Id,
+  name: Name,
+  /** What it does, in words; empty where nobody said. */
+  about: z.string().max(300),
+  steps: Chain.pipe(z.array(z.looseObject({ processor: z.enum(PROCESSOR_NAMES) })).min(1)),
 });
+export type Recipe = z.infer<typeof Recipe>;

@@ -7,7 +7,7 @@ export const noise = processor({
   help: 'takes room tone, hiss and hum down, by what the room sounds like; attacks stay',
   version: 1,
   parameters: {
-    amountDb: number({ label: 'At most', unit: 'dB', low: 0, high: 60, step: 1, initial: 18 }),
+    amountDb: number({ label: 'At most', unit: 'dB', low: 0, high: 60, step: 1, neutral: 0, initial: 18 }),
     /** More takes more of what hardly stands out of the noise. */
     marginDb: number({
       label: 'Assumed louder by',

@@ -29,6 +29,8 @@ export interface Processor<P extends Parameters = Parameters> {
   readonly help: string;
   readonly version: number;
   readonly parameters: P;
+  /** It shapes one sound from its start to its end, so that a recording of many cannot have it. */
+  readonly singleSound?: true;
   /** The values in a few characters, for the list of steps. */
   readonly told?: (values: Values<P>) => string;
   /**

@@ -38,7 +38,17 @@ export const room = processor({
       times: 100,
     }),
     width: number({ label: 'Width', unit: '%', low: 0, high: 1, step: 0.05, digits: 0, initial: 1, times: 100 }),
-    mix: number({ label: 'Mix', unit: '%', low: 0, high: 1, step: 0.01, digits: 0, initial: 0.2, times: 100 }),
+    mix: number({
+      label: 'Mix',
+      unit: '%',
+      low: 0,
+      high: 1,
+      step: 0.01,
+      digits: 0,
+      neutral: 0,
+      initial: 0.2,
+      times: 100,
+    }),
   },
   told: ({ decayS, mix }) => `${decayS} s · ${Math.round(mix * 100)} %`,
 });

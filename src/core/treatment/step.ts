@@ -5,8 +5,7 @@ import { type ProcessorName, processorOf } from './processors';
 /** Fields of every step beside the parameters of its processor, which are stored flat with these. */
 interface StepFields {
   readonly id: string;
-  readonly hitId: string;
-  /** Order among the hit's steps, lowest first. */
+  /** Order in its chain, lowest first. */
   readonly position: number;
   readonly processor: ProcessorName;
   /** A step that is switched off is kept and skipped. */
@@ -15,8 +14,14 @@ interface StepFields {
 
 export const STEP_INITIAL = { active: true } as const;
 
-/** One treatment of a hit's sound. */
+/** One treatment of a sound, in any chain. */
 export type Step = StepFields & Readonly<Record<string, unknown>>;
+
+/** A step of a hit. */
+export type HitStep = Step & { readonly hitId: string };
+
+/** A step of a recording, which its hits inherit. */
+export type RecordingStep = Step & { readonly recordingId: string };
 
 /** A new step; missing parameters have their initial values. */
 export function newStep(
@@ -24,7 +29,7 @@ export function newStep(
   processor: ProcessorName,
   position: number,
   values: Readonly<Record<string, unknown>> = {},
-): Omit<Step, 'id'> & {
+): Omit<HitStep, 'id'> & {
   readonly hitId: string;
   readonly processor: ProcessorName;
   readonly position: number;

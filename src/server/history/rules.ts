@@ -3,6 +3,7 @@ import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import { freeName } from '@/core/naming/names';
 import { MAX_LAYERS } from '@/core/play/limits';
+import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import type { Db } from '../db/open';
 import { LONGEST_TREATED_S } from '../hits/treated';
 import { prepared, readDoc } from './tables';
@@ -19,6 +20,8 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   bookmark: [readyRecordings('recordingId')],
   hit: [readyRecordings('recordingId'), insideRecording('hit'), treatable('id')],
   step: [treatable('hitId')],
+  recordingStep: [readyRecordings('recordingId'), oneSoundOnly, treatable('recordingId')],
+  recipe: [],
   kit: [oneKitAName],
   pad: [onePadAPlace],
   layer: [layersOfPad],
@@ -78,21 +81,40 @@ function insideRecording(doc: 'slice' | 'hit'): Rule {
 }
 
 /** A treated hit is rendered whole in memory: its length is limited, far above any single sound. */
-function treatable(field: 'id' | 'hitId'): Rule {
+function treatable(field: 'id' | 'hitId' | 'recordingId'): Rule {
+  const column = field === 'recordingId' ? 'h.recording_id' : 'h.id';
   return (db, changed) => {
     const ids = [...new Set(changed.map((value) => value[field] as string))];
     const long = prepared(
       db,
       `SELECT h.name FROM hit h JOIN recording r ON r.id = h.recording_id
-       WHERE h.id IN (SELECT value FROM json_each(?)) AND h.end_frame - h.start_frame > ${LONGEST_TREATED_S} * r.sample_rate
-         AND EXISTS (SELECT 1 FROM step s WHERE s.hit_id = h.id)`,
+       WHERE ${column} IN (SELECT value FROM json_each(?)) AND h.end_frame - h.start_frame > ${LONGEST_TREATED_S} * r.sample_rate
+         AND (EXISTS (SELECT 1 FROM step s WHERE s.hit_id = h.id)
+           OR h.inherits = 1 AND EXISTS (SELECT 1 FROM recordingStep s WHERE s.recording_id = h.recording_id))`,
     ).get(JSON.stringify(ids)) as { name: string } | undefined;
     if (long)
       throw new UndercroftError(
         'refused',
-        `"${long.name}" is longer than ${LONGEST_TREATED_S} s; hits up to that length can be treated. Shorten it first.`,
+        `"${long.name}" is longer than ${LONGEST_TREATED_S} s; hits up to that length can be treated. Shorten it first, or let it leave what is done to its recording.`,
       );
   };
+}
+
+/** A recording of many sounds has no step that shapes one sound from start to end, and no level measured on each. */
+function oneSoundOnly(_db: Db, changed: Changed): void {
+  for (const step of changed) {
+    const { label, singleSound } = processorOf(step.processor as ProcessorName);
+    if (singleSound)
+      throw new UndercroftError(
+        'refused',
+        `${label} shapes one sound from its start to its end: add it to single hits.`,
+      );
+    if (step.processor === 'level' && step.to !== 'gain')
+      throw new UndercroftError(
+        'refused',
+        'The level of a recording is a gain, so that its sounds keep their balance; set the level of single hits to a peak or a loudness.',
+      );
+  }
 }
 
 function onePadAPlace(db: Db, changed: Changed): void {

@@ -33,6 +33,7 @@ function tableOf(doc: DocName): Table {
 
 function typeOf(schema: unknown): string {
   if (schema instanceof z.ZodNullable || schema instanceof z.ZodOptional) return typeOf(schema.unwrap());
+  if (schema instanceof z.ZodPipe) return typeOf(schema.out);
   return schema instanceof z.ZodType ? schema.def.type : '';
 }
 

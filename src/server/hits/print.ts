@@ -1,36 +1,92 @@
+import { randomUUID } from 'node:crypto';
+import type { Change } from '@/contract/edits';
 import type { ImportAnswer } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
-import { audioKey, isPlain } from '@/core/hit/key';
+import { HIT_INITIAL } from '@/core/hit/initial';
+import { audioKey, isPlain, type TreatedHit, wholeChain } from '@/core/hit/key';
 import type { HitSound } from '@/core/hit/render';
+import { LONGEST_NAME } from '@/core/naming/names';
+import { carriedMarks } from '@/core/treatment/carried-marks';
 import { commitEdit } from '../history/commit';
 import { select } from '../history/tables';
 import { openHit } from '../renders/sound';
 import type { Workspace } from '../workspace';
-import { treatedHit } from './treated';
+import { stepsOfRecordings, treatedHit } from './treated';
 
 /** Frames that are written at a time. */
 const PIECE_FRAMES = 65_536;
+/** Longest sound that is printed at once: it is rendered whole in memory. */
+const LONGEST_PRINTED_S = 600;
+
+type Parts = Pick<Workspace, 'db' | 'renders' | 'threads'>;
+
+interface By {
+  readonly browser: string;
+  readonly tab: string;
+}
+
+type Printed = ImportAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] };
+
+/** Prints a hit as it sounds; see `print`. */
+export async function printHit(parts: Parts, hitId: string, by: By): Promise<Printed> {
+  const hit = treatedHit(parts.db, hitId);
+  if (!hit) throw new UndercroftError('not-found', 'The hit is not there (any more).');
+  return print(parts, hit, `the hit ${hit.name}`, by);
+}
+
+/** Prints [start, end) of a recording with what is done to the recording; see `print`. */
+export async function printRecording(
+  parts: Parts,
+  recordingId: string,
+  { startFrame, endFrame }: { readonly startFrame: number; readonly endFrame?: number | undefined },
+  by: By,
+): Promise<Printed> {
+  const { db } = parts;
+  const [recording] = select(db, 'recording', "WHERE id = ? AND state = 'ready'", recordingId);
+  if (!recording) throw new UndercroftError('not-found', 'The recording is not there (any more).');
+  const { frames, sampleRate } = db
+    .prepare('SELECT frames, sample_rate AS sampleRate FROM recording WHERE id = ?')
+    .get(recordingId) as { frames: number; sampleRate: number };
+  const end = Math.min(frames, endFrame ?? frames);
+  if (startFrame >= end)
+    throw new UndercroftError(
+      'out-of-range',
+      `The stretch runs from frame ${startFrame} to ${end}; the recording has ${frames}.`,
+    );
+  if (end - startFrame > LONGEST_PRINTED_S * sampleRate)
+    throw new UndercroftError(
+      'too-large',
+      `Up to ${LONGEST_PRINTED_S / 60} minutes can be printed at once; mark a stretch of the recording.`,
+    );
+  const stretch: TreatedHit = {
+    ...HIT_INITIAL,
+    id: '',
+    name: recording.title,
+    family: null,
+    recordingId,
+    startFrame,
+    endFrame: end,
+    sliceId: null,
+    steps: stepsOfRecordings(db, [recordingId]).get(recordingId) ?? [],
+  };
+  return print(parts, stretch, 'what is done to all of it', by);
+}
 
 /**
- * Prints a hit as it sounds to a recording of its own, as 32-bit floats, with the rights of the recording it comes from
- * and a note on where that is. The same sound printed before is answered with the recording it became.
+ * Prints a sound to a recording of its own, as 32-bit floats, with the rights of its source, a note on where it comes from,
+ * and the slices and bookmarks that lie in it. The same sound printed before is answered with the recording it became.
  */
-export async function printHit(
-  { db, renders, threads }: Pick<Workspace, 'db' | 'renders' | 'threads'>,
-  hitId: string,
-  by: { readonly browser: string; readonly tab: string },
-): Promise<ImportAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] }> {
-  const hit = treatedHit(db, hitId);
-  if (!hit) throw new UndercroftError('not-found', 'The hit is not there (any more).');
+async function print({ db, renders, threads }: Parts, hit: TreatedHit, what: string, by: By): Promise<Printed> {
   if (!isPlain(hit)) {
     await threads.renders.ensure(hit);
     // Without its render it would be rendered here, on the thread that answers requests.
     if (!renders.find(audioKey(hit))) throw new UndercroftError('too-large', 'The sound is too large to be printed.');
   }
   const sound = openHit(db, renders, hit);
-  const options = { fileName: `${hit.name} printed.wav`, path: '', takeAs: 'recording' as const, prepare: [] };
+  const name = [...hit.name].slice(0, LONGEST_NAME - 8).join('');
+  const options = { fileName: `${name} printed.wav`, path: '', takeAs: 'recording' as const, prepare: [] };
   const answer = await threads.imports.import(options, null, wavPieces(sound));
   if (answer.duplicate) return { ...answer, touched: [] };
   const [source] = select(db, 'recording', 'WHERE id = ?', hit.recordingId);
@@ -38,10 +94,10 @@ export async function printHit(
   if (!source || !made) return { ...answer, touched: [] };
   const { rightsKind, rightsOwner, rightsText, tags, tempoBpm, place, madeOn } = source;
   const seconds = (hit.startFrame / sound.sampleRate).toFixed(3);
-  const notes = `Printed from the hit ${hit.name} of ${source.title}, at ${seconds} s.`;
+  const notes = `Printed from ${source.title} at ${seconds} s, with ${what}.`;
   const { touched } = commitEdit(db, {
     ...by,
-    label: `printed ${hit.name}`,
+    label: `printed ${name}`,
     changes: [
       {
         op: 'update',
@@ -50,9 +106,56 @@ export async function printHit(
         rev: made.rev,
         set: { rightsKind, rightsOwner, rightsText, tags, tempoBpm, place, madeOn, notes },
       },
+      ...marksOf({ db }, hit, sound.frames, answer.recordingId),
     ],
   });
   return { ...answer, touched };
+}
+
+/** Changes that lay the marks inside a sound onto the recording it was printed to. */
+function marksOf({ db }: Pick<Workspace, 'db'>, hit: TreatedHit, frames: number, recordingId: string): Change[] {
+  const { startFrame, endFrame } = hit;
+  const inside = 'WHERE recording_id = ? AND start_frame < ? AND end_frame > ? ORDER BY start_frame';
+  const slices = select(db, 'slice', inside, hit.recordingId, endFrame, startFrame);
+  const bookmarks = select(
+    db,
+    'bookmark',
+    'WHERE recording_id = ? AND frame >= ? AND frame < ?',
+    hit.recordingId,
+    startFrame,
+    endFrame,
+  );
+  const carried = carriedMarks(wholeChain(hit), { startFrame, endFrame, frames });
+  return [
+    ...slices.flatMap((slice): Change[] => {
+      const { id: _id, rev: _rev, shelf: _shelf, ...value } = slice;
+      const place = carried.stretch(slice.startFrame, slice.endFrame);
+      if (!place) return [];
+      const keepFrame = slice.keepFrame === null ? null : carried.frame(slice.keepFrame);
+      // Set by hand, so that a new split leaves them.
+      const set = { ...value, ...place, keepFrame, origin: 'hand', recordingId };
+      return [{ op: 'create', doc: 'slice', id: randomUUID(), value: set }];
+    }),
+    ...bookmarks.flatMap(({ label, frame }): Change[] => {
+      const at = carried.frame(frame);
+      return at === null
+        ? []
+        : [{ op: 'create', doc: 'bookmark', id: randomUUID(), value: { recordingId, frame: at, label } }];
+    }),
+  ];
+}
+
+/** Tells every page what was printed, and answers as an import does. */
+export async function answerPrint(
+  { events, threads }: Pick<Workspace, 'events' | 'threads'>,
+  printing: Promise<Printed>,
+  tab: string,
+): Promise<ImportAnswer> {
+  const { touched, ...answer } = await printing;
+  events.send({ type: 'recordings' });
+  if (touched.length > 0) events.send({ type: 'edit', tab, touched });
+  threads.wake();
+  return answer;
 }
 
 /** The sound as a WAV file of 32-bit floats, its gain in it. */

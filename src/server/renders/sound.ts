@@ -1,15 +1,16 @@
 import { UndercroftError } from '@/core/errors';
 import { audioKey, isPlain, type TreatedHit } from '@/core/hit/key';
-import { type HitSound, renderHit, soundOf, soundThrough } from '@/core/hit/render';
+import { type HitSound, Renderer, soundOf, soundThrough } from '@/core/hit/render';
 import type { Db } from '../db/open';
 import { readAudio, readFormat } from '../importing/pcm';
 import type { RenderStore, StoredRender } from './store';
 
 /** Renders a hit unless the store has it, and stores the result. Slow: not for the request thread. */
-export function rendered(db: Db, store: RenderStore, hit: TreatedHit): void {
+export function rendered(db: Db, store: RenderStore, hit: TreatedHit, onStep?: () => void): void {
   const key = audioKey(hit);
   if (store.find(key)) return;
-  const { audio } = renderHit(hit, readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame));
+  const source = readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
+  const { audio } = new Renderer(0).render(hit, source, onStep);
   store.keep(key, audio);
 }
 

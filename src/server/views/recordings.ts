@@ -4,6 +4,7 @@ import { DETECTION_VERSION } from '@/core/onset/detect';
 import { unpackCandidates } from '../analysis/analyse';
 import type { Db } from '../db/open';
 import { columnsOf, fromRow, prepared, select } from '../history/tables';
+import { stepsOfRecordings } from '../hits/treated';
 import type { Listed } from './listing';
 
 const COLUMNS = `
@@ -21,20 +22,21 @@ const COLUMNS = `
   (SELECT json_group_array(DISTINCT f.file_name) FROM recording_file f
    WHERE f.recording_id = r.id AND f.file_name <> r.file_name) AS otherNames`;
 
-type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits' | 'otherNames'> & {
+type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits' | 'otherNames' | 'steps'> & {
   otherNames: string;
   warnings: string;
   channelMeans: string;
   analysed: number;
 };
 
-function viewOf(row: Row, kits: readonly string[]): RecordingView {
+function viewOf(row: Row, kits: readonly string[], steps: RecordingView['steps']): RecordingView {
   return {
     ...(fromRow('recording', row) as unknown as Row),
     warnings: JSON.parse(row.warnings) as string[],
     channelMeans: JSON.parse(row.channelMeans) as number[],
     analysed: row.analysed === 1,
     kits,
+    steps,
     otherNames: JSON.parse(row.otherNames) as string[],
   };
 }
@@ -85,7 +87,11 @@ function viewsOf(db: Db, rows: readonly Row[]): RecordingView[] {
      JOIN kit k ON k.id = p.kit_id WHERE h.recording_id IN (SELECT value FROM json_each(?)) ORDER BY k.name COLLATE NOCASE`,
   ).all(JSON.stringify(rows.map((row) => row.id))) as { id: string; name: string }[];
   for (const row of uses) kits.set(row.id, [...(kits.get(row.id) ?? []), row.name]);
-  return rows.map((row) => viewOf(row, kits.get(row.id) ?? []));
+  const steps = stepsOfRecordings(
+    db,
+    rows.map((row) => row.id),
+  );
+  return rows.map((row) => viewOf(row, kits.get(row.id) ?? [], steps.get(row.id) ?? []));
 }
 
 /** The data of the Slice page for a recording. */

@@ -3,6 +3,7 @@ import type { Change } from '@/contract/edits';
 import { whole } from '@/contract/kinds';
 import type { CutView, HitView, KitView, RecordingView, StoredHit, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
+import type { Recipe } from '@/core/treatment/model';
 
 type Row = { readonly id: string; readonly rev: number };
 
@@ -30,27 +31,54 @@ export function applyToRecordings(
   list: readonly RecordingView[],
   changes: readonly Change[],
 ): readonly RecordingView[] {
-  return applyTo(list, of(changes, 'recording'), () => false);
+  const ofSteps = of(changes, 'recordingStep');
+  const recordings = applyTo(list, of(changes, 'recording'), () => false);
+  if (ofSteps.length === 0) return recordings;
+  return recordings.map((recording) => {
+    const steps = applyTo(recording.steps, ofSteps, (value) => value.recordingId === recording.id);
+    return steps === recording.steps ? recording : { ...recording, steps: inOrder(steps) };
+  });
 }
 
-export function applyToHits(list: readonly HitView[], changes: readonly Change[]): readonly HitView[] {
+/** Hits after changes. `recordings`: all that are known, after the changes, for what the hits inherit. */
+export function applyToHits(
+  list: readonly HitView[],
+  changes: readonly Change[],
+  recordings: readonly RecordingView[],
+): readonly HitView[] {
   const hits = withSteps(
     applyTo(list, of(changes, 'hit'), () => true),
     changes,
+    recordings,
   );
   return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...hit, kits: [] }));
 }
 
 /** Hits with their steps after changes. */
-function withSteps<T extends StoredHit>(hits: readonly T[], changes: readonly Change[]): readonly T[] {
+function withSteps<T extends StoredHit>(
+  hits: readonly T[],
+  changes: readonly Change[],
+  recordings: readonly RecordingView[],
+): readonly T[] {
   const ofSteps = of(changes, 'step');
   const isNew = (hit: T) => hit.steps === undefined;
-  if (ofSteps.length === 0 && !hits.some(isNew)) return hits;
+  const inherit = changes.some(({ doc }) => doc === 'recordingStep') || hits.some(isNew);
+  if (ofSteps.length === 0 && !inherit) return hits;
+  const known = new Map(inherit ? recordings.map(({ id, steps }) => [id, steps]) : []);
   return hits.map((hit) => {
     const steps = applyTo(hit.steps ?? [], ofSteps, (value) => value.hitId === hit.id);
-    if (steps === hit.steps) return hit;
-    return { ...hit, steps: [...steps].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)) };
+    const inherited = known.get(hit.recordingId) ?? hit.inherited ?? [];
+    if (steps === hit.steps && inherited === hit.inherited) return hit;
+    return { ...hit, inherited, steps: inOrder(steps) };
   });
+}
+
+function inOrder<T extends { readonly id: string; readonly position: number }>(steps: readonly T[]): readonly T[] {
+  return [...steps].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1));
+}
+
+export function applyToRecipes(list: readonly Stored<Recipe>[], changes: readonly Change[]): readonly Stored<Recipe>[] {
+  return applyTo(list, of(changes, 'recipe'), () => true);
 }
 
 export function applyToPlans(list: readonly Stored<Plan>[], changes: readonly Change[]): readonly Stored<Plan>[] {
@@ -72,7 +100,7 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
       : [...slices].sort((a, b) => a.startFrame - b.startFrame || a.endFrame - b.endFrame);
   return {
     ...view,
-    recording: applyTo([view.recording], of(changes, 'recording'), () => false)[0] ?? view.recording,
+    recording: applyToRecordings([view.recording], changes)[0] ?? view.recording,
     cut: view.cut && (applyTo([view.cut], of(changes, 'cut'), () => false)[0] ?? view.cut),
     slices: inOrder,
     story: applyToStory(view.story, id, changes),
@@ -95,9 +123,13 @@ export function applyToKit(
     padIds.has(String(value.padId)),
   ).filter((v) => padIds.has(v.padId));
   const used = new Set([...layers, ...variations].map(({ hitId }) => hitId));
+  const carried = applyToRecordings(view.recordings, changes);
+  // The kit's own recordings overwrite the others, which may be older.
+  const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));
   const changed = withSteps(
     applyTo<StoredHit>(view.hits, of(changes, 'hit'), () => true),
     changes,
+    [...known.values()],
   );
   const own = new Set(changed.map((hit) => hit.id));
   // Hits of the list are changed already.
@@ -105,9 +137,6 @@ export function applyToKit(
     .filter((hit) => used.has(hit.id) && !own.has(hit.id))
     .map(({ kits: _kits, ...hit }): StoredHit => hit);
   const played = [...changed.filter((hit) => used.has(hit.id)), ...others];
-  const carried = applyTo(view.recordings, of(changes, 'recording'), () => false);
-  // The kit's own hits overwrite the others, which may be older.
-  const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));
   return {
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,
     pads: [...pads].sort((a, b) => a.position - b.position),

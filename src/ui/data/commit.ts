@@ -5,9 +5,18 @@ import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import { kindOf, type ShownIn } from '@/contract/kinds';
 import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
+import type { Recipe } from '@/core/treatment/model';
 import { complain, tellInstead } from '../parts/notice';
 import { browserId, postJson, RequestError, tabId } from './api';
-import { applyToCut, applyToHits, applyToKit, applyToPlans, applyToRecordings, applyToStory } from './apply';
+import {
+  applyToCut,
+  applyToHits,
+  applyToKit,
+  applyToPlans,
+  applyToRecipes,
+  applyToRecordings,
+  applyToStory,
+} from './apply';
 import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
 import { untilAnswered } from './saving';
@@ -28,6 +37,7 @@ const LISTS: Readonly<Record<ShownIn, QueryKey>> = {
   hits: keys.hits,
   kits: keys.kits,
   plans: keys.plans,
+  recipes: keys.recipes,
   'every kit': ['kit'],
 };
 
@@ -62,17 +72,21 @@ function knownRecordings(client: QueryClient): readonly RecordingView[] {
 /** Updates cached views optimistically, as the server will return them. */
 function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   client.setQueryData<readonly RecordingView[]>(keys.recordings, (list) => list && applyToRecordings(list, changes));
-  const recordings = knownRecordings(client);
-  const hits = client.setQueryData<readonly HitView[]>(keys.hits, (list) => list && applyToHits(list, changes));
-  for (const [key, view] of client.getQueriesData<StoryView>({ queryKey: ['story'] }))
-    if (view) client.setQueryData(key, applyToStory(view, key[1] as string, changes));
   for (const [key, view] of client.getQueriesData<CutView>({ queryKey: ['cut'] }))
     if (view) client.setQueryData(key, applyToCut(view, changes));
+  const recordings = knownRecordings(client);
+  const hits = client.setQueryData<readonly HitView[]>(
+    keys.hits,
+    (list) => list && applyToHits(list, changes, recordings),
+  );
+  for (const [key, view] of client.getQueriesData<StoryView>({ queryKey: ['story'] }))
+    if (view) client.setQueryData(key, applyToStory(view, key[1] as string, changes));
   for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings, hits));
   }
+  client.setQueryData<readonly Stored<Recipe>[]>(keys.recipes, (list) => list && applyToRecipes(list, changes));
   client.setQueryData<readonly Stored<Plan>[]>(keys.plans, (list) => list && applyToPlans(list, changes));
-  holdFetches(client, [keys.recordings, keys.hits, keys.plans, ['cut'], ['story'], ['kit']]);
+  holdFetches(client, [keys.recordings, keys.hits, keys.plans, keys.recipes, ['cut'], ['story'], ['kit']]);
 }
 
 /** A request that hangs this long, as on a dead connection, is aborted and sent again. */

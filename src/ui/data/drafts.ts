@@ -1,5 +1,5 @@
 import type { DocName } from '@/contract/documents';
-import type { KitView, StoredHit } from '@/contract/views';
+import type { KitView, RecordingView, StoredHit } from '@/contract/views';
 import { createStore, useStore } from '../parts/store';
 
 type Fields = Readonly<Record<string, unknown>>;
@@ -47,7 +47,17 @@ export function draftedHits<T extends StoredHit>(drafts: Drafts, hits: readonly 
   if (drafts.size === 0) return hits;
   return drafted(drafts, 'hit', hits).map((hit) => {
     const steps = drafted(drafts, 'step', hit.steps);
-    return steps === hit.steps ? hit : { ...hit, steps };
+    const inherited = drafted(drafts, 'recordingStep', hit.inherited);
+    return steps === hit.steps && inherited === hit.inherited ? hit : { ...hit, steps, inherited };
+  });
+}
+
+/** Recordings with the drafts of their steps applied. */
+export function draftedRecordings(drafts: Drafts, recordings: readonly RecordingView[]): readonly RecordingView[] {
+  if (drafts.size === 0) return recordings;
+  return recordings.map((recording) => {
+    const steps = drafted(drafts, 'recordingStep', recording.steps);
+    return steps === recording.steps ? recording : { ...recording, steps };
   });
 }
 

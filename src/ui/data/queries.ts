@@ -4,8 +4,10 @@ import type { Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
 import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
+import type { Levels } from '@/core/onset/silence';
 import type { Plan } from '@/core/recording/plan';
-import { browserId, getJson } from './api';
+import type { Recipe } from '@/core/treatment/model';
+import { browserId, getJson, getLevels } from './api';
 import { fetchSounds, type KnownSounds, unhearable } from './descriptions';
 import { byArrival, byName, fetchList } from './lists';
 
@@ -16,6 +18,7 @@ export const keys = {
   sounds: (id: string) => ['sounds', id] as const,
   levels: (id: string) => ['levels', id] as const,
   plans: ['plans'] as const,
+  recipes: ['recipes'] as const,
   hits: ['hits'] as const,
   folders: ['folders'] as const,
   scan: (id: string) => ['scan', id] as const,
@@ -103,6 +106,21 @@ function dataOf<T>(results: readonly { readonly data: T | undefined }[]): (T | u
 
 export function usePlans() {
   return useQuery({ queryKey: keys.plans, queryFn: () => getJson<Stored<Plan>[]>('/api/plans') });
+}
+
+/** Levels of a recording for finding where its sounds end; null before they are there. */
+export function useLevels(recordingId: string, analysed: boolean): Levels | null {
+  const { data } = useQuery({
+    queryKey: keys.levels(recordingId),
+    queryFn: () => getLevels(recordingId),
+    enabled: analysed,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return data ?? null;
+}
+
+export function useRecipes() {
+  return useQuery({ queryKey: keys.recipes, queryFn: () => getJson<Stored<Recipe>[]>('/api/recipes') });
 }
 
 export function useStory(recordingId: string) {

@@ -8,6 +8,7 @@ import { preparing } from '../data/preparing';
 import { PrepareTicks } from '../imports/ImportDialog';
 import { useStore } from '../parts/store';
 import { RecipeMenu } from '../treatment/RecipeMenu';
+import { hitSubject } from '../treatment/subject';
 import { cutAtStrikes, setBack, setHits } from './edits';
 import { RemoveHits } from './RemoveHits';
 import type { HitRow } from './row';
@@ -70,7 +71,7 @@ export function HitBar({
         </button>
       )}
       <Prepare hits={hits} />
-      <RecipeMenu hits={hits} label="Treat …" up />
+      <RecipeMenu subjects={hits.map(hitSubject)} label="Treat …" up />
       <button
         type="button"
         className="quiet-button"

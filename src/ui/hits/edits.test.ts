@@ -12,6 +12,7 @@ const hit: HitView = {
   startFrame: 100,
   endFrame: 9000,
   sliceId: null,
+  inherited: [],
   steps: [
     {
       id: 'step-0001',

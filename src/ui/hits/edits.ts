@@ -1,8 +1,9 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { HitView, RecordingView } from '@/contract/views';
+import type { HitView, RecordingView, StoredHit } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
-import { freeName } from '@/core/naming/names';
+import { freeName, LONGEST_NAME } from '@/core/naming/names';
+import { LEAST_FRAMES } from '@/core/onset/marks';
 import type { Step } from '@/core/treatment/step';
 
 /** Updates the same fields of several hits. */
@@ -31,7 +32,7 @@ export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: ()
     const name = freeName(hit.name, names);
     names.add(name);
     const id = newId();
-    const { id: _id, rev: _rev, kits: _kits, steps, ...all } = hit;
+    const { id: _id, rev: _rev, kits: _kits, inherited: _inherited, steps, ...all } = hit;
     const value = {
       ...all,
       name,
@@ -46,12 +47,39 @@ export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: ()
   return changes;
 }
 
+/** A copy of a hit with its steps, under a name that is free. */
+export function copyOf(
+  { id: _id, rev: _rev, kits: _kits, inherited: _inherited, steps, ...fields }: StoredHit & Partial<HitView>,
+  id: string,
+  wanted: string,
+  taken: ReadonlySet<string>,
+  newId: () => string,
+): { readonly changes: Change[]; readonly name: string } {
+  const name = freeName([...wanted].slice(0, LONGEST_NAME).join(''), taken);
+  const value = { ...fields, name, binnedAt: null };
+  return { changes: [{ op: 'create', doc: 'hit', id, value }, ...copiesOfSteps(steps, id, newId)], name };
+}
+
 /** Copies of a hit's steps for another hit. */
 export function copiesOfSteps(steps: readonly Stored<Step>[], hitId: string, newId: () => string): Change[] {
   return steps.map((step) => {
     const { id: _id, rev: _rev, ...value } = step;
     return { op: 'create', doc: 'step', id: newId(), value: { ...value, hitId } };
   });
+}
+
+export type Edge = 'start' | 'end';
+
+/** The field to set when an edge of a hit moves to a frame: within the recording, and no shorter than the least length. */
+export function trimmed(
+  { startFrame, endFrame }: Pick<Hit, 'startFrame' | 'endFrame'>,
+  { frames }: Pick<RecordingView, 'frames'>,
+  edge: Edge,
+  frame: number,
+): Partial<Hit> {
+  return edge === 'start'
+    ? { startFrame: Math.max(0, Math.min(endFrame - LEAST_FRAMES, Math.round(frame))) }
+    : { endFrame: Math.max(startFrame + LEAST_FRAMES, Math.min(frames, Math.round(frame))) };
 }
 
 /** Removes a hit's steps, and extends it to the whole file where that is one sound. */

@@ -4,12 +4,11 @@ import Link from 'next/link';
 import { type PointerEvent, useRef, useState } from 'react';
 import type { RecordingView, StoredHit } from '@/contract/views';
 import { isPlain } from '@/core/hit/key';
-import type { Hit } from '@/core/hit/model';
-import { LEAST_FRAMES } from '@/core/onset/marks';
 import { frameToX, type Span } from '@/picture/span';
 import { drawColumns, drawWave, stretchPeak } from '@/picture/wave';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
+import { type Edge, trimmed } from '../hits/edits';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { length } from '../parts/figures';
 import { loudest, useTreatedWave } from '../parts/HitMini';
@@ -124,7 +123,6 @@ export function HitWave({ hit, recording }: { hit: StoredHit; recording: Recordi
   );
 }
 
-type Edge = 'start' | 'end';
 const EDGES: readonly (readonly [Edge, string])[] = [
   ['start', 'Start'],
   ['end', 'End'],
@@ -135,18 +133,6 @@ function spanAround({ startFrame, endFrame }: StoredHit, { sampleRate, frames }:
   const room = Math.max(0.02 * sampleRate, (endFrame - startFrame) * 0.2);
   const from = Math.max(0, startFrame - room);
   return { start: from, framesPerPixel: (Math.min(frames, endFrame + room) - from) / Math.max(1, width) };
-}
-
-/** The field to set when an edge moves to a frame, within the recording and above the least length. */
-function trimmed(
-  { startFrame, endFrame }: StoredHit,
-  { frames }: RecordingView,
-  edge: Edge,
-  frame: number,
-): Partial<Hit> {
-  return edge === 'start'
-    ? { startFrame: Math.max(0, Math.min(endFrame - LEAST_FRAMES, frame)) }
-    : { endFrame: Math.min(frames, Math.max(startFrame + LEAST_FRAMES, frame)) };
 }
 
 function TimeField({

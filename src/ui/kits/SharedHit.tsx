@@ -1,13 +1,11 @@
-import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { KitView } from '@/contract/views';
-import type { Hit } from '@/core/hit/model';
-import { freeName } from '@/core/naming/names';
+import type { KitView, StoredHit } from '@/contract/views';
 import { useCommands } from '../data/commit';
 import { useHits } from '../data/queries';
+import { copyOf } from '../hits/edits';
 
 /** Names the other kits that play a hit and follow its edges, and offers this kit a copy of its own. */
-export function SharedHit({ view, hit }: { view: KitView; hit: Stored<Hit> }) {
+export function SharedHit({ view, hit }: { view: KitView; hit: StoredHit }) {
   const { commit } = useCommands();
   const { data: hits } = useHits();
   const others = (hits?.find((h) => h.id === hit.id)?.kits ?? []).filter((kit) => kit !== view.kit.name);
@@ -31,13 +29,13 @@ export function SharedHit({ view, hit }: { view: KitView; hit: Stored<Hit> }) {
 }
 
 /** Copies a hit for this kit; its layers and takes then play the copy. */
-export function ownCopy(view: KitView, hit: Stored<Hit>, taken: ReadonlySet<string>): Change[] {
-  const { id, rev: _rev, ...value } = hit;
+function ownCopy(view: KitView, hit: StoredHit, taken: ReadonlySet<string>): Change[] {
+  const { id } = hit;
   const copyId = crypto.randomUUID();
   const point = (doc: 'layer' | 'variation') => (row: { id: string; rev: number; hitId: string }) =>
     row.hitId === id ? [{ op: 'update', doc, id: row.id, rev: row.rev, set: { hitId: copyId } } as const] : [];
   return [
-    { op: 'create', doc: 'hit', id: copyId, value: { ...value, name: freeName(hit.name, taken) } },
+    ...copyOf(hit, copyId, hit.name, taken, () => crypto.randomUUID()).changes,
     ...view.layers.flatMap(point('layer')),
     ...view.variations.flatMap(point('variation')),
   ];

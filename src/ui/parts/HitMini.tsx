@@ -48,7 +48,7 @@ export function useTreatedWave(hit: TreatedHit, recording: RecordingView, column
     if (columns === 0) return;
     let wanted = true;
     openSound()
-      .then((sound) => sound.samples.wave(hit, recording, columns))
+      .then((sound) => sound.samples.wave(hit, recording, { columns }))
       .then(
         (found) => wanted && setPairs(found),
         () => {

@@ -1,5 +1,11 @@
 import { toast } from 'sonner';
 
+interface Notice {
+  readonly durationMs?: number | undefined;
+  /** Something to do about it, offered beside the message. */
+  readonly action?: { readonly label: string; readonly onClick: () => void };
+}
+
 /** The current message of each subject. */
 const standing = new Map<string, string | number>();
 
@@ -10,19 +16,19 @@ const standing = new Map<string, string | number>();
 export function tellInstead(
   matter: string,
   message: string,
-  { error = false, durationMs }: { error?: boolean; durationMs?: number | undefined } = {},
+  { error = false, durationMs, action }: Notice & { error?: boolean } = {},
 ): void {
   const before = standing.get(matter);
   if (before !== undefined) toast.dismiss(before);
-  standing.set(matter, (error ? toast.error : toast)(message, { duration: durationMs }));
+  standing.set(matter, (error ? toast.error : toast)(message, { duration: durationMs, action }));
 }
 
 /** Shows a message; repeated text is shown once. */
-export function tell(message: string, options: { durationMs?: number } = {}): void {
+export function tell(message: string, options: Notice = {}): void {
   tellInstead(message, message, options);
 }
 
 /** Shows an error. */
-export function complain(message: string, options: { durationMs?: number } = {}): void {
+export function complain(message: string, options: Notice = {}): void {
   tellInstead(message, message, { ...options, error: true });
 }

@@ -13,9 +13,9 @@ import type { WaveSource } from '@/picture/wave-source';
 import type { Stretch } from '../pads/laying';
 import type { SelectMode } from '../parts/listing';
 import { selectModeOf } from '../parts/listing';
+import { type SpanDesk, useSpanShown } from '../parts/use-span';
 import type { ShelvedSlice } from '../shelves/use-heard';
 import { markedStretchOf, stretchOf } from './stretches';
-import { type SpanDesk, useSpanShown } from './use-span';
 
 /** Most keystones shown at once; with more, arches are too narrow to grasp. */
 const MOST = 150;

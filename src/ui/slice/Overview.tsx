@@ -7,9 +7,9 @@ import { clampSpan } from '@/picture/span';
 import { drawWave } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
+import type { SpanDesk } from '../parts/use-span';
 import { drawStrip, STRIP_HEIGHT, type Strip, wordsAt } from './strip';
 import { type Pictures, usePicture } from './use-pictures';
-import type { SpanDesk } from './use-span';
 
 const HEIGHT = 28;
 const WAVE_HEIGHT = HEIGHT - STRIP_HEIGHT;

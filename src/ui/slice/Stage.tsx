@@ -8,11 +8,11 @@ import { COLONNADE_HEIGHT, type SliceShown } from '@/picture/colonnade';
 import type { MarkedStretch } from '@/picture/span';
 import type { Time } from '@/picture/time';
 import { useSize } from '../parts/canvas';
+import { useRestedSpan, useZoomWheel } from '../parts/use-span';
 import type { ShelvedSlice } from '../shelves/use-heard';
 import { Keystones, StretchHandle } from './Handles';
 import { type Pictures, usePicture } from './use-pictures';
 import { usePlayhead } from './use-playhead';
-import { useRestedSpan, useZoomWheel } from './use-span';
 import { type StageHandProps, useStageHand } from './use-stage-hand';
 
 interface StageProps extends StageHandProps {

@@ -1,4 +1,5 @@
 import type { HitView, RecordingView } from '@/contract/views';
+import type { SpanDesk } from '../parts/use-span';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { useTreatKey } from '../treatment/use-treat-key';
@@ -7,7 +8,6 @@ import type { Gestures } from './use-gestures';
 import type { Hearing } from './use-hearing';
 import type { Laying } from './use-laying';
 import { useSliceKeys } from './use-slice-keys';
-import type { SpanDesk } from './use-span';
 import type { SubjectDesk } from './use-subject';
 import type { ZoomTo } from './ViewTools';
 

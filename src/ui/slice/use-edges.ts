@@ -1,16 +1,16 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { CutView, HitView, RecordingView } from '@/contract/views';
 import type { Candidate } from '@/core/onset/detect';
-import { changesNothing, LEAST_FRAMES, type MarkChanges, moveEnd, moveStart, NO_CHANGES } from '@/core/onset/marks';
+import { changesNothing, type MarkChanges, moveEnd, moveStart, NO_CHANGES } from '@/core/onset/marks';
 import { nearestAttack, nearestZero, type Snap } from '@/core/onset/snap';
 import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
+import { dropDraft, setDraft } from '../data/drafts';
+import { type Edge, trimmed } from '../hits/edits';
 import type { Gestures } from './use-gestures';
 import { type HeldEdges, holdUntil } from './use-held';
 import type { Marks, StoredSlice } from './use-marks';
 import type { SubjectDesk } from './use-subject';
-
-export type Edge = 'start' | 'end';
 
 /** Distance within which an edge snaps to an attack or a zero crossing, in seconds. */
 const REACH_S = { attack: 0.03, zero: 0.01 } as const;
@@ -112,28 +112,30 @@ function useSliceEdges(
   );
 }
 
-/** The same for a hit: every pad that plays it follows. */
-function useHitEdges(hit: HitView | undefined, recording: RecordingView, held: HeldEdges) {
+/** The same for a hit: every pad that plays it follows, also while an edge is in hand. */
+export function useHitEdges(
+  hit: HitView | undefined,
+  recording: RecordingView,
+  held: HeldEdges,
+): (edge: Edge, frame: number, done: boolean) => void {
   const { commit } = useCommands();
   return useCallback(
-    (edge: Edge, wanted: number, done: boolean) => {
+    (edge, frame, done) => {
       if (!hit) return;
-      const { startFrame, endFrame } = hit;
-      const moved =
-        edge === 'start'
-          ? { startFrame: Math.max(0, Math.min(endFrame - LEAST_FRAMES, Math.round(wanted))), endFrame }
-          : {
-              startFrame,
-              endFrame: Math.max(startFrame + LEAST_FRAMES, Math.min(recording.frames, Math.round(wanted))),
-            };
-      const set = edge === 'start' ? { startFrame: moved.startFrame } : { endFrame: moved.endFrame };
-      const changes: MarkChanges = { ...NO_CHANGES, update: [{ id: hit.id, set }] };
       const { id, rev, name } = hit;
-      if (!done) held.set(changes);
-      else if (moved.startFrame === startFrame && moved.endFrame === endFrame) held.set(null);
+      const set = trimmed(hit, recording, edge, frame);
+      const changes: MarkChanges = { ...NO_CHANGES, update: [{ id, set }] };
+      if (!done) {
+        held.set(changes);
+        setDraft('hit', id, set);
+        return;
+      }
+      const stays = edge === 'start' ? set.startFrame === hit.startFrame : set.endFrame === hit.endFrame;
+      if (stays) held.set(null);
       else
         holdUntil(held, changes, commit(`moved the ${edge} of ${name}`, [{ op: 'update', doc: 'hit', id, rev, set }]));
+      dropDraft('hit', id);
     },
-    [hit, recording.frames, commit, held],
+    [hit, recording, commit, held],
   );
 }

@@ -1,4 +1,5 @@
 import type { CutView } from '@/contract/views';
+import { endOfSound } from '@/core/onset/ends';
 import {
   addMark,
   addStretch,
@@ -12,8 +13,6 @@ import {
   untilItDiesAway,
 } from '@/core/onset/marks';
 import type { SplitBasis } from '@/core/onset/resplit';
-import { selectOnsets } from '@/core/onset/select';
-import { diesAwayAt, SAME_SOUND_S } from '@/core/onset/silence';
 import type { MarkedStretch } from '@/picture/span';
 import { tell } from '../parts/notice';
 import type { Marks, StoredSlice } from './use-marks';
@@ -51,17 +50,12 @@ export function useGestures(
     tell(otherwise);
     return [];
   };
-  const diesAway = (mark: Pick<Mark, 'startFrame'>) =>
-    diesAwayAt(mark.startFrame, candidates, heard.levels, recording.sampleRate, recording.frames);
-  const nextOnset = ({ startFrame }: Pick<Mark, 'startFrame'>) =>
-    selectOnsets(candidates, {}, recording.sampleRate).find(
-      (onset) => onset.frame > startFrame + SAME_SOUND_S * recording.sampleRate,
-    )?.frame ?? recording.frames;
-
+  const basis = { candidates, levels: heard.levels, sampleRate: recording.sampleRate, frames: recording.frames };
+  const diesAway = (mark: Pick<Mark, 'startFrame'>) => endOfSound(mark.startFrame, true, basis);
   const ringsOn = () => !changesNothing(untilItDiesAway(view.slices, [...ids], diesAway, recording.frames, true));
 
   return {
-    endOf: (mark, overNext = false) => (overNext ? diesAway(mark) : Math.min(diesAway(mark), nextOnset(mark))),
+    endOf: ({ startFrame }, overNext = false) => endOfSound(startFrame, overNext, basis),
     add: (frame) => {
       const natural = candidates.find((c) => Math.abs(c.frame - frame) < 0.01 * recording.sampleRate)?.decayEnd;
       const made = addMark(view.slices, frame, recording.frames, natural);

@@ -2,9 +2,9 @@ import type { RecordingView } from '@/contract/views';
 import type { Region } from '@/core/onset/split';
 import { fitAll, fitStretch, type MarkedStretch, zoomAt } from '@/picture/span';
 import { tell } from '../parts/notice';
+import type { useSpan } from '../parts/use-span';
 import { useStable } from '../parts/use-stable';
 import type { bareStretches } from './strip';
-import type { useSpan } from './use-span';
 import type { ZoomTo } from './ViewTools';
 
 /** Moves the view: zooms around what is worked on, and goes from one bare stretch to the next. */

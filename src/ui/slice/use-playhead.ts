@@ -3,10 +3,10 @@ import type { RecordingView } from '@/contract/views';
 import type { Slice } from '@/core/recording/model';
 import { frameToX } from '@/picture/span';
 import { useStore } from '../parts/store';
+import type { SpanDesk } from '../parts/use-span';
 import type { Playhead } from '../sound/audition';
 import { openedSound } from '../sound/sound';
 import type { Pictures } from './use-pictures';
-import type { SpanDesk } from './use-span';
 
 /** Interval in seconds after which the playhead's animation is corrected. */
 const LEAD_S = 0.5;

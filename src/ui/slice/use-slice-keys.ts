@@ -1,10 +1,10 @@
 import { useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { positionOfKey } from '@/core/kit/layout';
+import type { Edge } from '../hits/edits';
 import { useActions } from '../parts/actions';
 import { isTyping } from '../parts/focus';
 import type { SelectMode } from '../parts/listing';
-import type { Edge } from './use-edges';
 import type { ZoomTo } from './ViewTools';
 
 const on = { preventDefault: true } as const;

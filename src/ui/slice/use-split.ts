@@ -1,16 +1,14 @@
-import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { CutView } from '@/contract/views';
 import { exactGrid, type GridLine, gridLines } from '@/core/onset/grid';
 import { changesNothing, type MarkChanges } from '@/core/onset/marks';
 import { resplit, type SplitBasis } from '@/core/onset/resplit';
 import { selectOnsets } from '@/core/onset/select';
-import { type Levels, suggestThreshold } from '@/core/onset/silence';
+import { suggestThreshold } from '@/core/onset/silence';
 import { type Region, SPLIT_INITIAL, type Split } from '@/core/onset/split';
 import { estimateTempo, inOctaveOf } from '@/core/onset/tempo';
 import { fromDb, toDb } from '@/core/signal/units';
-import { getLevels } from '../data/api';
-import { keys } from '../data/queries';
+import { useLevels } from '../data/queries';
 import { minus } from '../parts/figures';
 import { tell } from '../parts/notice';
 import { useStable } from '../parts/use-stable';
@@ -124,14 +122,4 @@ export function describeSplit(split: Split, heard: SplitBasis): string {
     case 'marks':
       return "at the file's marks";
   }
-}
-
-function useLevels(recordingId: string, analysed: boolean): Levels | null {
-  const { data } = useQuery({
-    queryKey: keys.levels(recordingId),
-    queryFn: () => getLevels(recordingId),
-    enabled: analysed,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  return data ?? null;
 }

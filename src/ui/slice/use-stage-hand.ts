@@ -7,10 +7,10 @@ import { frameToX, type MarkedStretch, xToFrame } from '@/picture/span';
 import type { SplitMarks } from '@/picture/stage';
 import { gainInSight } from '@/picture/wave';
 import type { WaveSource } from '@/picture/wave-source';
+import type { Edge } from '../hits/edits';
 import type { SelectMode } from '../parts/listing';
 import { selectModeOf } from '../parts/listing';
-import type { Edge } from './use-edges';
-import type { SpanDesk } from './use-span';
+import type { SpanDesk } from '../parts/use-span';
 
 type Gesture =
   | { kind: 'edge'; id: string; edge: Edge; offset: number }

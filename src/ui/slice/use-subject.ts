@@ -5,12 +5,12 @@ import { SLICE_INITIAL } from '@/core/recording/initial';
 import { type MarkedStretch, reveal } from '@/picture/span';
 import { leaveControl } from '../parts/focus';
 import type { SelectMode } from '../parts/listing';
+import type { SpanDesk } from '../parts/use-span';
 import { useStable } from '../parts/use-stable';
 import { soundNow } from '../sound/sound';
 import type { Hearing } from './use-hearing';
 import type { StoredSlice } from './use-marks';
 import { type Selection, useSelection } from './use-selection';
-import type { SpanDesk } from './use-span';
 
 export interface SubjectDesk {
   readonly selection: Selection<StoredSlice>;

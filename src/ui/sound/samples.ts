@@ -1,9 +1,10 @@
 import type * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
+import type { PitchMoment } from '@/core/describe/pitch-track';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
-import type { Inspected, PoolWorker } from '@/worker/pool.worker';
+import type { Inspected, PoolWorker, WaveView } from '@/worker/pool.worker';
 
 /** A pinned stretch of sample memory, until it is released. */
 export interface Lease {
@@ -85,19 +86,24 @@ export class Samples {
     return { lease, sound: { left, right, start: 0, end: frames, sampleRate, gain: rendered.gain } };
   }
 
-  /** Lowest and highest sample of each of so many parts of a hit as it sounds. */
-  wave(hit: TreatedHit, recording: RecordingView, parts: number): Promise<Float32Array> {
-    return this.worker.wave(hit, recording, parts);
+  /** Lowest and highest sample of each column of a hit as it sounds. */
+  wave(hit: TreatedHit, recording: RecordingView, view: WaveView): Promise<Float32Array> {
+    return this.worker.wave(hit, recording, view);
   }
 
-  /** Wave, figures and spectrum of a hit as it sounds. */
-  inspect(hit: TreatedHit, recording: RecordingView, parts: number): Promise<Inspected> {
-    return this.worker.inspect(hit, recording, parts);
+  /** Figures and spectrum of a hit as it sounds. */
+  inspect(hit: TreatedHit, recording: RecordingView): Promise<Inspected> {
+    return this.worker.inspect(hit, recording);
   }
 
   /** The gain over time of one of a hit's steps, in dB; null where it has none. */
-  gainCurve(hit: TreatedHit, recording: RecordingView, stepId: string, parts: number): Promise<Float32Array | null> {
-    return this.worker.gainCurve(hit, recording, stepId, parts);
+  gainCurve(hit: TreatedHit, recording: RecordingView, stepId: string, view: WaveView): Promise<Float32Array | null> {
+    return this.worker.gainCurve(hit, recording, stepId, view);
+  }
+
+  /** The pitch over time of a hit as it sounds. */
+  pitchTrack(hit: TreatedHit, recording: RecordingView): Promise<PitchMoment[]> {
+    return this.worker.pitchTrack(hit, recording);
   }
 
   /** The spectrum of the noise in [start, end) of a recording, packed; null where that is too short. */

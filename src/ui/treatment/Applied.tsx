@@ -1,10 +1,12 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useEffect, useMemo, useState } from 'react';
-import type { HitView, RecordingView, StoredHit } from '@/contract/views';
+import type { RecordingView } from '@/contract/views';
 import type { HitFigures } from '@/core/hit/inspect';
+import type { TreatedHit } from '@/core/hit/key';
 import { useHits, useRecordings } from '../data/queries';
 import { minus } from '../parts/figures';
 import { openSound } from '../sound/sound';
+import type { Subject } from './subject';
 
 interface Outcome {
   readonly was: HitFigures;
@@ -12,7 +14,8 @@ interface Outcome {
 }
 
 /** Levels and noise of several hits before and after an edit, filled in as each is rendered. */
-export function Applied({ hits: before, onClose }: { hits: readonly StoredHit[]; onClose: () => void }) {
+export function Applied({ subjects, onClose }: { subjects: readonly Subject[]; onClose: () => void }) {
+  const before = useMemo(() => subjects.flatMap(({ hit }) => hit ?? []), [subjects]);
   const all = useHits().data;
   const recordings = useRecordings().data;
   const [outcomes, setOutcomes] = useState<ReadonlyMap<string, Outcome | string>>(new Map());
@@ -95,7 +98,7 @@ function Row({ name, outcome }: { name: string; outcome: Outcome | string | unde
 }
 
 async function measureAll(
-  rows: readonly { readonly old: StoredHit; readonly now: HitView; readonly recording: RecordingView }[],
+  rows: readonly { readonly old: TreatedHit; readonly now: TreatedHit; readonly recording: RecordingView }[],
   signal: AbortSignal,
   told: (id: string, outcome: Outcome | string) => void,
 ): Promise<void> {
@@ -103,10 +106,7 @@ async function measureAll(
   for (const { old, now, recording } of rows) {
     if (signal.aborted) return;
     try {
-      const [was, is] = [
-        await sound.samples.inspect(old, recording, 1),
-        await sound.samples.inspect(now, recording, 1),
-      ];
+      const [was, is] = [await sound.samples.inspect(old, recording), await sound.samples.inspect(now, recording)];
       told(old.id, { was: was.figures, now: is.figures });
     } catch (error) {
       told(old.id, (error as Error).message);

@@ -1,25 +1,44 @@
-import type { HitFigures } from '@/core/hit/inspect';
-import { length, minus, pitch } from '../parts/figures';
+import { CLICKS_DBFS, type HitFigures } from '@/core/hit/inspect';
+import type { Cancelled } from '@/core/hit/spectrum';
+import { decibels, length, minus, pitch } from '../parts/figures';
+
+/** Bands with what each loses, as "63 Hz −9.1 dB". */
+export function toldBands(bands: readonly Cancelled[]): string {
+  return bands.map(({ hz, lossDb }) => `${Math.round(hz)} Hz ${decibels(Math.max(-60, lossDb))}`).join(', ');
+}
 
 /** What the hit measures now, and what it was. */
 export function Figures({
   now,
   was,
   sampleRate,
+  roots,
+  onFade,
 }: {
   now: HitFigures | null;
   was: HitFigures | null;
   sampleRate: number;
+  /** The root before and after, in hertz, where it was set by hand. */
+  roots: { readonly was: number; readonly now: number } | null;
+  /** Fades the end, where it stops so loud that it clicks. */
+  onFade: () => void;
 }) {
   const level = (db: number, unit: string) => (Number.isFinite(db) ? `${minus(db.toFixed(1))} ${unit}` : `−∞ ${unit}`);
   const rows: readonly (readonly [string, (f: HitFigures) => string])[] = [
     ['True peak', (f) => level(f.truePeakDbtp, 'dBTP')],
     ['Loudness', (f) => level(f.lufs, 'LUFS')],
     ['Noise', (f) => (Number.isFinite(f.noiseDbfs) ? level(f.noiseDbfs, 'dBFS') : 'none heard')],
-    ['Root', (f) => (f.rootHz === null ? 'none' : pitch(f.rootHz))],
+    [
+      'Root',
+      (f) => {
+        const hz = roots ? (f === now ? roots.now : roots.was) : f.rootHz;
+        return hz === null ? 'none' : pitch(hz);
+      },
+    ],
     ['Tail', (f) => length(f.tailMs / 1000)],
     ['Length', (f) => length(f.frames / sampleRate)],
   ];
+  const worst = now?.cancelled.reduce((a, b) => (b.lossDb < a.lossDb ? b : a), now.cancelled[0] as Cancelled);
   return (
     <dl
       aria-label="Figures of the hit"
@@ -34,6 +53,26 @@ export function Figures({
           )}
         </div>
       ))}
+      {now && now.endDbfs > CLICKS_DBFS && (
+        <div className="flex items-baseline gap-1 whitespace-nowrap text-madder">
+          <dt>Stops at</dt>
+          <dd className="figure font-semibold">{level(now.endDbfs, 'dBFS')}</dd>
+          <dd>
+            <button type="button" className="underline" title="It clicks there: add a fade of 10 ms" onClick={onFade}>
+              fade it
+            </button>
+          </dd>
+        </div>
+      )}
+      {worst && (
+        <div
+          className="flex items-baseline gap-1 whitespace-nowrap text-madder"
+          title={`The sides cancel in mono: ${toldBands(now?.cancelled ?? [])}`}
+        >
+          <dt>In mono</dt>
+          <dd className="figure font-semibold">{toldBands([worst])}</dd>
+        </div>
+      )}
     </dl>
   );
 }

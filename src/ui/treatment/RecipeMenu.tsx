@@ -2,27 +2,42 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useState } from 'react';
-import type { StoredHit } from '@/contract/views';
-import type { ChainStep } from '@/core/treatment/chain';
+import { type ChainStep, strengthened } from '@/core/treatment/chain';
+import { processorOf } from '@/core/treatment/processors';
 import { RECIPES } from '@/core/treatment/recipes';
 import { useCommands } from '../data/commit';
+import { useRecipes } from '../data/queries';
 import { useStore } from '../parts/store';
 import { Applied } from './Applied';
 import { addChain, copiedChain } from './chains';
+import { KeepRecipe } from './KeepRecipe';
+import type { Subject } from './subject';
 
-/** Adds a chain of steps to hits: a recipe with an amount, or the steps copied from another hit. */
-export function RecipeMenu({ hits, label, up = false }: { hits: readonly StoredHit[]; label: string; up?: boolean }) {
+interface RecipeMenuProps {
+  readonly subjects: readonly Subject[];
+  readonly label: string;
+  readonly up?: boolean;
+}
+
+/** Half way up the bar a recipe has its usual strength. */
+const USUAL = 0.5;
+
+/** Adds a chain of steps to hits or a recording: a recipe with an amount, or the steps copied from elsewhere. */
+export function RecipeMenu({ subjects, label, up = false }: RecipeMenuProps) {
   const { commit } = useCommands();
+  const own = useRecipes().data ?? [];
   const copied = useStore(copiedChain);
-  const [amount, setAmount] = useState(0.5);
-  const [shown, setShown] = useState<readonly StoredHit[] | null>(null);
+  const [amount, setAmount] = useState(USUAL);
+  const [shown, setShown] = useState<readonly Subject[] | null>(null);
   const add = (name: string, chain: readonly ChainStep[]) => {
-    const what = hits.length === 1 ? hits[0]?.name : `${hits.length} hits`;
+    const what = subjects.length === 1 ? subjects[0]?.name : `${subjects.length} hits`;
+    // A recording of many sounds takes the steps that have a meaning for it.
+    const fitting = subjects.some(({ hit }) => hit === null) ? chain.filter(ofRecordings) : chain;
     void commit(
       `added ${name} to ${what}`,
-      addChain(hits, chain, () => crypto.randomUUID()),
+      addChain(subjects, fitting, () => crypto.randomUUID()),
     );
-    if (hits.length > 1) setShown(hits);
+    if (subjects.length > 1) setShown(subjects);
   };
   return (
     <>
@@ -30,65 +45,111 @@ export function RecipeMenu({ hits, label, up = false }: { hits: readonly StoredH
         <PopoverButton className="quiet-button whitespace-nowrap">{label}</PopoverButton>
         <PopoverPanel
           anchor={up ? 'top start' : 'bottom end'}
-          className="z-30 w-[460px] rounded-lg border border-edge bg-sheet p-2 shadow-lg [--anchor-gap:6px]"
+          className="z-30 flex max-h-[480px] w-[480px] flex-col rounded-lg border border-edge bg-sheet p-2 shadow-lg [--anchor-gap:6px]"
         >
-          {({ close }) => (
-            <>
-              <label className="flex items-center gap-2 px-2 pb-2 text-[12px]">
-                Amount
-                <input
-                  type="range"
-                  className="flex-1 accent-verdigris"
-                  min={0}
-                  max={1}
-                  step={0.05}
-                  value={amount}
-                  onChange={(event) => setAmount(Number(event.target.value))}
-                />
-                <span className="figure w-[42px] text-right">{Math.round(amount * 100)} %</span>
-              </label>
-              {RECIPES.map(({ name, help, steps }) => (
-                <Entry
-                  key={name}
-                  name={name}
-                  help={help}
-                  onClick={() => {
-                    add(name.toLowerCase(), steps(amount));
-                    close();
-                  }}
-                />
-              ))}
-              {copied && copied.chain.length > 0 && (
-                <Entry
-                  name="Copied steps"
-                  help={`the ${copied.chain.length} steps of ${copied.from}`}
-                  onClick={() => {
-                    add(`the steps of ${copied.from}`, copied.chain);
-                    close();
-                  }}
-                />
-              )}
-              <p className="px-2 pt-2 text-[12px] text-soft">
-                They are added as steps, each of which can be changed or taken out later.
-              </p>
-            </>
-          )}
+          {({ close }) => {
+            const addAnd = (name: string, chain: readonly ChainStep[]) => () => {
+              add(name, chain);
+              close();
+            };
+            return (
+              <>
+                <Amount amount={amount} onAmount={setAmount} />
+                <div className="min-h-0 overflow-y-auto">
+                  {RECIPES.map(({ name, help, steps }) => (
+                    <Entry key={name} name={name} help={help} onClick={addAnd(name.toLowerCase(), steps(amount))} />
+                  ))}
+                  {own.map((recipe) => (
+                    <Entry
+                      key={recipe.id}
+                      name={recipe.name}
+                      help={recipe.about || told(recipe.steps)}
+                      onClick={addAnd(recipe.name, strengthened(recipe.steps, amount / USUAL))}
+                      onRemove={() =>
+                        void commit(`removed the recipe ${recipe.name}`, [
+                          { op: 'remove', doc: 'recipe', id: recipe.id, rev: recipe.rev },
+                        ])
+                      }
+                    />
+                  ))}
+                  {copied && copied.chain.length > 0 && (
+                    <Entry
+                      name="Copied steps"
+                      help={`the ${copied.chain.length} steps of ${copied.from}`}
+                      onClick={addAnd(`the steps of ${copied.from}`, copied.chain)}
+                    />
+                  )}
+                </div>
+                <p className="px-2 pt-2 text-[12px] text-soft">
+                  They are added as steps, each of which can be changed or taken out later.
+                </p>
+                {subjects.length === 1 && subjects[0] && subjects[0].steps.length > 0 && (
+                  <KeepRecipe subject={subjects[0]} recipes={own} />
+                )}
+              </>
+            );
+          }}
         </PopoverPanel>
       </Popover>
-      {shown && <Applied hits={shown} onClose={() => setShown(null)} />}
+      {shown && <Applied subjects={shown} onClose={() => setShown(null)} />}
     </>
   );
 }
 
-function Entry({ name, help, onClick }: { name: string; help: string; onClick: () => void }) {
+function ofRecordings({ processor, to }: ChainStep): boolean {
+  return !processorOf(processor).singleSound && (processor !== 'level' || to === undefined || to === 'gain');
+}
+
+/** The steps of a chain in a few words. */
+export function told(chain: readonly ChainStep[]): string {
+  return chain.map(({ processor }) => processorOf(processor).label.toLowerCase()).join(', ');
+}
+
+function Amount({ amount, onAmount }: { amount: number; onAmount: (amount: number) => void }) {
   return (
-    <button
-      type="button"
-      className="flex w-full items-baseline gap-2 rounded px-2 py-1 text-left hover:bg-selection"
-      onClick={onClick}
-    >
-      <span className="w-[136px] flex-none">{name}</span>
-      <span className="text-[12px] text-soft">{help}</span>
-    </button>
+    <label className="flex flex-none items-center gap-2 px-2 pb-2 text-[12px]">
+      Amount
+      <input
+        type="range"
+        className="flex-1 accent-verdigris"
+        min={0}
+        max={1}
+        step={0.05}
+        value={amount}
+        onChange={(event) => onAmount(Number(event.target.value))}
+      />
+      <span className="figure w-[42px] text-right">{Math.round(amount * 100)} %</span>
+    </label>
+  );
+}
+
+function Entry({
+  name,
+  help,
+  onClick,
+  onRemove,
+}: {
+  name: string;
+  help: string;
+  onClick: () => void;
+  onRemove?: () => void;
+}) {
+  return (
+    <div className="flex items-baseline rounded hover:bg-selection">
+      <button type="button" className="flex min-w-0 flex-1 items-baseline gap-2 px-2 py-1 text-left" onClick={onClick}>
+        <span className="w-[136px] flex-none truncate">{name}</span>
+        <span className="text-[12px] text-soft">{help}</span>
+      </button>
+      {onRemove && (
+        <button
+          type="button"
+          className="px-2 text-[12px] text-soft hover:text-madder"
+          aria-label={`Remove the recipe ${name}`}
+          onClick={onRemove}
+        >
+          remove
+        </button>
+      )}
+    </div>
   );
 }

@@ -1,22 +1,27 @@
 'use client';
 
-import type { HitView, RecordingView } from '@/contract/views';
+import type { RecordingView } from '@/contract/views';
+import type { Cancelled } from '@/core/hit/spectrum';
 import { POINT, POINT_KEYS, type Point } from '@/core/treatment/equaliser';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import { valuesOf } from '@/core/treatment/step';
 import { ParameterRows } from '../parts/ParameterRows';
+import { toldBands } from './Figures';
 import { LearnNoise } from './LearnNoise';
+import { LevelSteps } from './LevelSteps';
+import type { StoredStep, Subject } from './subject';
 import { TuneTo } from './TuneTo';
 import type { StepEdits } from './use-steps';
 
-type StoredStep = HitView['steps'][number];
-
 interface StepEditorProps {
+  readonly subject: Subject;
   readonly step: StoredStep;
   readonly recording: RecordingView;
   readonly edits: StepEdits;
   /** The hit's pitch as it was, in hertz; null where none is heard. */
   readonly rootHz: number | null;
+  /** The bands of the sound before its steps that cancel in mono. */
+  readonly cancelled: readonly Cancelled[];
   /** The equaliser's point that is chosen. */
   readonly point: number;
   readonly onPoint: (index: number) => void;
@@ -24,10 +29,11 @@ interface StepEditorProps {
 }
 
 /** The settings of the step that is chosen. */
-export function StepEditor({ step, recording, edits, rootHz, point, onPoint, onHearBand }: StepEditorProps) {
+export function StepEditor(props: StepEditorProps) {
+  const { subject, step, recording, edits, rootHz, cancelled, point, onPoint, onHearBand } = props;
   const { label, help, parameters } = processorOf(step.processor);
   const values = valuesOf(step);
-  const keys = shownKeys(step.processor, values as never) ?? Object.keys(parameters);
+  const keys = shownKeys(step.processor, subject, values as never) ?? Object.keys(parameters);
   return (
     <section aria-label={label} className="flex min-h-0 min-w-0 flex-1 flex-col border-line border-l px-4 py-1">
       <header className="flex h-7 flex-none items-center gap-2 text-[12px]">
@@ -52,6 +58,7 @@ export function StepEditor({ step, recording, edits, rootHz, point, onPoint, onH
         {step.processor === 'tune' && (
           <TuneTo
             rootHz={rootHz}
+            hit={subject.hit}
             {...(values as unknown as { semitones: number; cents: number })}
             onMove={({ semitones, cents }) =>
               edits.set(step, 'tuning', {
@@ -68,6 +75,12 @@ export function StepEditor({ step, recording, edits, rootHz, point, onPoint, onH
           onPreview={(key, value) => edits.preview(step, value === null ? null : { [key]: value })}
           onSet={(said, set) => edits.set(step, said, set as Record<string, unknown>)}
         />
+        {step.processor === 'level' && <LevelSteps {...{ step, subject, recording, edits }} />}
+        {step.processor === 'channels' && cancelled.length > 0 && (
+          <p className="border-line border-b py-1 text-[12px] text-madder" role="note">
+            Folded to mono its sides cancel: {toldBands(cancelled)}. Take one side, or turn the polarity of one.
+          </p>
+        )}
         {step.processor === 'noise' && (
           <LearnNoise
             recording={recording}
@@ -90,9 +103,14 @@ export function StepEditor({ step, recording, edits, rootHz, point, onPoint, onH
   );
 }
 
-/** A level shows the figure it goes to, and no other. */
-function shownKeys(processor: ProcessorName, values: { readonly to?: string }): readonly string[] | null {
+/** A level shows the figure it goes to, and no other; that of a recording is a gain. */
+function shownKeys(
+  processor: ProcessorName,
+  { hit }: Subject,
+  values: { readonly to?: string },
+): readonly string[] | null {
   if (processor !== 'level') return null;
+  if (!hit) return ['gainDb'];
   const figure = {
     gain: 'gainDb',
     peak: 'peakDbfs',

@@ -3,41 +3,45 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import type { HitView } from '@/contract/views';
+import type { RecordingView } from '@/contract/views';
 import { PROCESSOR_NAMES, type ProcessorName, processorOf } from '@/core/treatment/processors';
 import { valuesOf } from '@/core/treatment/step';
 import { minus } from '../parts/figures';
-
-type StoredStep = HitView['steps'][number];
+import { Inherited } from './Inherited';
+import type { StoredStep, Subject } from './subject';
+import type { StepEdits } from './use-steps';
 
 interface StepListProps {
-  readonly steps: readonly StoredStep[];
+  readonly subject: Subject;
+  readonly recording: RecordingView;
+  readonly edits: StepEdits;
   readonly chosenId: string | null;
   readonly onChoose: (id: string) => void;
-  readonly onToggle: (step: StoredStep) => void;
-  readonly onMove: (id: string, overId: string) => void;
-  readonly onAdd: (processor: ProcessorName) => void;
 }
 
-/** The steps of a hit in order: chosen, switched, dragged to another place. */
-export function StepList({ steps, chosenId, onChoose, onToggle, onMove, onAdd }: StepListProps) {
+/** The steps in order: chosen, switched, dragged to another place; before a hit's own those that it inherits. */
+export function StepList({ subject, recording, edits, chosenId, onChoose }: StepListProps) {
+  const { steps, hit } = subject;
   // A click chooses; only a drag of some pixels moves.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   return (
     <section aria-label="Steps" className="flex min-h-0 w-[290px] flex-none flex-col px-2 py-1">
       <header className="flex h-7 flex-none items-center px-2 text-[12px]">
         <h2 className="font-semibold text-soft">Steps</h2>
-        <AddStep onAdd={onAdd} />
+        <AddStep ofRecording={hit === null} onAdd={(processor) => onChoose(edits.add(processor))} />
       </header>
+      {hit && hit.inherited.length > 0 && <Inherited hit={hit} recording={recording} />}
       {steps.length === 0 && (
         <p className="px-2 py-2 text-soft">
-          Nothing is done to this hit yet. Add a step; the recording stays as it is.
+          {hit
+            ? 'Nothing is done to this hit yet. Add a step; the recording stays as it is.'
+            : 'Nothing is done to this recording yet. Its hits inherit the steps that you add; its samples stay as they are.'}
         </p>
       )}
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => over && onMove(String(active.id), String(over.id))}
+        onDragEnd={({ active, over }) => over && edits.move(String(active.id), String(over.id))}
       >
         <SortableContext items={steps.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
           <ul className="min-h-0 flex-1 overflow-y-auto">
@@ -47,7 +51,7 @@ export function StepList({ steps, chosenId, onChoose, onToggle, onMove, onAdd }:
                 step={step}
                 chosen={step.id === chosenId}
                 onChoose={() => onChoose(step.id)}
-                onToggle={() => onToggle(step)}
+                onToggle={() => edits.toggle(step)}
               />
             ))}
           </ul>
@@ -98,7 +102,7 @@ function StepRow({
 }
 
 /** The processors to choose from, each with what it does. */
-function AddStep({ onAdd }: { onAdd: (processor: ProcessorName) => void }) {
+function AddStep({ ofRecording, onAdd }: { ofRecording: boolean; onAdd: (processor: ProcessorName) => void }) {
   return (
     <Menu>
       <MenuButton className="ml-auto rounded px-1 text-verdigris hover:underline">add …</MenuButton>
@@ -106,7 +110,7 @@ function AddStep({ onAdd }: { onAdd: (processor: ProcessorName) => void }) {
         anchor="bottom end"
         className="z-30 max-h-[420px] w-[430px] overflow-y-auto rounded-lg border border-edge bg-sheet p-1 shadow-lg [--anchor-gap:4px]"
       >
-        {PROCESSOR_NAMES.map((name) => (
+        {PROCESSOR_NAMES.filter((name) => !ofRecording || !processorOf(name).singleSound).map((name) => (
           <MenuItem key={name}>
             <button
               type="button"

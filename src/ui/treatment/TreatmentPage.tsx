@@ -3,10 +3,11 @@
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useMemo } from 'react';
-import { draftedHits, useDrafts } from '../data/drafts';
+import { draftedHits, draftedRecordings, useDrafts } from '../data/drafts';
 import { useHits, useRecordings } from '../data/queries';
+import { hitSubject, recordingSubject } from './subject';
 
-const opening = <p className="m-auto text-soft">Opening the hit …</p>;
+const opening = <p className="m-auto text-soft">Opening the sound …</p>;
 
 // Its filters and pictures are loaded with the first hit that is opened.
 const TreatmentDesk = dynamic(() => import('./TreatmentDesk').then((m) => m.TreatmentDesk), {
@@ -23,15 +24,34 @@ export function TreatmentPage({ hitId }: { hitId: string }) {
   const hit = useMemo(() => stored && draftedHits(drafts, [stored])[0], [stored, drafts]);
   const recording = recordings.data?.find((r) => r.id === hit?.recordingId);
   const error = hits.error ?? recordings.error;
-  if (hit && recording) return <TreatmentDesk key={hit.id} hit={hit} recording={recording} />;
+  const subject = useMemo(() => hit && hitSubject(hit), [hit]);
+  if (subject && recording) return <TreatmentDesk key={hitId} subject={subject} recording={recording} />;
   if (!error && (hits.isPending || recordings.isPending)) return opening;
+  return <NotThere what="hit" error={error} />;
+}
+
+/** A whole recording being treated: its hits inherit the steps. `from` and `to` are the frames that are shown and heard. */
+export function RecordingTreatmentPage({ recordingId, from, to }: { recordingId: string; from: number; to: number }) {
+  const recordings = useRecordings();
+  const drafts = useDrafts();
+  const stored = recordings.data?.find((r) => r.id === recordingId);
+  const recording = useMemo(() => stored && draftedRecordings(drafts, [stored])[0], [stored, drafts]);
+  const subject = useMemo(() => recording && recordingSubject(recording, from, to), [recording, from, to]);
+  if (subject && recording) return <TreatmentDesk key={recordingId} subject={subject} recording={recording} />;
+  if (recordings.isPending && !recordings.error) return opening;
+  return <NotThere what="recording" error={recordings.error} />;
+}
+
+function NotThere({ what, error }: { what: 'hit' | 'recording'; error: Error | null }) {
   return (
     <div className="m-auto text-center">
       <p className="mb-3 text-madder">
-        {error ? `The hit could not be opened: ${error.message}` : 'There is no such hit: it may have been removed.'}
+        {error
+          ? `The ${what} could not be opened: ${error.message}`
+          : `There is no such ${what}: it may have been removed.`}
       </p>
-      <Link className="quiet-button inline-block leading-[26px]" href="/hits">
-        To the hits
+      <Link className="quiet-button inline-block leading-[26px]" href={`/${what}s`}>
+        To the {what}s
       </Link>
     </div>
   );

@@ -1,9 +1,13 @@
 import { useState } from 'react';
+import type { HitView } from '@/contract/views';
 import { type Move, movesTo, moveToScale, PITCH_CLASSES, SCALES, type ScaleName } from '@/core/pitch/intervals';
 import { Choice } from '../parts/Choice';
 import { minus, pitch } from '../parts/figures';
+import { OctaveBeside } from './OctaveBeside';
 
 interface TuneToProps {
+  /** The hit that is tuned; null for a recording. */
+  readonly hit: HitView | null;
   /** The pitch before the step, in hertz; null where none is heard. */
   readonly rootHz: number | null;
   readonly semitones: number;
@@ -12,13 +16,14 @@ interface TuneToProps {
 }
 
 /** Tunes to a note, up or down, or to the nearest note of a scale; says so where no pitch was found. */
-export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
+export function TuneTo({ hit, rootHz, semitones, cents, onMove }: TuneToProps) {
   const [target, setTarget] = useState(9);
   const [scale, setScale] = useState<ScaleName | 'note'>('note');
   if (rootHz === null)
     return (
       <p className="border-line border-b py-1 text-[12px] text-soft">
-        No pitch is heard in this hit, so it cannot be tuned to a note; semitones move it all the same.
+        No pitch is heard in this hit, so it cannot be tuned to a note; semitones move it all the same. Where you hear
+        one, set it under “Pitch” beside the spectrum.
       </p>
     );
   const now = rootHz * 2 ** ((semitones + cents / 100) / 12);
@@ -58,21 +63,19 @@ export function TuneTo({ rootHz, semitones, cents, onMove }: TuneToProps) {
             {signed(move.semitones)} st {signed(Math.round(move.cents))} c
           </button>
         ))}
-        <button
-          type="button"
-          className="ml-auto h-6 rounded border border-line px-2 hover:border-edge"
-          onClick={() => onMove({ semitones: semitones - 12, cents })}
-        >
-          −8ve
-        </button>
-        <button
-          type="button"
-          className="h-6 rounded border border-line px-2 hover:border-edge"
-          onClick={() => onMove({ semitones: semitones + 12, cents })}
-        >
-          +8ve
-        </button>
+        {[-12, 12].map((by) => (
+          <button
+            key={by}
+            type="button"
+            className={`h-6 rounded border border-line px-2 hover:border-edge ${by < 0 ? 'ml-auto' : ''}`}
+            title={`An octave ${by < 0 ? 'lower' : 'higher'}`}
+            onClick={() => onMove({ semitones: semitones + by, cents })}
+          >
+            {by < 0 ? '−' : '+'}8ve
+          </button>
+        ))}
       </p>
+      {hit && <OctaveBeside hit={hit} />}
     </div>
   );
 }

@@ -1,32 +1,67 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
+import type { PitchMoment } from '@/core/describe/pitch-track';
 import { contentKey, type TreatedHit } from '@/core/hit/key';
-import type { Inspected } from '@/worker/pool.worker';
+import type { Inspected, WaveView } from '@/worker/pool.worker';
+import type { Samples } from '../sound/samples';
 import { openSound } from '../sound/sound';
 
-export type Inspection = Inspected | { readonly error: string } | null;
+type Answer<T> = { readonly of: string; readonly value: T } | { readonly of: string; readonly error: string };
 
-/**
- * Wave, figures and spectrum of a hit as it sounds, the wave in `columns`; the last ones until those of a change are there.
- * Null before the first.
- */
-export function useInspected(hit: TreatedHit, recording: RecordingView, columns: number): Inspection {
-  const [found, setFound] = useState<Inspection>(null);
-  const key = contentKey(hit);
-  const latest = useRef('');
-  latest.current = `${key} ${columns}`;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the hit and its recording
+/** The worker's answer about what `key` stands for; the last one until the next is there. Nothing is asked for a null key. */
+function useAnswer<T>(key: string | null, ask: (samples: Samples) => Promise<T>): Answer<T> | null {
+  const [answer, setAnswer] = useState<Answer<T> | null>(null);
+  const latest = useRef(key);
+  latest.current = key;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for all that is asked
   useEffect(() => {
-    if (columns === 0) return;
-    const asked = latest.current;
+    if (key === null) return;
+    const current = (set: Answer<T>) => latest.current === key && setAnswer(set);
     openSound()
-      .then((sound) => sound.samples.inspect(hit, recording, columns))
+      .then((sound) => ask(sound.samples))
       .then(
-        (inspected) => latest.current === asked && setFound(inspected),
-        (error: Error) => latest.current === asked && setFound({ error: error.message }),
+        (value) => current({ of: key, value }),
+        (error: Error) => current({ of: key, error: error.message }),
       );
-  }, [key, columns]);
-  return found;
+  }, [key]);
+  return answer;
+}
+
+export interface Inspection {
+  /** Figures and spectrum; the last ones until those of a change are there, null before the first. */
+  readonly value: Inspected | null;
+  /** Why it could not be rendered; null where it could. */
+  readonly error: string | null;
+}
+
+/** Figures and spectrum of a hit as it sounds. */
+export function useInspected(hit: TreatedHit, recording: RecordingView): Inspection {
+  const answer = useAnswer(contentKey(hit), (samples) => samples.inspect(hit, recording));
+  return answered(answer);
+}
+
+/** The wave of a hit as it sounds, in the columns of a view; null before it is there, and for no view. */
+export function useWaveIn(hit: TreatedHit, recording: RecordingView, view: WaveView | null): Float32Array | null {
+  const key = view && view.columns > 0 ? `${contentKey(hit)} ${viewKey(view)}` : null;
+  const answer = useAnswer(key, (samples) => samples.wave(hit, recording, view as WaveView));
+  return key === null ? null : answered(answer).value;
+}
+
+function answered<T>(answer: Answer<T> | null): { readonly value: T | null; readonly error: string | null } {
+  if (!answer) return { value: null, error: null };
+  return 'value' in answer ? { value: answer.value, error: null } : { value: null, error: answer.error };
+}
+
+const viewKey = ({ columns, start, end }: WaveView) => `${columns} ${start} ${end}`;
+
+/** The pitch over time of a hit as it sounds; null before it is known, and while `wanted` is false. */
+export function usePitchTrack(
+  hit: TreatedHit,
+  recording: RecordingView,
+  wanted: boolean,
+): readonly PitchMoment[] | null {
+  const answer = useAnswer(wanted ? contentKey(hit) : null, (samples) => samples.pitchTrack(hit, recording));
+  return answered(answer).value;
 }
 
 /** The hit as it was: the stretch of its recording with nothing done to it. */
@@ -36,30 +71,18 @@ export function useUntreated(hit: TreatedHit): TreatedHit {
   return useMemo(() => ({ ...hit, steps: [] }), [id, recordingId, startFrame, endFrame]);
 }
 
-/** The gain over time in dB that a step makes, in `columns`; null where it makes none. */
+/** The gain over time in dB that a step makes, in the columns of a view; null where it makes none. */
 export function useGainCurve(
   hit: TreatedHit,
   recording: RecordingView,
   stepId: string | null,
-  columns: number,
+  view: WaveView,
 ): Float32Array | null {
-  const [curve, setCurve] = useState<{ readonly of: string; readonly values: Float32Array | null } | null>(null);
   const at = hit.steps.findIndex((step) => step.id === stepId);
-  const key =
-    at < 0 ? '' : contentKey({ ...hit, steps: hit.steps.slice(0, at + 1).map((step) => ({ ...step, active: true })) });
-  const latest = useRef('');
-  latest.current = key;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the hit and its recording
-  useEffect(() => {
-    if (columns === 0 || key === '' || stepId === null) return;
-    openSound()
-      .then((sound) => sound.samples.gainCurve(hit, recording, stepId, columns))
-      .then(
-        (values) => latest.current === key && setCurve({ of: stepId, values }),
-        () => {
-          // The wave says what is wrong.
-        },
-      );
-  }, [key, columns]);
-  return curve?.of === stepId ? curve.values : null;
+  const until = { ...hit, steps: hit.steps.slice(0, at + 1).map((step) => ({ ...step, active: true })) };
+  const isAsked = view.columns > 0 && at >= 0 && stepId !== null;
+  const key = isAsked ? `${stepId} ${viewKey(view)} ${contentKey(until)}` : null;
+  const answer = useAnswer(key, (samples) => samples.gainCurve(hit, recording, stepId as string, view));
+  // The wave says what is wrong.
+  return answer?.of.startsWith(`${stepId} `) ? answered(answer).value : null;
 }

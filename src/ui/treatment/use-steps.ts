@@ -1,6 +1,5 @@
 import { useMemo } from 'react';
 import type { Change } from '@/contract/edits';
-import type { HitView } from '@/contract/views';
 import { initialValues } from '@/core/parameter/values';
 import { POINT } from '@/core/treatment/equaliser';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
@@ -8,12 +7,11 @@ import type { Step } from '@/core/treatment/step';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
 import { between, placeForNew } from './chains';
-
-type StoredStep = HitView['steps'][number];
+import type { StoredStep, Subject } from './subject';
 
 export interface StepEdits {
   /** Adds a step, by default before those at the end that set the level; returns its id. */
-  readonly add: (processor: ProcessorName) => string;
+  readonly add: (processor: ProcessorName, values?: Readonly<Record<string, unknown>>) => string;
   readonly remove: (step: StoredStep) => void;
   readonly toggle: (step: StoredStep) => void;
   /** Moves a step to the place of another one. */
@@ -23,30 +21,26 @@ export interface StepEdits {
   readonly set: (step: StoredStep, said: string, values: Readonly<Record<string, unknown>>) => void;
 }
 
-/** Edits of a hit's steps; each is one step of undo. */
-export function useSteps(hit: HitView): StepEdits {
+/** Edits of a subject's steps; each is one step of undo. */
+export function useSteps(subject: Subject): StepEdits {
   const { commit } = useCommands();
   return useMemo(() => {
-    const { steps } = hit;
+    const { steps, doc, owner, name } = subject;
     const nameOf = (step: Step) => processorOf(step.processor).label.toLowerCase();
     const update = (label: string, step: StoredStep, set: Readonly<Record<string, unknown>>) => {
-      const change: Change = { op: 'update', doc: 'step', id: step.id, rev: step.rev, set: { ...set } };
-      void commit(`${label} of ${hit.name}`, [change]);
-      dropDraft('step', step.id);
+      const change: Change = { op: 'update', doc, id: step.id, rev: step.rev, set: { ...set } };
+      void commit(`${label} of ${name}`, [change]);
+      dropDraft(doc, step.id);
     };
     return {
-      add: (processor) => {
+      add: (processor, values = firstValues(processor, doc)) => {
         const id = crypto.randomUUID();
-        const value = { hitId: hit.id, processor, position: placeForNew(steps, processor), ...firstValues(processor) };
-        void commit(`added ${nameOf(value as unknown as Step)} to ${hit.name}`, [
-          { op: 'create', doc: 'step', id, value },
-        ]);
+        const value = { ...owner, processor, position: placeForNew(steps, processor), ...values };
+        void commit(`added ${nameOf(value as unknown as Step)} to ${name}`, [{ op: 'create', doc, id, value }]);
         return id;
       },
       remove: (step) =>
-        void commit(`removed ${nameOf(step)} from ${hit.name}`, [
-          { op: 'remove', doc: 'step', id: step.id, rev: step.rev },
-        ]),
+        void commit(`removed ${nameOf(step)} from ${name}`, [{ op: 'remove', doc, id: step.id, rev: step.rev }]),
       toggle: (step) =>
         update(`switched ${step.active ? 'off' : 'on'} the ${nameOf(step)}`, step, { active: !step.active }),
       move: (stepId, overId) => {
@@ -57,16 +51,16 @@ export function useSteps(hit: HitView): StepEdits {
         const rest = steps.filter((s) => s !== step);
         update(`moved the ${nameOf(step)}`, step, { position: between(rest[to - 1], rest[to]) });
       },
-      preview: (step, values) => (values ? setDraft('step', step.id, values) : dropDraft('step', step.id)),
+      preview: (step, values) => (values ? setDraft(doc, step.id, values) : dropDraft(doc, step.id)),
       set: (step, said, values) => update(`changed the ${said} of the ${nameOf(step)}`, step, values),
     };
-  }, [hit, commit]);
+  }, [subject, commit]);
 }
 
 /** Values of a new step that can be seen or heard at once. */
-function firstValues(processor: ProcessorName): Readonly<Record<string, unknown>> {
+export function firstValues(processor: ProcessorName, doc: Subject['doc']): Readonly<Record<string, unknown>> {
   if (processor === 'equaliser') return { points: [{ ...initialValues(POINT), frequencyHz: 200 }] };
-  if (processor === 'fades') return { inMs: 1, outMs: 10 };
-  if (processor === 'level') return { to: 'true-peak' };
+  if (processor === 'fades') return { inMs: 2, outMs: 10 };
+  if (processor === 'level' && doc === 'step') return { to: 'true-peak' };
   return {};
 }

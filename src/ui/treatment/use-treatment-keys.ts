@@ -1,35 +1,41 @@
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import type { HitView, RecordingView } from '@/contract/views';
+import type { RecordingView } from '@/contract/views';
 import type { TreatedHit } from '@/core/hit/key';
 import { fromDb } from '@/core/signal/units';
 import type { Point } from '@/core/treatment/equaliser';
+import { fitAll, zoomAt } from '@/picture/span';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { useActions } from '../parts/actions';
 import { leaveControl } from '../parts/focus';
+import type { SpanDesk } from '../parts/use-span';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
+import type { StoredStep, Subject } from './subject';
 import type { StepEdits } from './use-steps';
 
-type StoredStep = HitView['steps'][number];
-
 interface Treated {
-  readonly hit: HitView;
+  readonly subject: Subject;
   readonly untreated: TreatedHit;
   readonly recording: RecordingView;
-  readonly steps: readonly StoredStep[];
   readonly step: StoredStep | undefined;
   readonly edits: StepEdits;
   /** Loudness before minus loudness now, in dB. */
   readonly matchDb: number;
   readonly onChoose: (id: string) => void;
+  readonly toggleEdges: () => void;
+  readonly spans: SpanDesk;
+  /** Frames that the whole view shows. */
+  readonly frames: number;
 }
 
 const on = { preventDefault: true } as const;
 
 /** Listening to a hit before and after at one loudness, and the keys of its treatment. */
-export function useTreatmentKeys({ hit, untreated, recording, steps, step, edits, matchDb, onChoose }: Treated) {
+export function useTreatmentKeys(props: Treated) {
+  const { subject, untreated, recording, step, edits, matchDb, onChoose, toggleEdges, spans, frames } = props;
+  const { steps, sound, hit } = subject;
   const { play, toggle, stop } = useAudition();
   const { lay } = useKitDesk();
   const [isBefore, setIsBefore] = useState(false);
@@ -37,9 +43,9 @@ export function useTreatmentKeys({ hit, untreated, recording, steps, step, edits
   // The louder of the two is attenuated, so that neither clips.
   const gains = { before: fromDb(-Math.max(0, matchDb)), after: fromDb(Math.min(0, matchDb)) };
   const soundOf = (before: boolean) => {
-    const heard = before ? untreated : hit;
+    const heard = before ? untreated : sound;
     const gain = steps.some((s) => s.active) && Number.isFinite(matchDb) ? gains[before ? 'before' : 'after'] : 1;
-    return { recording, startFrame: hit.startFrame, endFrame: hit.endFrame, hit: heard, gain };
+    return { recording, startFrame: sound.startFrame, endFrame: sound.endFrame, hit: heard, gain };
   };
   const swap = () => {
     setIsBefore(!isBefore);
@@ -68,16 +74,22 @@ export function useTreatmentKeys({ hit, untreated, recording, steps, step, edits
   useHotkeys('alt+down', () => place(1), on);
   useHotkeys('delete, backspace', () => step && edits.remove(step), on);
   useHotkeys('period', () => step && edits.toggle(step), on);
-  useHotkeys('enter', () => lay(stretchOfHit(hit, recording), null, 'next'), notInControl);
+  useHotkeys('enter', () => hit && lay(stretchOfHit(hit, recording), null, 'next'), notInControl);
+  useHotkeys('shift+f4', toggleEdges, on);
+  const zoom = (factor: number) => spans.set((span) => zoomAt(span, factor, spans.width() / 4, spans.width(), frames));
+  useHotkeys('equal', () => zoom(1 / 1.6), on);
+  useHotkeys('minus', () => zoom(1.6), on);
+  useHotkeys('bracketright', () => spans.set(() => fitAll(spans.width(), frames)), on);
   useActions([
     { name: 'Hear before and after at one loudness', key: '/', run: swap },
     { name: 'Switch the step on or off', key: '.', run: () => step && edits.toggle(step) },
     { name: 'Move the step up', key: 'Alt ↑', run: () => place(-1) },
     { name: 'Move the step down', key: 'Alt ↓', run: () => place(1) },
     { name: 'Remove the step', key: 'Delete', run: () => step && edits.remove(step) },
+    ...(hit ? [{ name: 'Trim: start and end magnified', key: 'Shift F4', run: toggleEdges }] : []),
   ]);
   useStatus(
-    'Space hear · / before and after at one loudness · ↑ ↓ steps · Alt ↑ ↓ move · . on or off · Delete removes · Enter to the next free pad',
+    'Space hear · / before and after at one loudness · ↑ ↓ steps · Alt ↑ ↓ move · . on or off · Delete removes · wheel zooms · Shift F4 edges · Enter to the next free pad',
   );
   return {
     isBefore,
@@ -86,7 +98,7 @@ export function useTreatmentKeys({ hit, untreated, recording, steps, step, edits
     band: (of: StoredStep, point: Point) => {
       const until = steps.slice(0, steps.indexOf(of));
       const alone = { ...of, active: true, points: [point] };
-      play({ ...soundOf(false), hit: { ...hit, steps: [...until, alone] }, gain: 1 });
+      play({ ...soundOf(false), hit: { ...sound, steps: [...until, alone] }, gain: 1 });
     },
   };
 }

@@ -1,3 +1,4 @@
+import type { Values } from '../../parameter/parameter';
 import { frameCount } from '../../signal/audio';
 import { msToFrames } from '../../signal/units';
 import type { CURVES, fades as declared } from '../fades';
@@ -36,4 +37,12 @@ export function curve(kind: (typeof CURVES)[number][0], x: number): number {
     case 'exponential':
       return (FLOOR ** (1 - x) - FLOOR) / (1 - FLOOR);
   }
+}
+
+/** The gain of both fades at a time of a sound whose last frame is at `endMs`, for drawing them. */
+export function fadeAt(ms: number, endMs: number, values: Values<typeof declared.parameters>): number {
+  const { inMs, inCurve, outMs, outCurve } = values;
+  const into = ms < inMs ? curve(inCurve, ms / inMs) : 1;
+  const left = Math.max(0, endMs - ms);
+  return left < outMs ? into * curve(outCurve, left / outMs) : into;
 }

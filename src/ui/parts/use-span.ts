@@ -1,7 +1,7 @@
 import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { clampSpan, fitAll, type Span, zoomAt } from '@/picture/span';
-import { createStore, useStore } from '../parts/store';
-import { useWheel } from '../parts/use-wheel';
+import { createStore, useStore } from './store';
+import { useWheel } from './use-wheel';
 
 /** The visible span, which panning changes sixty times a second. */
 export interface SpanDesk {

@@ -1,0 +1,57 @@
+import type { Stored } from '@/contract/documents';
+import type { HitView, RecordingView } from '@/contract/views';
+import { HIT_INITIAL } from '@/core/hit/initial';
+import type { TreatedHit } from '@/core/hit/key';
+import type { Step } from '@/core/treatment/step';
+
+export type StoredStep = Stored<Step>;
+
+/** What is treated: a hit, or a whole recording, whose hits inherit its steps. */
+export interface Subject {
+  /** The kind of its steps, and the field that names their owner. */
+  readonly doc: 'step' | 'recordingStep';
+  readonly owner: Readonly<Record<string, string>>;
+  readonly name: string;
+  readonly steps: readonly StoredStep[];
+  /** The hit; of a recording the stretch that is shown and heard, as a hit that has only what it inherits. */
+  readonly sound: TreatedHit;
+  /** The hit itself; null for a recording. */
+  readonly hit: HitView | null;
+}
+
+export function hitSubject(hit: HitView): Subject {
+  return { doc: 'step', owner: { hitId: hit.id }, name: hit.name, steps: hit.steps, sound: hit, hit };
+}
+
+/** Longest stretch of a recording that is rendered while its steps are turned, in seconds. */
+export const MOST_SHOWN_S = 30;
+
+/** [from, to) of a recording, in frames, at most `MOST_SHOWN_S` of it. */
+export function recordingSubject(recording: RecordingView, from: number, to: number): Subject {
+  const startFrame = Math.max(0, Math.min(recording.frames - 1, from));
+  const most = startFrame + Math.round(MOST_SHOWN_S * recording.sampleRate);
+  return {
+    doc: 'recordingStep',
+    owner: { recordingId: recording.id },
+    name: recording.title,
+    steps: recording.steps,
+    sound: stretchAsHit(recording, startFrame, Math.max(startFrame + 1, Math.min(recording.frames, to, most))),
+    hit: null,
+  };
+}
+
+/** A stretch of a recording with what is done to the recording; it is no hit of the workspace and has no id. */
+export function stretchAsHit(recording: RecordingView, startFrame: number, endFrame: number): TreatedHit {
+  const { id, title, steps } = recording;
+  return {
+    ...HIT_INITIAL,
+    id: '',
+    name: title,
+    family: null,
+    recordingId: id,
+    startFrame,
+    endFrame,
+    sliceId: null,
+    steps,
+  };
+}
