@@ -7,6 +7,9 @@ import { projectRoot } from '@/server/db/open';
 import { atTheDoor } from '@/server/http/door';
 import { claimWorkspace } from '@/server/workspace';
 
+/** Room for an address that names 2000 hits. */
+const MOST_HEADER_BYTES = 128 * 1024;
+
 export interface ServeOptions {
   readonly port: number;
   readonly workspace?: string;
@@ -26,7 +29,7 @@ export async function runServe(options: ServeOptions): Promise<void> {
   const handler = new Promise<Handle>((resolveHandler) => {
     prepared = resolveHandler;
   });
-  const server = createServer((request, response) => {
+  const server = createServer({ maxHeaderSize: MOST_HEADER_BYTES }, (request, response) => {
     if (atTheDoor(request, response)) void handler.then((handle) => handle(request, response));
   });
   await new Promise<void>((done, failed) => {

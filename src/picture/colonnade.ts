@@ -1,10 +1,10 @@
 import type { Slice } from '@/core/recording/model';
 import { type Context2D, type Palette, setFigureFont } from './canvas';
 import { drawGlyph, tintOf } from './glyph';
+import type { WaveReader } from './levelled-wave';
 import { frameToX, rulerTicks, type Span } from './span';
 import type { Time } from './time';
 import { stretchPeak } from './wave';
-import type { WaveSource } from './wave-source';
 
 /** Height of the band of arches with the ruler over it, in pixels. */
 export const COLONNADE_HEIGHT = 56;
@@ -60,7 +60,7 @@ export function keystoneAt(
 /** Draws the band of arches with the ruler over it; sounding arches are tall, lit and on top. */
 export function drawColonnade(
   ctx: Context2D,
-  source: WaveSource,
+  source: WaveReader,
   model: Colonnade,
   span: Span,
   width: number,

@@ -3,9 +3,9 @@ import type { MarkChanges } from '@/core/onset/marks';
 import { type Context2D, type Palette, setFigureFont } from './canvas';
 import { COLONNADE_HEIGHT, type Colonnade, drawColonnade, visibleSlices } from './colonnade';
 import { tintOf } from './glyph';
+import { levelledWave, type ShownLevel, type WaveReader } from './levelled-wave';
 import { frameToX, type MarkedStretch, type Span } from './span';
 import { gainInSight, paintWave, type Shade } from './wave';
-import type { WaveSource } from './wave-source';
 
 /** Marks of a way of splitting on the wave. */
 export interface SplitMarks {
@@ -23,6 +23,8 @@ export interface StageScene extends Colonnade {
   readonly stretch: MarkedStretch | null;
   /** View gain; 0 for automatic. */
   readonly gain: number;
+  /** Parts that are shown with the level they will have. */
+  readonly levels: readonly ShownLevel[];
 }
 
 export const NO_SCENE: StageScene = {
@@ -35,6 +37,7 @@ export const NO_SCENE: StageScene = {
   marks: { lines: [], threshold: null },
   stretch: null,
   gain: 1,
+  levels: [],
 };
 
 /** Slices with dragged edges at their draft positions. */
@@ -50,7 +53,7 @@ export function withHeld<T extends { readonly id: string }>(
 /** Draws all of it on an opaque canvas of `width` by `height` CSS pixels of `ratio` device pixels each. */
 export function drawStage(
   ctx: Context2D,
-  source: WaveSource,
+  raw: WaveReader,
   wanted: StageScene,
   held: MarkChanges | null,
   width: number,
@@ -60,6 +63,7 @@ export function drawStage(
 ): void {
   const scene = { ...wanted, slices: withHeld(wanted.slices, held) };
   const { span, marks } = scene;
+  const source = levelledWave(raw, scene.levels);
   const gain = scene.gain === 0 ? gainInSight(source, span, width) : scene.gain;
   const waveHeight = Math.max(0, height - COLONNADE_HEIGHT);
   ctx.fillStyle = palette('paper');

@@ -95,7 +95,8 @@ function drawRuler(
     ctx.fillStyle = palette('line');
     ctx.fillRect(x, 0, 1, height);
     ctx.fillStyle = palette('soft');
-    const label = step < 1 ? `${(n * step * 1000).toFixed(Math.max(0, digits - 3))} ms` : `${n * step} s`;
+    const label =
+      last < 2 ? `${(n * step * 1000).toFixed(Math.max(0, digits - 3))} ms` : `${(n * step).toFixed(digits)} s`;
     ctx.fillText(label, x + 4, 12);
   }
 }

@@ -1,7 +1,7 @@
 import { PEAK_FRAMES } from '@/contract/views';
 import type { Context2D, Palette } from './canvas';
+import type { WaveReader } from './levelled-wave';
 import type { Span } from './span';
-import type { WaveSource } from './wave-source';
 
 /** A stretch of time on a canvas: the frame at its left edge and frames a CSS pixel. */
 export interface WaveView {
@@ -20,7 +20,7 @@ const COLUMNS = 8192;
 const scratch = new Float32Array(2 * COLUMNS);
 
 /** Draws a recording's wave: a filled band, or a line where samples are further apart than a pixel. */
-export function drawWave(ctx: Context2D, source: WaveSource, view: WaveView, colour: string): void {
+export function drawWave(ctx: Context2D, source: WaveReader, view: WaveView, colour: string): void {
   const { start, framesPerPixel, width, height, gain } = view;
   const y = verticalOf(height, gain);
   ctx.fillStyle = colour;
@@ -124,7 +124,7 @@ export function drawGround(
  */
 export function paintWave(
   ctx: Context2D,
-  source: WaveSource,
+  source: WaveReader,
   view: WaveView,
   top: number,
   ratio: number,
@@ -145,7 +145,7 @@ const SMOOTH_UP_TO = 4;
 
 function paintBand(
   ctx: Context2D,
-  source: WaveSource,
+  source: WaveReader,
   view: WaveView,
   top: number,
   ratio: number,
@@ -210,7 +210,7 @@ function pixelOf(colour: string): number {
 }
 
 /** Peak of a stretch, from the stored peaks; NaN while they are being fetched. */
-export function stretchPeak(source: WaveSource, start: number, end: number): number {
+export function stretchPeak(source: WaveReader, start: number, end: number): number {
   const columns = Math.max(1, Math.min(32, Math.floor((end - start) / PEAK_FRAMES)));
   source.columns(start, Math.max(PEAK_FRAMES, (end - start) / columns), columns, scratch);
   let peak = 0;
@@ -222,7 +222,7 @@ export function stretchPeak(source: WaveSource, start: number, end: number): num
  * The view gain that fills the picture's height with the visible stretch, up to 36 dB, in steps of 3 dB to avoid
  * flicker.
  */
-export function gainInSight(source: WaveSource, span: Span, width: number): number {
+export function gainInSight(source: WaveReader, span: Span, width: number): number {
   const peak = stretchPeak(source, span.start, span.start + width * span.framesPerPixel);
   if (!(peak > 0)) return 1;
   return 2 ** (Math.max(0, Math.min(12, Math.floor(2 * Math.log2(0.95 / peak)))) / 2);

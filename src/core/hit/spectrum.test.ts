@@ -2,7 +2,10 @@ import { cancelledBands } from './spectrum';
 
 const RATE = 48_000;
 const tone = (hz: number, phase = 0) =>
-  Float32Array.from({ length: RATE }, (_, i) => 0.3 * Math.exp(-i / 9600) * Math.sin((2 * Math.PI * hz * i) / RATE + phase));
+  Float32Array.from(
+    { length: RATE },
+    (_, i) => 0.3 * Math.exp(-i / 9600) * Math.sin((2 * Math.PI * hz * i) / RATE + phase),
+  );
 const sum = (...sounds: Float32Array[]) =>
   (sounds[0] as Float32Array).map((_, i) => sounds.reduce((s, x) => s + (x[i] as number), 0));
 

@@ -31,11 +31,15 @@ export interface BundleOptions {
   readonly isNumbered?: boolean;
 }
 
-const PRIVATE = [
-  'This is a private copy. It holds sounds that may not be passed on, or of which that is not known;',
-  'credits.txt names them.',
-  '',
-].join('\r\n');
+/** Says that a bundle is not to be passed on. */
+export const PRIVATE_FILE = textFile(
+  'PRIVATE - not to be passed on.txt',
+  [
+    'This is a private copy. It holds sounds that may not be passed on, or of which that is not known;',
+    'credits.txt names them.',
+    '',
+  ].join('\r\n'),
+);
 
 /**
  * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads'
@@ -72,8 +76,8 @@ export function* bundleFiles(
   }
   files.push(textFile(`${safeFileName(kitName)}.sfz`, writeSfz(kitName, regions)));
   files.push(jsonFile(`${safeFileName(kitName)}.json`, kitFile(kitName, told)), jsonFile(KIT_SCHEMA_FILE, kitSchema()));
-  files.push(textFile('credits.txt', creditsSheet(kitName, credits)));
-  if (isPrivate) files.push(textFile('PRIVATE - not to be passed on.txt', PRIVATE));
+  files.push(textFile('credits.txt', creditsSheet(`the kit "${kitName}"`, credits)));
+  if (isPrivate) files.push(PRIVATE_FILE);
   return files;
 }
 
@@ -110,7 +114,7 @@ export function finished<T>(steps: Generator<unknown, T>): T {
   return step.value;
 }
 
-function textFile(path: string, text: string): BundleFile {
+export function textFile(path: string, text: string): BundleFile {
   const bytes = new TextEncoder().encode(text);
   return { path, bytes: bytes.length, pieces: () => [bytes] };
 }

@@ -9,10 +9,10 @@ export interface Credit {
   readonly pads: readonly string[];
 }
 
-/** The credits sheet of a kit as plain text: owners, terms, and whether the sounds may be shared. */
-export function creditsSheet(kitName: string, credits: readonly Credit[]): string {
-  const lines = [`Credits for the kit "${kitName}"`, ''];
-  if (credits.length === 0) lines.push('The kit holds no sounds.', '');
+/** The credits sheet of something as plain text: owners, terms, and whether the sounds may be shared. */
+export function creditsSheet(what: string, credits: readonly Credit[]): string {
+  const lines = [`Credits for ${what}`, ''];
+  if (credits.length === 0) lines.push('It holds no sounds.', '');
   for (const credit of credits) {
     lines.push(credit.title);
     lines.push(`  whose:          ${credit.owner || 'unknown'}`);

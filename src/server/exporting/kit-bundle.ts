@@ -1,6 +1,6 @@
 import type { KitView } from '@/contract/views';
 import { recordingsOf, type TreatedHit } from '@/core/hit/key';
-import { type BundleFile, type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
+import { type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import type { LayerWithHit } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
@@ -8,6 +8,7 @@ import type { Db } from '../db/open';
 import { openHit } from '../renders/sound';
 import type { RenderStore } from '../renders/store';
 import { kitView } from '../views/kits';
+import type { MadeFiles } from './made-files';
 
 /** Pads of a kit with their layers and hits, for printing. */
 export function bundlePads(view: KitView): BundlePad[] {
@@ -41,11 +42,11 @@ export function* kitBundle(
   renders: RenderStore,
   kitId: string,
   options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>,
-): Generator<void, { name: string; files: readonly BundleFile[] }> {
+): Generator<void, MadeFiles> {
   const view = kitView(db, kitId);
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const open = (hit: TreatedHit) => openHit(db, renders, hit);
   const files = yield* bundleFiles(view.kit.name, bundlePads(view), credits, open, options);
-  return { name: view.kit.name, files };
+  return { name: view.kit.name, isPrivate: options.isPrivate ?? false, files };
 }

@@ -1,7 +1,7 @@
 import type { Change } from '@/contract/edits';
 import type { PrepareRequest } from '@/contract/hits';
 import { UndercroftError } from '@/core/errors';
-import type { BundleOptions } from '@/core/kit/bundle';
+import type { Bundled } from '../exporting/bundled';
 import { rebuilt } from './carried';
 import type { FromWorker } from './protocol';
 import { Thread } from './thread';
@@ -12,6 +12,7 @@ const SILENCE_MS = 60_000;
 /** A zip that is being made. Its length is known before the first byte. */
 export interface MadeBundle {
   readonly name: string;
+  readonly isPrivate: boolean;
   readonly bytes: number;
   readonly stream: ReadableStream<Uint8Array>;
 }
@@ -49,8 +50,8 @@ export class Maker {
     );
   }
 
-  /** A kit's bundle as a zip; cancelling the stream stops the work. Rejects before the first byte where the kit may not be passed on. */
-  bundle(kitId: string, options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>): Promise<MadeBundle> {
+  /** A kit or hits as a zip; cancelling the stream stops the work. Rejects before the first byte where it may not be passed on. */
+  bundle(of: Bundled): Promise<MadeBundle> {
     const key = this.nextKey++;
     return new Promise((resolve, reject) => {
       let controller: ReadableStreamDefaultController<Uint8Array> | undefined;
@@ -79,8 +80,10 @@ export class Maker {
       this.open.set(key, {
         fail,
         hear: (message) => {
-          if (message.type === 'bundle-begun') resolve({ name: message.name, bytes: message.bytes, stream });
-          else if (message.type === 'make-failed') fail(rebuilt(message.error));
+          if (message.type === 'bundle-begun') {
+            const { name, isPrivate, bytes } = message;
+            resolve({ name, isPrivate, bytes, stream });
+          } else if (message.type === 'make-failed') fail(rebuilt(message.error));
           else if (message.type === 'bundle-piece') {
             if (message.bytes.length > 0) controller?.enqueue(message.bytes);
             else if (!message.last) {
@@ -96,7 +99,7 @@ export class Maker {
           }
         },
       });
-      this.thread.say({ type: 'bundle', key, kitId, options });
+      this.thread.say({ type: 'bundle', key, of });
     });
   }
 

@@ -3,7 +3,7 @@ import type { PrepareRequest } from '@/contract/hits';
 import type { ImportAnswer } from '@/contract/views';
 import type { ErrorCode } from '@/core/errors';
 import type { TreatedHit } from '@/core/hit/key';
-import type { BundleOptions } from '@/core/kit/bundle';
+import type { Bundled } from '../exporting/bundled';
 import type { ImportOptions } from '../importing/options';
 import type { SpooledFile } from '../importing/spool';
 import type { JobKind } from './lease';
@@ -38,8 +38,7 @@ export type ToWorker =
   | {
       readonly type: 'bundle';
       readonly key: number;
-      readonly kitId: string;
-      readonly options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>;
+      readonly of: Bundled;
     }
   | { readonly type: 'bundle-more'; readonly key: number }
   | { readonly type: 'prepare'; readonly key: number; readonly request: PrepareRequest }
@@ -73,7 +72,13 @@ export type FromWorker =
   | { readonly type: 'left-over'; readonly recordingId: string }
   /** A recording has so many slices that a second thread should help, from the other end. */
   | { readonly type: 'much-to-hear'; readonly recordingId: string }
-  | { readonly type: 'bundle-begun'; readonly key: number; readonly name: string; readonly bytes: number }
+  | {
+      readonly type: 'bundle-begun';
+      readonly key: number;
+      readonly name: string;
+      readonly isPrivate: boolean;
+      readonly bytes: number;
+    }
   | { readonly type: 'bundle-piece'; readonly key: number; readonly bytes: Uint8Array; readonly last: boolean }
   | { readonly type: 'preparing'; readonly key: number; readonly share: number }
   | { readonly type: 'prepared'; readonly key: number; readonly changes: Change[] }

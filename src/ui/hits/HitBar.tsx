@@ -10,6 +10,7 @@ import { useStore } from '../parts/store';
 import { RecipeMenu } from '../treatment/RecipeMenu';
 import { hitSubject } from '../treatment/subject';
 import { cutAtStrikes, setBack, setHits } from './edits';
+import { HitZip } from './HitZip';
 import { RemoveHits } from './RemoveHits';
 import type { HitRow } from './row';
 
@@ -71,7 +72,13 @@ export function HitBar({
         </button>
       )}
       <Prepare hits={hits} />
-      <RecipeMenu subjects={hits.map(hitSubject)} label="Treat …" up />
+      <RecipeMenu
+        targets={() => ({ subjects: hits.map(hitSubject), changes: [] })}
+        count={hits.length}
+        label="Treat …"
+        up
+      />
+      <HitZip hits={hits} />
       <button
         type="button"
         className="quiet-button"

@@ -5,8 +5,8 @@ import { useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { RightsKind } from '@/core/rights/rights';
 import { heldBack } from '@/core/rights/rights';
-import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
+import { download } from '../data/download';
 import { complain } from '../parts/notice';
 import { RightsEditor } from '../parts/RightsEditor';
 import { RightsSelect } from '../parts/RightsSelect';
@@ -114,17 +114,6 @@ function RightsOfAll({ recordings }: { recordings: readonly RecordingView[] }) {
       <RightsSelect label="Rights of all of them" onChoose={(rightsKind) => set({ rightsKind })} />
     </fieldset>
   );
-}
-
-/** Downloads a file. A refusal of the server is thrown with its message, and no file is saved. */
-async function download(href: string): Promise<boolean> {
-  const { ok } = await fetch(href, { method: 'HEAD' });
-  if (!ok) await getJson(href);
-  const link = document.createElement('a');
-  link.href = href;
-  link.download = '';
-  link.click();
-  return ok;
 }
 
 /** Hits of a recording in a kit, with the pads that play them or keep them as other takes. */

@@ -9,6 +9,7 @@ import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
+import { stretchOfHit } from '../pads/laying';
 import { PadGrid } from '../pads/PadGrid';
 import { useActions } from '../parts/actions';
 import { Choice } from '../parts/Choice';
@@ -17,6 +18,7 @@ import { tell } from '../parts/notice';
 import { TextField } from '../parts/TextField';
 import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
 import { useStatus } from '../shell/status';
+import { TreatMany } from '../treatment/TreatMany';
 import { useTreatKey } from '../treatment/use-treat-key';
 import { ExportButton } from './ExportButton';
 import { copyKit, emptyPad } from './edits';
@@ -207,6 +209,14 @@ function KitTools({ view }: { view: KitView }) {
       >
         Picker
       </button>
+      <TreatMany
+        label="Treat all …"
+        up={false}
+        stretches={view.hits.flatMap((hit) => {
+          const recording = view.recordings.find((r) => r.id === hit.recordingId);
+          return recording ? [stretchOfHit(hit, recording)] : [];
+        })}
+      />
       <ExportButton view={view} />
     </div>
   );

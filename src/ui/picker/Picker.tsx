@@ -5,6 +5,7 @@ import { useEffect, useRef } from 'react';
 import { LayMany } from '../pads/LayMany';
 import { selectModeOf } from '../parts/listing';
 import { useAudition } from '../sound/use-audition';
+import { TreatMany } from '../treatment/TreatMany';
 import { PickerHead } from './PickerHead';
 import { PickerLine } from './PickerLine';
 import type { PickerRow } from './rows';
@@ -76,9 +77,13 @@ export function Picker() {
       {several.length > 1 && (
         <p className="flex h-7 flex-none items-center gap-2 border-t border-line bg-paper px-3 text-[12px]">
           {several.length} chosen
+          <TreatMany
+            stretches={several.map(picking.stretchAt)}
+            className="ml-auto rounded px-1 text-verdigris hover:underline"
+          />
           <button
             type="button"
-            className="ml-auto rounded px-1 text-verdigris hover:underline"
+            className="rounded px-1 text-verdigris hover:underline"
             title="Where each goes is shown first (Enter)"
             onClick={() => setLaying(true)}
           >

@@ -4,6 +4,7 @@ import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react'
 import type { CutView } from '@/contract/views';
 import { exactGrid } from '@/core/onset/grid';
 import type { Split } from '@/core/onset/split';
+import { levelledWave } from '@/picture/levelled-wave';
 import type { Time, TimeUnit } from '@/picture/time';
 import { useHits } from '../data/queries';
 import type { Edge } from '../hits/edits';
@@ -32,6 +33,8 @@ import { useLaying } from './use-laying';
 import { useMarks } from './use-marks';
 import { useMoves } from './use-moves';
 import { usePictures } from './use-pictures';
+import { useSliceLevels } from './use-slice-levels';
+import { useSliceTreatment } from './use-slice-treatment';
 import { amplitudeOf, thresholdOf, useSplit } from './use-split';
 import { useSubject } from './use-subject';
 import { ViewTools } from './ViewTools';
@@ -112,9 +115,12 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
   const onBookmark = useStable(() => setBookmark(recording, subject?.startFrame));
   const toggleTall = () => setTall((t) => !t);
   const parts = { recording, hit, subjects, hearing, edges, gestures, laying, spans };
-  useDeskKeys({ ...parts, zoom, goToBare, onBookmark, toggleTall });
+  const treat = useSliceTreatment(view, slices, selection, stretch, heard);
+  useDeskKeys({ ...parts, zoom, goToBare, onBookmark, toggleTall, treat });
 
-  const wave = { recording, source, arrivals };
+  const levels = useSliceLevels(recording, view.slices, source);
+  const shownWave = useMemo(() => levelledWave(source, levels), [source, levels]);
+  const wave = { recording, source: shownWave, arrivals };
   const pad = view.cut?.pad;
   const loupes = (
     <Loupes
@@ -149,13 +155,13 @@ export function Desk({ view, hitId }: { view: CutView; hitId: string | null }) {
         setLoop={hearing.setLoop}
       />
       <div className="flex flex-none">
-        <Overview {...wave} {...{ spans, pictures, strip, bookmarks }} />
+        <Overview {...{ recording, source, arrivals, spans, pictures, strip, bookmarks }} />
         <ViewTools {...{ unit, setUnit, gain, setGain, tall, setTall }} onZoom={zoom} />
       </div>
       {hit && <HitNote hit={hit} />}
       <Stage
         {...wave}
-        {...{ pictures, time, spans, gain, pad, heard, stretch, setStretch }}
+        {...{ pictures, time, spans, gain, pad, heard, stretch, setStretch, levels }}
         slices={subjects.slices}
         stored={hit ? NO_SLICES : view.slices}
         chosenId={subject?.id ?? null}

@@ -7,9 +7,9 @@ import type { RecordingView } from '@/contract/views';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
 import { archHeight, COLONNADE_HEIGHT, KEYSTONE_FROM, keystoneAt, visibleSlices } from '@/picture/colonnade';
+import type { WaveReader } from '@/picture/levelled-wave';
 import { frameToX, type MarkedStretch, type Span } from '@/picture/span';
 import { stretchPeak } from '@/picture/wave';
-import type { WaveSource } from '@/picture/wave-source';
 import type { Stretch } from '../pads/laying';
 import type { SelectMode } from '../parts/listing';
 import { selectModeOf } from '../parts/listing';
@@ -23,7 +23,7 @@ const MOST = 150;
 interface KeystonesProps {
   readonly recording: RecordingView;
   readonly slices: readonly Stored<Slice>[];
-  readonly source: WaveSource;
+  readonly source: WaveReader;
   readonly span: Span;
   readonly width: number;
   /** Rises as peaks arrive, which give arches their height. */

@@ -7,12 +7,11 @@ import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
-import { paddedNumber } from '@/core/naming/names';
 import type { Slice } from '@/core/recording/model';
 import { hzToNote, noteName } from '@/core/signal/units';
+import type { WaveReader } from '@/picture/levelled-wave';
 import { place, type Time } from '@/picture/time';
 import { stretchPeak } from '@/picture/wave';
-import type { WaveSource } from '@/picture/wave-source';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { nameOfStretch } from '../pads/laying';
@@ -27,6 +26,7 @@ import { useStable } from '../parts/use-stable';
 import { VirtualRows } from '../parts/VirtualRows';
 import { reasonOf, wholeness } from '../shelves/reasons';
 import type { ShelvedSlice } from '../shelves/use-heard';
+import { type ManyActions, ManyBar } from './ManyBar';
 import { stretchOf } from './stretches';
 import { type HeldEdges, useHeldSlice } from './use-held';
 import type { StoredSlice } from './use-marks';
@@ -38,7 +38,7 @@ const COLUMNS =
 interface TableProps {
   readonly recording: RecordingView;
   readonly slices: readonly StoredSlice[];
-  readonly source: WaveSource;
+  readonly source: WaveReader;
   /** Rises as peaks arrive, from which levels are read. */
   readonly arrivals: number;
   readonly time: Time;
@@ -53,7 +53,7 @@ interface TableProps {
   /** `order`: the order of the table, for choosing all between two rows. */
   readonly onChoose: (id: string, how?: SelectMode, order?: readonly string[]) => void;
   /** Actions on several chosen slices. */
-  readonly many: Readonly<Record<'merge' | 'lock' | 'letDie' | 'remove', () => void>>;
+  readonly many: ManyActions;
 }
 
 /** A slice with its place in time, which sorting does not change. */
@@ -103,7 +103,13 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
       className="flex min-h-0 min-w-0 flex-1 flex-col border-r border-line bg-sheet"
     >
       {selected.size > 1 && (
-        <ManyBar chosen={shown.flatMap(({ slice }) => (selected.has(slice.id) ? [slice] : []))} many={props.many} />
+        <ManyBar
+          chosen={shown.flatMap(({ slice }) => (selected.has(slice.id) ? [slice] : []))}
+          stretches={shown.flatMap(({ slice, number }) =>
+            selected.has(slice.id) ? [stretchOf(recording, slice, number, pad, heard.get(slice.id))] : [],
+          )}
+          many={props.many}
+        />
       )}
       <div className={`${COLUMNS} h-7 flex-none border-b border-line font-medium text-[12px] text-soft`}>
         <span>#</span>
@@ -151,71 +157,11 @@ export const SliceTable = memo(function SliceTable(props: TableProps) {
   );
 });
 
-function ManyBar({ chosen, many }: { chosen: readonly StoredSlice[]; many: TableProps['many'] }) {
-  const { commit } = useCommands();
-  const setAll = (label: string, fieldsOf: (slice: StoredSlice, i: number) => Partial<Slice>) =>
-    void commit(
-      label,
-      chosen.map((slice, i) => ({
-        op: 'update',
-        doc: 'slice',
-        id: slice.id,
-        rev: slice.rev,
-        set: fieldsOf(slice, i),
-      })),
-    );
-  const name = (wanted: string) =>
-    setAll(
-      wanted === '' ? `took the names of ${chosen.length} slices away` : `named ${chosen.length} slices`,
-      (_, i) => ({
-        name: wanted === '' ? '' : `${wanted} ${paddedNumber(i + 1, chosen.length)}`,
-      }),
-    );
-  const actions = [
-    ['Merge', many.merge, 'Merge them, and what lies between ( \\ )'],
-    ['Lock', many.lock, 'Lock them, or unlock them all (Shift \\)'],
-    ['Die away', many.letDie, 'Set their ends to where their sounds have died away ( ; )'],
-    ['Delete', many.remove, 'Remove their marks (Delete)'],
-  ] as const;
-  const [first] = chosen;
-  const same = first && chosen.every((slice) => slice.family === first.family) ? first.family : null;
-  return (
-    <div className="flex h-8 flex-none items-center gap-1 border-line border-b bg-paper px-3 text-[12px]">
-      <span className="whitespace-nowrap font-semibold">{chosen.length} chosen</span>
-      <FamilySelect
-        label="Family of those chosen"
-        className="h-6 w-[104px]"
-        value={same}
-        onChoose={(family) => setAll(`named ${chosen.length} slices ${family ?? 'of no family'}`, () => ({ family }))}
-      />
-      <TextField
-        label="Name of those chosen"
-        className="h-6 min-w-0 flex-1 border border-line px-1"
-        value=""
-        maxLength={110}
-        placeholder="name, then 01, 02 …"
-        onCommit={name}
-      />
-      {actions.map(([label, act, title]) => (
-        <button
-          key={label}
-          type="button"
-          className="h-6 whitespace-nowrap rounded px-1 hover:bg-sheet"
-          title={title}
-          onClick={act}
-        >
-          {label}
-        </button>
-      ))}
-    </div>
-  );
-}
-
 interface RowProps {
   readonly recording: RecordingView;
   readonly slice: StoredSlice;
   readonly number: number;
-  readonly source: WaveSource;
+  readonly source: WaveReader;
   readonly arrivals: number;
   readonly time: Time;
   readonly chosen: boolean;
@@ -249,7 +195,7 @@ const Row = memo(function Row(props: RowProps) {
       }}
       data-testid="slice-row"
       data-chosen={chosen || undefined}
-      className={`${COLUMNS} h-full cursor-grab border-line border-b ${chosen ? 'bg-selection shadow-[inset_3px_0_var(--verdigris)]' : selected ? 'bg-selection' : 'hover:bg-paper'}`}
+      className={`${COLUMNS} h-full cursor-grab select-none border-line border-b ${chosen ? 'bg-selection shadow-[inset_3px_0_var(--verdigris)]' : selected ? 'bg-selection' : 'hover:bg-paper'}`}
     >
       <span className="figure text-[12px] text-soft">{number}</span>
       <TextField

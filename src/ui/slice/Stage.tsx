@@ -5,6 +5,7 @@ import type { Stored } from '@/contract/documents';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
 import { COLONNADE_HEIGHT, type SliceShown } from '@/picture/colonnade';
+import type { ShownLevel } from '@/picture/levelled-wave';
 import type { MarkedStretch } from '@/picture/span';
 import type { Time } from '@/picture/time';
 import { useSize } from '../parts/canvas';
@@ -18,6 +19,8 @@ import { type StageHandProps, useStageHand } from './use-stage-hand';
 interface StageProps extends StageHandProps {
   readonly arrivals: number;
   readonly pictures: Pictures;
+  /** Parts that are shown with the level they will have. */
+  readonly levels: readonly ShownLevel[];
   /** The stored slices, which are dragged onto pads and need not follow an edge being dragged. */
   readonly stored: readonly Stored<Slice>[];
   readonly selected: ReadonlySet<string>;
@@ -38,7 +41,7 @@ const REST_MS = 80;
 /** The colonnade over the wave, drawn by a worker, with what the pointer does there. */
 export function Stage(props: StageProps) {
   const { recording, source, arrivals, pictures, slices, chosenId, selected, time, marks } = props;
-  const { spans, gain, stretch, widthRef } = props;
+  const { spans, gain, stretch, widthRef, levels } = props;
   const size = useSize(widthRef);
   const restedSpan = useRestedSpan(spans, REST_MS);
   const playhead = useRef<HTMLDivElement>(null);
@@ -46,8 +49,8 @@ export function Stage(props: StageProps) {
   usePicture(pictures, 'stage', widthRef, size);
   useEffect(() => pictures.show('stage', { slices: slices.map(shownOf) }), [pictures, slices]);
   useEffect(
-    () => pictures.show('stage', { chosenId, selected, time, marks, stretch, gain }),
-    [pictures, chosenId, selected, time, marks, stretch, gain],
+    () => pictures.show('stage', { chosenId, selected, time, marks, stretch, gain, levels }),
+    [pictures, chosenId, selected, time, marks, stretch, gain, levels],
   );
   useEffect(() => {
     const show = () => pictures.show('stage', { span: spans.get() });

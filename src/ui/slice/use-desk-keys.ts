@@ -1,4 +1,6 @@
+import { useHotkeys } from 'react-hotkeys-hook';
 import type { HitView, RecordingView } from '@/contract/views';
+import { useActions } from '../parts/actions';
 import type { SpanDesk } from '../parts/use-span';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
@@ -8,6 +10,7 @@ import type { Gestures } from './use-gestures';
 import type { Hearing } from './use-hearing';
 import type { Laying } from './use-laying';
 import { useSliceKeys } from './use-slice-keys';
+import type { SliceTreatment } from './use-slice-treatment';
 import type { SubjectDesk } from './use-subject';
 import type { ZoomTo } from './ViewTools';
 
@@ -24,6 +27,7 @@ interface DeskParts {
   readonly goToBare: (by: 1 | -1) => void;
   readonly onBookmark: () => void;
   readonly toggleTall: () => void;
+  readonly treat: SliceTreatment;
 }
 
 /** The keys of the desk, and the line of status that tells the most used of them. */
@@ -76,7 +80,21 @@ export function useDeskKeys(parts: DeskParts): void {
       else if (hit) subjects.leaveHit();
     },
   });
-  useTreatKey(hit?.id);
+  const treat = parts.treat;
+  useTreatKey(hit ? hit.id : treat.hitId, hit ? undefined : treat.make);
+  const louder = (by: 1 | -1) => onSlices(() => treat.louder(by))();
+  useHotkeys('mod+up', () => louder(1), { preventDefault: true });
+  useHotkeys('mod+down', () => louder(-1), { preventDefault: true });
+  useActions([
+    { name: 'Treat the whole recording', key: '', run: treat.recording },
+    {
+      name: stretch ? 'Print the marked stretch as it sounds' : 'Print the recording as it sounds',
+      key: '',
+      run: treat.print,
+    },
+    { name: 'Louder by one step', key: 'Ctrl ↑', run: () => louder(1) },
+    { name: 'Quieter by one step', key: 'Ctrl ↓', run: () => louder(-1) },
+  ]);
   useStatus(statusOf(hit, subjects));
 }
 

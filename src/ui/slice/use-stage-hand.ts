@@ -3,10 +3,10 @@ import type { Stored } from '@/contract/documents';
 import type { RecordingView } from '@/contract/views';
 import type { Slice } from '@/core/recording/model';
 import { COLONNADE_HEIGHT } from '@/picture/colonnade';
+import type { WaveReader } from '@/picture/levelled-wave';
 import { frameToX, type MarkedStretch, xToFrame } from '@/picture/span';
 import type { SplitMarks } from '@/picture/stage';
 import { gainInSight } from '@/picture/wave';
-import type { WaveSource } from '@/picture/wave-source';
 import type { Edge } from '../hits/edits';
 import type { SelectMode } from '../parts/listing';
 import { selectModeOf } from '../parts/listing';
@@ -25,7 +25,7 @@ const NEAR_CHOSEN = 12;
 
 export interface StageHandProps {
   readonly recording: RecordingView;
-  readonly source: WaveSource;
+  readonly source: WaveReader;
   readonly slices: readonly Stored<Slice>[];
   readonly chosenId: string | null;
   readonly marks: SplitMarks;

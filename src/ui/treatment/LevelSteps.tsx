@@ -5,11 +5,12 @@ import { toDb } from '@/core/signal/units';
 import { level } from '@/core/treatment/level';
 import { decibels } from '../parts/figures';
 import { NumberField } from '../parts/NumberField';
+import { LEVEL_FIGURE } from './level-keys';
 import { levelStep, useLevelStep } from './level-step';
 import type { StoredStep, Subject } from './subject';
 import type { StepEdits } from './use-steps';
 
-export const STEP_SIZE = number({ label: 'One step', unit: 'dB', low: 0.1, high: 24, step: 0.1, initial: 1 });
+const STEP_SIZE = number({ label: 'One step', unit: 'dB', low: 0.1, high: 24, step: 0.1, initial: 1 });
 /** Where a recording's peak is brought to, in dBFS. */
 const PEAK_DBFS = -1;
 
@@ -23,7 +24,7 @@ interface LevelStepsProps {
 /** One step up or down, of a size that a person chooses; for a recording also the gain that its peak needs. */
 export function LevelSteps({ step, subject, recording, edits }: LevelStepsProps) {
   const size = useLevelStep();
-  const key = KEYS[(step.to as keyof typeof KEYS | undefined) ?? 'gain'];
+  const key = LEVEL_FIGURE[(step.to as keyof typeof LEVEL_FIGURE | undefined) ?? 'gain'];
   const p = level.parameters[key];
   const now = (step[key] as number | undefined) ?? p.initial;
   const set = (value: number) => edits.set(step, 'level', { [key]: clip(p, value, 0.1) });
@@ -54,11 +55,3 @@ export function LevelSteps({ step, subject, recording, edits }: LevelStepsProps)
     </p>
   );
 }
-
-const KEYS = {
-  gain: 'gainDb',
-  peak: 'peakDbfs',
-  'true-peak': 'truePeakDbtp',
-  rms: 'rmsDbfs',
-  loudness: 'loudnessLufs',
-} as const;

@@ -11,11 +11,19 @@ import { useStore } from '../parts/store';
 import { Applied } from './Applied';
 import { addChain, copiedChain } from './chains';
 import { KeepRecipe } from './KeepRecipe';
+import { OneStep } from './OneStep';
 import type { Subject } from './subject';
+import type { Targets } from './targets';
 
 interface RecipeMenuProps {
-  readonly subjects: readonly Subject[];
+  /** What the steps are added to, worked out when some are chosen. */
+  readonly targets: () => Targets;
+  /** How many that are. */
+  readonly count: number;
   readonly label: string;
+  readonly className?: string;
+  /** The hit or recording whose steps can be kept as a recipe. */
+  readonly keeps?: Subject;
   readonly up?: boolean;
 }
 
@@ -23,29 +31,30 @@ interface RecipeMenuProps {
 const USUAL = 0.5;
 
 /** Adds a chain of steps to hits or a recording: a recipe with an amount, or the steps copied from elsewhere. */
-export function RecipeMenu({ subjects, label, up = false }: RecipeMenuProps) {
+export function RecipeMenu({ targets, count, label, className, keeps, up = false }: RecipeMenuProps) {
   const { commit } = useCommands();
   const own = useRecipes().data ?? [];
   const copied = useStore(copiedChain);
   const [amount, setAmount] = useState(USUAL);
   const [shown, setShown] = useState<readonly Subject[] | null>(null);
   const add = (name: string, chain: readonly ChainStep[]) => {
+    const { subjects, changes } = targets();
+    if (subjects.length === 0) return;
     const what = subjects.length === 1 ? subjects[0]?.name : `${subjects.length} hits`;
     // A recording of many sounds takes the steps that have a meaning for it.
     const fitting = subjects.some(({ hit }) => hit === null) ? chain.filter(ofRecordings) : chain;
-    void commit(
-      `added ${name} to ${what}`,
-      addChain(subjects, fitting, () => crypto.randomUUID()),
-    );
+    void commit(`added ${name} to ${what}`, [...changes, ...addChain(subjects, fitting, () => crypto.randomUUID())]);
     if (subjects.length > 1) setShown(subjects);
   };
   return (
     <>
       <Popover className="relative">
-        <PopoverButton className="quiet-button whitespace-nowrap">{label}</PopoverButton>
+        <PopoverButton className={className ?? 'quiet-button whitespace-nowrap'} disabled={count === 0}>
+          {label}
+        </PopoverButton>
         <PopoverPanel
           anchor={up ? 'top start' : 'bottom end'}
-          className="z-30 flex max-h-[480px] w-[480px] flex-col rounded-lg border border-edge bg-sheet p-2 shadow-lg [--anchor-gap:6px]"
+          className="z-30 flex max-h-[560px] w-[480px] flex-col rounded-lg border border-edge bg-sheet p-2 shadow-lg [--anchor-gap:6px]"
         >
           {({ close }) => {
             const addAnd = (name: string, chain: readonly ChainStep[]) => () => {
@@ -83,9 +92,8 @@ export function RecipeMenu({ subjects, label, up = false }: RecipeMenuProps) {
                 <p className="px-2 pt-2 text-[12px] text-soft">
                   They are added as steps, each of which can be changed or taken out later.
                 </p>
-                {subjects.length === 1 && subjects[0] && subjects[0].steps.length > 0 && (
-                  <KeepRecipe subject={subjects[0]} recipes={own} />
-                )}
+                {keeps && keeps.steps.length > 0 && <KeepRecipe subject={keeps} recipes={own} />}
+                {count > 1 && <OneStep onAdd={(name, step) => addAnd(name, [step])()} />}
               </>
             );
           }}

@@ -9,6 +9,7 @@ import { ParameterRows } from '../parts/ParameterRows';
 import { toldBands } from './Figures';
 import { LearnNoise } from './LearnNoise';
 import { LevelSteps } from './LevelSteps';
+import { levelKeys } from './level-keys';
 import type { StoredStep, Subject } from './subject';
 import { TuneTo } from './TuneTo';
 import type { StepEdits } from './use-steps';
@@ -111,14 +112,7 @@ function shownKeys(
 ): readonly string[] | null {
   if (processor !== 'level') return null;
   if (!hit) return ['gainDb'];
-  const figure = {
-    gain: 'gainDb',
-    peak: 'peakDbfs',
-    'true-peak': 'truePeakDbtp',
-    rms: 'rmsDbfs',
-    loudness: 'loudnessLufs',
-  };
-  return ['to', figure[values.to as keyof typeof figure], 'noiseDbfs'];
+  return levelKeys(values);
 }
 
 function PointEditor({

@@ -66,7 +66,7 @@ export function TreatmentHead(props: TreatmentHeadProps) {
           </span>
         )}
       </button>
-      <RecipeMenu subjects={[subject]} label="Recipe …" />
+      <RecipeMenu targets={() => ({ subjects: [subject], changes: [] })} count={1} label="Recipe …" keeps={subject} />
       <button
         type="button"
         className="quiet-button whitespace-nowrap"

@@ -1,4 +1,4 @@
-import { kitBundle } from '../../exporting/kit-bundle';
+import { bundledFiles } from '../../exporting/bundled';
 import { ZipOfFiles } from '../../exporting/zip';
 import { preparedChanges } from '../../hits/prepare';
 import { RenderStore } from '../../renders/store';
@@ -53,15 +53,15 @@ export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
   const hear = (message: ToWorker) => {
     switch (message.type) {
       case 'bundle': {
-        const { key, kitId, options } = message;
+        const { key, of } = message;
         run(
           key,
-          kitBundle(db, renders, kitId, options),
+          bundledFiles(db, renders, of),
           () => {},
-          ({ name, files }) => {
+          ({ name, isPrivate, files }) => {
             const zip = new ZipOfFiles(files);
             zips.set(key, zip);
-            say({ type: 'bundle-begun', key, name, bytes: zip.bytes });
+            say({ type: 'bundle-begun', key, name, isPrivate, bytes: zip.bytes });
           },
         );
         break;

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { safeFileName } from '@/core/naming/safe-names';
-import { LENGTH_HEADER } from '@/server/http/door';
+import { downloadOf } from '@/server/exporting/download';
 import { guard } from '@/server/http/guard';
 import { workspace } from '@/server/workspace';
 
@@ -14,20 +13,9 @@ const Query = z.object({
  * numbers the files in the order of the pads. Its length is told beforehand, so that whoever saves it sees how far it is.
  */
 export const GET = guard({ query: Query }, async ({ params, query, request }) => {
-  const isPrivate = query.for === 'self';
-  const { name, bytes, stream } = await workspace().threads.maker.bundle(params.id ?? '', {
-    isPrivate,
-    isNumbered: query.numbered === 'yes',
+  const made = await workspace().threads.maker.bundle({
+    kitId: params.id ?? '',
+    options: { isPrivate: query.for === 'self', isNumbered: query.numbered === 'yes' },
   });
-  const file = `${safeFileName(name)}${isPrivate ? ' (private)' : ''}.zip`;
-  const ascii = file.replace(/[^\x20-\x7e]/g, '_');
-  const headers = {
-    'Content-Type': 'application/zip',
-    [LENGTH_HEADER]: String(bytes),
-    'Content-Disposition': `attachment; filename="${ascii}"; filename*=UTF-8''${encodeURIComponent(file)}`,
-    'Cache-Control': 'no-store',
-  };
-  if (request.method !== 'HEAD') return new Response(stream, { headers });
-  await stream.cancel();
-  return new Response(null, { headers });
+  return downloadOf(made, request.method);
 });

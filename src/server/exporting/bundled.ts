@@ -1,0 +1,17 @@
+import type { BundleOptions } from '@/core/kit/bundle';
+import type { HitFileOptions } from '@/core/kit/hit-files';
+import type { Db } from '../db/open';
+import type { RenderStore } from '../renders/store';
+import { hitBundle } from './hit-bundle';
+import { kitBundle } from './kit-bundle';
+import type { MadeFiles } from './made-files';
+
+/** What a zip is made of. */
+export type Bundled =
+  | { readonly kitId: string; readonly options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'> }
+  | { readonly hitIds: readonly string[]; readonly options: Omit<HitFileOptions, 'isPrivate'> };
+
+/** A zip's name and files, made as they are read; yields while sounds are rendered and peaks searched. */
+export function bundledFiles(db: Db, renders: RenderStore, of: Bundled): Generator<void, MadeFiles> {
+  return 'kitId' in of ? kitBundle(db, renders, of.kitId, of.options) : hitBundle(db, renders, of.hitIds, of.options);
+}
