@@ -42,6 +42,14 @@ function Finder({ entries, onClose }: { entries: readonly Entry[]; onClose: () =
         className="mb-1 w-full border-b border-line px-3 py-2 text-[15px] outline-none"
         value={query}
         onChange={(event) => setQuery(event.target.value)}
+        onKeyDown={(event) => {
+          // Typed so fast that no entry is marked yet, the first one is meant.
+          const [first] = listed;
+          if (event.key !== 'Enter' || event.currentTarget.getAttribute('aria-activedescendant') || !first) return;
+          event.preventDefault();
+          onClose();
+          first.run();
+        }}
       />
       <ComboboxOptions static className="max-h-[420px] overflow-auto">
         {listed.map((entry, i) => (

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
-import type { CutView, ImportAnswer } from '@/contract/views';
+import type { CutView, HitView, ImportAnswer } from '@/contract/views';
 import type { MarkedStretch } from '@/picture/span';
 import { browserId, postJson, tabId } from '../data/api';
 import { useCommands } from '../data/commit';
@@ -42,6 +42,8 @@ export function useSliceTreatment(
   const client = useQueryClient();
   const router = useRouter();
   const hits = useHits().data ?? NO_HITS;
+  // As of the key that is pressed: the one before may have made a hit since the last rendering.
+  const latest = () => client.getQueryData<readonly HitView[]>(keys.hits) ?? NO_HITS;
   const pad = view.cut?.pad;
   const wanted = useMemo(() => {
     if (stretch) return markedStretchOf(recording, stretch, pad);
@@ -63,7 +65,7 @@ export function useSliceTreatment(
     hitId: (wanted && hitOf(wanted, hits)?.id) ?? null,
     make: () => {
       if (!wanted) return null;
-      const { subjects, changes } = targetsOf([wanted], hits, newId);
+      const { subjects, changes } = targetsOf([wanted], latest(), newId);
       void commit(`made a hit of ${subjects[0]?.name}`, changes);
       return subjects[0]?.hit?.id ?? null;
     },
@@ -76,7 +78,7 @@ export function useSliceTreatment(
         tell('Choose slices first: this key then makes them louder or quieter.');
         return;
       }
-      const { subjects, changes } = targetsOf(several, hits, newId);
+      const { subjects, changes } = targetsOf(several, latest(), newId);
       const what = subjects.length === 1 ? subjects[0]?.name : `${subjects.length} hits`;
       void commit(`made ${what} ${db > 0 ? 'louder' : 'quieter'} by ${decibels(Math.abs(db))}`, [
         ...changes,

@@ -1,13 +1,7 @@
 import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
-import { quietestStretch } from '@/core/onset/silence';
-import { getLevels } from '../data/api';
 import { complain, tell } from '../parts/notice';
-import { openSound } from '../sound/sound';
-
-/** Wanted length of the room tone, and the shortest that is useful, in seconds. */
-const WANTED_S = 0.8;
-const LEAST_S = 0.1;
+import { learnRoom } from './learn-room';
 
 /** Shows where a noise reduction's noise comes from, and learns it from the quietest moment of the recording. */
 export function LearnNoise({
@@ -21,18 +15,12 @@ export function LearnNoise({
 }) {
   const [busy, setBusy] = useState(false);
   const learn = async () => {
-    const { sampleRate } = recording;
-    const levels = await getLevels(recording.id);
-    const quiet =
-      quietestStretch(levels, WANTED_S * sampleRate) ?? quietestStretch(levels, LEAST_S * sampleRate) ?? null;
-    const end = quiet && Math.min(quiet.end, recording.frames);
-    const sound = await openSound();
-    const room = quiet && end ? await sound.samples.learnNoise(recording, quiet.start, end) : null;
-    if (!room || !quiet)
+    const learnt = await learnRoom(recording);
+    if (!learnt)
       tell('There is no stretch of room tone in this recording; the noise is estimated from the hit itself.');
     else {
-      onLearn(room);
-      tell(`Learnt from the quietest moment of the recording, at ${(quiet.start / sampleRate).toFixed(2)} s.`);
+      onLearn(learnt.room);
+      tell(`Learnt from the quietest moment of the recording, at ${learnt.atS.toFixed(2)} s.`);
     }
   };
   return (

@@ -8,6 +8,8 @@ import { PROCESSOR_NAMES, type ProcessorName, processorOf } from '@/core/treatme
 import { valuesOf } from '@/core/treatment/step';
 import { minus } from '../parts/figures';
 import { Inherited } from './Inherited';
+import { QuickSteps } from './QuickSteps';
+import type { Known } from './quick-steps';
 import type { StoredStep, Subject } from './subject';
 import type { StepEdits } from './use-steps';
 
@@ -17,10 +19,11 @@ interface StepListProps {
   readonly edits: StepEdits;
   readonly chosenId: string | null;
   readonly onChoose: (id: string) => void;
+  readonly known: Known;
 }
 
 /** The steps in order: chosen, switched, dragged to another place; before a hit's own those that it inherits. */
-export function StepList({ subject, recording, edits, chosenId, onChoose }: StepListProps) {
+export function StepList({ subject, recording, edits, chosenId, onChoose, known }: StepListProps) {
   const { steps, hit } = subject;
   // A click chooses; only a drag of some pixels moves.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
@@ -57,6 +60,7 @@ export function StepList({ subject, recording, edits, chosenId, onChoose }: Step
           </ul>
         </SortableContext>
       </DndContext>
+      <QuickSteps {...{ subject, recording, edits, known, onChoose }} />
     </section>
   );
 }

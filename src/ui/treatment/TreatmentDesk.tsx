@@ -130,7 +130,15 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
                 pitchFirst={step?.processor === 'tune'}
               />
             </div>
-            <StepList {...{ subject, recording, edits }} chosenId={step?.id ?? null} onChoose={setChosenId} />
+            <StepList
+              known={{
+                rootHz: roots?.now ?? now?.figures.rootHz ?? null,
+                lengthMs: (1000 * afterFrames) / recording.sampleRate,
+              }}
+              {...{ subject, recording, edits }}
+              chosenId={step?.id ?? null}
+              onChoose={setChosenId}
+            />
             {step && (
               <StepEditor
                 {...{ subject, step, recording, edits, point }}
