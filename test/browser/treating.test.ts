@@ -211,6 +211,7 @@ test('a slice is made quieter by key: the table shows the level it will have', a
 });
 
 test('a recording’s print carries its marks over', async () => {
+  await openSlice(session, 'Sack-floor takes');
   await page.keyboard.press('Control+k');
   await page.keyboard.type('print the rec');
   await page.getByRole('option', { name: 'Print the recording as it sounds' }).waitFor();
