@@ -3,7 +3,7 @@ import { RENDER_HEADERS } from '@/contract/hits';
 import { type PitchMoment, pitchTrack } from '@/core/describe/pitch-track';
 import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import { figuresOf, type HitFigures } from '@/core/hit/inspect';
-import { audioKey, type TreatedHit } from '@/core/hit/key';
+import { audioKey, sourceKey, type TreatedHit } from '@/core/hit/key';
 import { levelled, type Rendered, Renderer } from '@/core/hit/render';
 import { spectrumOf } from '@/core/hit/spectrum';
 import type { Pad } from '@/core/kit/model';
@@ -58,6 +58,7 @@ const KEPT_BYTES = 128 * 1024 * 1024;
 
 const renderer = new Renderer(KEPT_BYTES);
 const blocks = new Blocks<RecordingFormat>(KEPT_BYTES, fetchAudio);
+const sources = new ByteCache<Audio>(KEPT_BYTES / 4, byteLength);
 const rendered = new ByteCache<Audio>(KEPT_BYTES, byteLength);
 const queue = new NewestFirst();
 
@@ -161,7 +162,11 @@ async function soundOf(hit: TreatedHit, recording: RecordingFormat): Promise<Ren
   const { startFrame, endFrame } = hit;
   const known = rendered.get(key) ?? (blocks.has(recording, startFrame, endFrame) ? null : await fetchRender(hit, key));
   if (known) return levelled(hit, known);
-  return renderer.render(hit, await blocks.read(recording, startFrame, endFrame));
+  const from = sourceKey(hit);
+  const source = sources.get(from) ?? (await blocks.read(recording, startFrame, endFrame));
+  // The same object again: what was found in it, as its onsets, need not be looked for again.
+  sources.set(from, source);
+  return renderer.render(hit, source);
 }
 
 async function fetchRender({ id }: TreatedHit, key: string): Promise<Audio | null> {

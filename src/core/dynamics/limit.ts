@@ -22,22 +22,31 @@ const MARGIN = 1.0035;
  */
 export function limited(audio: Audio, { ceilingDbtp, releaseMs }: Limiting): Audio {
   const ceiling = fromDb(ceilingDbtp);
-  let out = audio;
-  for (let round = 0; round < MOST_ROUNDS; round++) {
+  let out = once(audio, ceiling, ceiling / MARGIN, releaseMs);
+  for (let round = 1; round < MOST_ROUNDS; round++) {
     const over = truePeakOf(out.channels) / ceiling;
     if (over <= 1) return out;
-    out = once(out, ceiling / (round === 0 ? MARGIN : 1 + 2 * (over - 1)), releaseMs);
+    const lower = ceiling / (1 + 2 * (over - 1));
+    out = once(out, lower, lower, releaseMs);
   }
   const over = truePeakOf(out.channels) / ceiling;
   return over <= 1 ? out : shaped(out, new Float64Array(frameCount(out)).fill((1 - 1e-6) / over));
 }
 
-function once(audio: Audio, ceiling: number, releaseMs: number): Audio {
+/** One round towards `aim`; the audio itself where nothing reaches over `ceiling`. */
+function once(audio: Audio, ceiling: number, aim: number, releaseMs: number): Audio {
   const frames = frameCount(audio);
   const needed = new Float64Array(frames).fill(1);
-  for (const channel of audio.channels)
-    for (const [i, peak] of truePeaks(channel, ceiling).entries())
-      if (peak > ceiling) needed[i] = Math.min(needed[i] as number, ceiling / peak);
+  let isOver = false;
+  for (const channel of audio.channels) {
+    const peaks = truePeaks(channel, aim);
+    for (let i = 0; i < frames; i++) {
+      const peak = peaks[i] as number;
+      if (peak > ceiling) isOver = true;
+      if (peak > aim) needed[i] = Math.min(needed[i] as number, aim / peak);
+    }
+  }
+  if (!isOver) return audio;
   const reach = Math.max(1, Math.round((LOOK_AHEAD_MS / 1000) * audio.sampleRate));
   const least = slidingMinimum(needed, reach, reach);
   const release = poleOf(releaseMs, audio.sampleRate);

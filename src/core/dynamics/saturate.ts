@@ -6,6 +6,8 @@ import { fromDb } from '../signal/units';
 export type Character = 'round' | 'cut' | 'lean' | 'fold';
 
 interface Curve {
+  /** Samples through the curve after a gain, in place: each curve has a loop of its own, which is compiled for it alone. */
+  readonly bend: (x: Float64Array, gain: number) => void;
   readonly value: (x: number) => number;
   /** An antiderivative of it, up to a constant. */
   readonly integral: (x: number) => number;
@@ -13,19 +15,42 @@ interface Curve {
 
 /** How far from the middle the lopsided curve works. */
 const LEAN = 0.5;
+const TANH_LEAN = Math.tanh(LEAN);
+/** By one exponential: several times as fast as `Math.tanh`, and within a rounding of it. */
+const tanh = (x: number) => 1 - 2 / (Math.exp(2 * x) + 1);
 const logCosh = (x: number) => Math.abs(x) + Math.log1p(Math.exp(-2 * Math.abs(x))) - Math.LN2;
 
 const CURVES: Readonly<Record<Character, Curve>> = {
-  round: { value: Math.tanh, integral: logCosh },
+  round: {
+    value: tanh,
+    integral: logCosh,
+    bend: (x, gain) => {
+      for (let i = 0; i < x.length; i++) x[i] = 1 - 2 / (Math.exp(2 * gain * (x[i] as number)) + 1);
+    },
+  },
   cut: {
     value: (x) => Math.max(-1, Math.min(1, x)),
     integral: (x) => (Math.abs(x) <= 1 ? (x * x) / 2 : Math.abs(x) - 0.5),
+    bend: (x, gain) => {
+      for (let i = 0; i < x.length; i++) x[i] = Math.max(-1, Math.min(1, gain * (x[i] as number)));
+    },
   },
   lean: {
-    value: (x) => Math.tanh(x + LEAN) - Math.tanh(LEAN),
-    integral: (x) => logCosh(x + LEAN) - x * Math.tanh(LEAN),
+    value: (x) => tanh(x + LEAN) - TANH_LEAN,
+    integral: (x) => logCosh(x + LEAN) - x * TANH_LEAN,
+    bend: (x, gain) => {
+      for (let i = 0; i < x.length; i++) {
+        x[i] = 1 - TANH_LEAN - 2 / (Math.exp(2 * (gain * (x[i] as number) + LEAN)) + 1);
+      }
+    },
   },
-  fold: { value: Math.sin, integral: (x) => -Math.cos(x) },
+  fold: {
+    value: Math.sin,
+    integral: (x) => -Math.cos(x),
+    bend: (x, gain) => {
+      for (let i = 0; i < x.length; i++) x[i] = Math.sin(gain * (x[i] as number));
+    },
+  },
 };
 
 /** Up to this gain smooth curves make so few overtones that the curve itself is read, sample by sample. */
@@ -57,11 +82,13 @@ export function saturated(
   sampleRate: number,
 ): Float32Array {
   const gain = fromDb(driveDb);
-  const { value, integral } = CURVES[character];
+  const { value, integral, bend } = CURVES[character];
   const isGentle = character !== 'cut' && gain <= GENTLE;
   const out = oversampled(channel, stagesFor(character, gain), (x) => {
-    if (isGentle) for (let i = 0; i < x.length; i++) x[i] = value(gain * (x[i] as number));
-    if (isGentle) return;
+    if (isGentle) {
+      bend(x, gain);
+      return;
+    }
     let last = 0;
     let lastIntegral = integral(0);
     let lastMean = 0;

@@ -7,9 +7,9 @@ export interface Biquad {
 /** A channel through sections one after another, from rest, in double precision (transposed direct form II). */
 export function filtered(channel: Float32Array, sections: readonly Biquad[]): Float32Array {
   if (sections.length === 0) return channel;
-  const wide = Float64Array.from(channel);
+  const wide = new Float64Array(channel);
   for (const section of sections) filterInPlace(wide, section);
-  return Float32Array.from(wide);
+  return new Float32Array(wide);
 }
 
 /** The same for double precision, in place. */

@@ -67,6 +67,8 @@ interface Exports {
     phases: number,
     out: number,
   ): void;
+  peaksAround(x: number, length: number, factor: number, reach: number, out: number): void;
+  peakOfDoubles(x: number, length: number): number;
   doubleRate(x: number, length: number, taps: number, count: number, out: number): void;
   halveRate(x: number, length: number, taps: number, count: number, odd: number, out: number): void;
   transform(re: number, other: number, size: number, twiddles: number): number;

@@ -78,7 +78,7 @@ export function oversampled(channel: Float32Array, stages: number, work: (x: Flo
       kernel.run.halveRate(at, length, kernel.lay(taps), taps.length, odd, next);
       at = next;
     }
-    return Float32Array.from(kernel.doubles(at, length).subarray(MARGIN, MARGIN + channel.length));
+    return new Float32Array(kernel.doubles(at, length).subarray(MARGIN, MARGIN + channel.length));
   });
 }
 
@@ -90,11 +90,20 @@ const PEAK_FACTOR = 2 ** PEAK_STAGES;
 const STRETCH = 1024;
 const FAR_UNDER = 0.25;
 
-/** Calls back for each stretch whose samples reach `least`, with it oversampled: `at(frame)` is its index for a frame. */
+/** A stretch at several times its rate, as doubles in the kernel's memory. */
+interface Raised {
+  readonly kernel: Kernel;
+  readonly at: number;
+  readonly length: number;
+  /** The index of a frame of the channel. */
+  readonly indexOf: (frame: number) => number;
+}
+
+/** Calls back for each stretch whose samples reach `least`, with it oversampled. */
 function loudStretches(
   channel: Float32Array,
   least: number,
-  visit: (x: Float64Array, first: number, end: number, at: (frame: number) => number) => void,
+  visit: (x: Raised, first: number, end: number) => void,
 ): void {
   for (let first = 0; first < channel.length; first += STRETCH) {
     const end = Math.min(channel.length, first + STRETCH);
@@ -109,7 +118,7 @@ function loudStretches(
         channel.subarray(from, Math.min(channel.length, end + MARGIN)),
         PEAK_STAGES,
       );
-      visit(kernel.doubles(at, length), first, end, (frame) => (frame - from + MARGIN) * PEAK_FACTOR);
+      visit({ kernel, at, length, indexOf: (frame) => (frame - from + MARGIN) * PEAK_FACTOR }, first, end);
     });
   }
 }
@@ -120,14 +129,10 @@ function loudStretches(
  */
 export function truePeaks(channel: Float32Array, level = 0): Float32Array {
   const peaks = new Float32Array(channel.length);
-  loudStretches(channel, FAR_UNDER * level, (x, first, end, at) => {
-    for (let i = first; i < end; i++) {
-      let peak = 0;
-      const middle = at(i);
-      for (let k = middle - PEAK_FACTOR / 2; k <= middle + PEAK_FACTOR / 2; k++)
-        peak = Math.max(peak, Math.abs(x[k] as number));
-      peaks[i] = peak;
-    }
+  loudStretches(channel, FAR_UNDER * level, ({ kernel, at, indexOf }, first, end) => {
+    const out = kernel.run.reserve(4 * (end - first));
+    kernel.run.peaksAround(at + 8 * indexOf(first), end - first, PEAK_FACTOR, PEAK_FACTOR / 2, out);
+    peaks.set(kernel.floats(out, end - first), first);
   });
   return peaks;
 }
@@ -137,11 +142,11 @@ export function truePeakOf(channels: readonly Float32Array[]): number {
   let peak = peakOf(channels);
   const least = FAR_UNDER * peak;
   for (const channel of channels)
-    loudStretches(channel, least, (x, first, end, at) => {
+    loudStretches(channel, least, ({ kernel, at, length, indexOf }, first, end) => {
       // Before the first sample and after the last the signal rings; inside, a cut of ours must not.
-      const start = first === 0 ? 0 : at(first);
-      const stop = end === channel.length ? x.length : at(end);
-      for (let i = start; i < stop; i++) peak = Math.max(peak, Math.abs(x[i] as number));
+      const start = first === 0 ? 0 : indexOf(first);
+      const stop = end === channel.length ? length : indexOf(end);
+      peak = Math.max(peak, kernel.run.peakOfDoubles(at + 8 * start, stop - start));
     });
   return peak;
 }

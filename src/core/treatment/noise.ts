@@ -5,7 +5,7 @@ import { processor } from './processor';
 export const noise = processor({
   label: 'Noise reduction',
   help: 'takes room tone, hiss and hum down, by what the room sounds like; attacks stay',
-  version: 1,
+  version: 2,
   parameters: {
     amountDb: number({ label: 'At most', unit: 'dB', low: 0, high: 60, step: 1, neutral: 0, initial: 18 }),
     /** More takes more of what hardly stands out of the noise. */

@@ -5,7 +5,7 @@ import { processor } from './processor';
 export const saturation = processor({
   label: 'Saturation',
   help: 'bends the wave, which adds overtones: thicker, brighter, or broken',
-  version: 1,
+  version: 2,
   parameters: {
     character: choice(
       'Bends by',

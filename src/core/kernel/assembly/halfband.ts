@@ -7,8 +7,18 @@
 export function doubleRate(x: usize, length: i32, taps: usize, count: i32, out: usize): void {
   for (let n = 0; n < length; n += 4) {
     const at = x + 8 * n;
-    const a = sumsAt(at, taps, count);
-    const b = sumsAt(at + 16, taps, count);
+    // Two sums at once: each waits for its own last addition only.
+    let a = f64x2.splat(0);
+    let b = f64x2.splat(0);
+    let before = at;
+    let after = at + 8;
+    for (let k = 0; k < count; k++) {
+      const tap = v128.load64_splat(taps + 8 * k);
+      a = f64x2.add(a, f64x2.mul(tap, f64x2.add(v128.load(before), v128.load(after))));
+      b = f64x2.add(b, f64x2.mul(tap, f64x2.add(v128.load(before + 16), v128.load(after + 16))));
+      before -= 8;
+      after += 8;
+    }
     const here = v128.load(at);
     const next = v128.load(at + 16);
     const to = out + 16 * n;
@@ -29,19 +39,42 @@ export function halveRate(x: usize, length: i32, taps: usize, count: i32, odd: u
     v128.store(odd + 8 * n, v128.shuffle<f64>(v128.load(at), v128.load(at + 16), 1, 3));
   }
   const half = f64x2.splat(0.5);
-  for (let n = 0; n < length; n += 2) {
+  for (let n = 0; n < length; n += 4) {
+    let a = f64x2.splat(0);
+    let b = f64x2.splat(0);
+    let before = odd + 8 * n - 8;
+    let after = before + 8;
+    for (let k = 0; k < count; k++) {
+      const tap = v128.load64_splat(taps + 8 * k);
+      a = f64x2.add(a, f64x2.mul(tap, f64x2.add(v128.load(before), v128.load(after))));
+      b = f64x2.add(b, f64x2.mul(tap, f64x2.add(v128.load(before + 16), v128.load(after + 16))));
+      before -= 8;
+      after += 8;
+    }
     const at = x + 16 * n;
     const even = v128.shuffle<f64>(v128.load(at), v128.load(at + 16), 0, 2);
-    v128.store(out + 8 * n, f64x2.mul(half, f64x2.add(even, sumsAt(odd + 8 * n - 8, taps, count))));
+    const next = v128.shuffle<f64>(v128.load(at + 32), v128.load(at + 48), 0, 2);
+    v128.store(out + 8 * n, f64x2.mul(half, f64x2.add(even, a)));
+    v128.store(out + 8 * n + 16, f64x2.mul(half, f64x2.add(next, b)));
   }
 }
 
-/** The sums after two neighbouring values. */
-function sumsAt(at: usize, taps: usize, count: i32): v128 {
-  let sum = f64x2.splat(0);
-  for (let k = 0; k < count; k++) {
-    const tap = v128.load64_splat(taps + 8 * k);
-    sum = f64x2.add(sum, f64x2.mul(tap, f64x2.add(v128.load(at - 8 * k), v128.load(at + 8 * (k + 1)))));
+/**
+ * The largest absolute value within `reach` of every `factor`th of the doubles from `x` on, `length` of them as floats; `reach` values
+ * before the first and after the last are read.
+ */
+export function peaksAround(x: usize, length: i32, factor: i32, reach: i32, out: usize): void {
+  for (let n = 0; n < length; n++) {
+    const middle = x + 8 * n * factor;
+    let peak: f64 = 0;
+    for (let at = middle - 8 * reach; at <= middle + 8 * reach; at += 8) peak = max(peak, abs(load<f64>(at)));
+    store<f32>(out + 4 * n, f32(peak));
   }
-  return sum;
+}
+
+/** The largest absolute value of `length` doubles. */
+export function peakOfDoubles(x: usize, length: i32): f64 {
+  let peak: f64 = 0;
+  for (let n = 0; n < length; n++) peak = max(peak, abs(load<f64>(x + 8 * n)));
+  return peak;
 }

@@ -3,7 +3,7 @@
 // into the module's memory.
 
 export { coherenceFigures, weighDown } from './coherence';
-export { doubleRate, halveRate } from './halfband';
+export { doubleRate, halveRate, peakOfDoubles, peaksAround } from './halfband';
 export { filteredEnergies } from './loudness';
 export { mark, release, reserve } from './memory';
 export { novelty } from './novelty';
