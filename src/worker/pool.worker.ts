@@ -9,7 +9,8 @@ import { spectrumOf } from '@/core/hit/spectrum';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
-import { learnNoise, packNoise } from '@/core/restoration/noise';
+import { type NoiseSpectrum, packNoise } from '@/core/restoration/noise';
+import { learnRoomTone } from '@/core/restoration/reduce';
 import { type Audio, byteLength, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { ByteCache } from '@/core/signal/byte-cache';
 import { gainCurve } from '@/core/treatment/process/curves';
@@ -43,6 +44,13 @@ export interface WaveView {
   readonly columns: number;
   readonly start?: number;
   readonly end?: number;
+}
+
+/** A room's tone as the values of a noise reduction. */
+export interface LearntTone {
+  readonly room: string;
+  readonly humHz: number | null;
+  readonly rest: string;
 }
 
 /** What is shown of a hit as it sounds. */
@@ -138,10 +146,12 @@ const api = {
     });
   },
 
-  /** The spectrum of the noise in [start, end) of a recording, packed as base64; null where that is too short. */
-  async learnNoise(recording: RecordingFormat, start: number, end: number): Promise<string | null> {
-    const noise = learnNoise(await blocks.read(recording, start, end));
-    return noise && btoa(String.fromCharCode(...packNoise(noise)));
+  /** The room tone in [start, end) of a recording; null where that is too short. */
+  async learnRoom(recording: RecordingFormat, start: number, end: number): Promise<LearntTone | null> {
+    const tone = learnRoomTone(await blocks.read(recording, start, end));
+    if (!tone) return null;
+    const { spectrum, hum } = tone;
+    return { room: base64(spectrum), humHz: hum?.hz ?? null, rest: hum ? base64(hum.rest) : '' };
   },
 
   /** `normaliseGain` of the core, for samples that are already in memory. */
@@ -190,6 +200,10 @@ async function fetchAudio(recording: RecordingFormat, start: number, end: number
   const answer = await fetch(`/api/recordings/${id}/pcm?start=${start}&frames=${end - start}`);
   if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
   return { sampleRate, channels: decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount) };
+}
+
+function base64(noise: NoiseSpectrum): string {
+  return btoa(String.fromCharCode(...packNoise(noise)));
 }
 
 function lay(audio: Audio, left: number, right: number): void {

@@ -2,7 +2,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Fft } from '../../src/core/kernel/fft';
-import { learnNoise, type NoiseReduction, withoutNoise } from '../../src/core/restoration/noise';
+import type { NoiseReduction } from '../../src/core/restoration/noise';
+import { learnRoomTone, withoutRoom } from '../../src/core/restoration/reduce';
 import { seededRandom } from '../../src/core/signal/random';
 import { hann } from '../../src/core/signal/window';
 import { RATE, renderNotes } from './fluid';
@@ -41,6 +42,8 @@ interface Result {
   readonly peak: number;
   readonly before: number;
   readonly kurtosis: number;
+  /** Of what is left besides the clean sound, inside its tail. */
+  readonly tailKurtosis: number;
 }
 
 const results: Result[] = [];
@@ -88,7 +91,7 @@ for (const snr of LEVELS) {
     )}; ${line(
       'log kurtosis',
       some.map((r) => r.kurtosis),
-    )}; 2 ms wrong ${line(
+    )}; in tails ${line('', some.map((r) => r.tailKurtosis).filter(Number.isFinite))}; 2 ms wrong ${line(
       'early',
       some.map((r) => r.early),
     )} ${line(
@@ -101,10 +104,10 @@ rmSync(folder, { recursive: true });
 
 function measure(clean: Float32Array, kind: (typeof NOISES)[number], snr: number, rms: number, seed: number): Result {
   const noise = noiseOf(kind, clean.length + RATE, rms, seed);
-  const learnt = learnNoise({ sampleRate: RATE, channels: [noise.subarray(clean.length)] });
+  const learnt = learnRoomTone({ sampleRate: RATE, channels: [noise.subarray(clean.length)] });
   if (!learnt) throw new Error('Too short.');
   const noisy = clean.map((x, i) => x + (noise[i] as number));
-  const run = (onset: number) => withoutNoise(noisy, learnt, [onset], SETTINGS, RATE);
+  const run = (onset: number) => withoutRoom(noisy, learnt, [onset], SETTINGS, RATE);
   const out = run(LEAD);
   const at = (ms: number) => LEAD + Math.round((ms / 1000) * RATE);
   const gain = (y: Float32Array, from: number, to: number) =>
@@ -122,8 +125,11 @@ function measure(clean: Float32Array, kind: (typeof NOISES)[number], snr: number
     late: gain(run(LEAD + wrong), at(0), at(5)),
     peak: 20 * Math.log10(peakOf(out) / peakOf(clean)),
     before: 10 * Math.log10(power(out, at(-20), at(0)) / power(noisy, at(-20), at(0))),
+    tailKurtosis: Math.log(
+      kurtosisOf(differenceOf(out, clean, at(50), end)) / kurtosisOf(differenceOf(noisy, clean, at(50), end)),
+    ),
     kurtosis: Math.log(
-      kurtosisOf(withoutNoise(noise.subarray(0, RATE), learnt, [], SETTINGS, RATE)) /
+      kurtosisOf(withoutRoom(noise.subarray(0, RATE), learnt, [], SETTINGS, RATE)) /
         kurtosisOf(noise.subarray(0, RATE)),
     ),
   };
@@ -131,6 +137,10 @@ function measure(clean: Float32Array, kind: (typeof NOISES)[number], snr: number
 
 function peakOf(x: Float32Array): number {
   return x.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+}
+
+function differenceOf(x: Float32Array, truth: Float32Array, from: number, to: number): Float32Array {
+  return x.subarray(from, to).map((v, i) => v - (truth[from + i] as number));
 }
 
 function power(x: Float32Array, from: number, to: number): number {

@@ -236,7 +236,7 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
   const hit = (id: string, startFrame: number, endFrame: number) =>
     create('hit', id, { name: id, family: null, recordingId, sliceId: null, startFrame, endFrame });
   const step = (n: number, hitId: string, processor: string, values: object) =>
-    create('step', `step-page-${n}`, { hitId, position: n, processor, ...values });
+    create('step', `step-page-${String(n).replace('.', '-')}`, { hitId, position: n, processor, ...values });
   const pad = (id: string, position: number, values: object) =>
     create('pad', id, { kitId: 'kit-page-0001', position, name: id, family: null, ...values });
   const layer = (n: number, padId: string, hitId: string, values: object) =>
@@ -246,9 +246,21 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
     hit('hit-page-0001', 0, Math.round(rate * 0.6)),
     hit('hit-page-0002', 500, Math.round(rate * 0.4)),
     step(1, 'hit-page-0001', 'dc', { offset1: 0.02, offset2: 0.02 }),
+    step(1.2, 'hit-page-0001', 'noise', { amountDb: 12 }),
+    step(1.4, 'hit-page-0001', 'equaliser', { points: [{ kind: 'high-pass', frequencyHz: 60, steepDb: 24 }] }),
+    step(1.6, 'hit-page-0001', 'saturation', { driveDb: 9, mix: 0.5 }),
+    step(1.8, 'hit-page-0001', 'compressor', { thresholdDb: -24, lookAheadMs: 3 }),
     step(2, 'hit-page-0001', 'reverse', {}),
+    step(2.5, 'hit-page-0001', 'tune', { semitones: -1, cents: 20 }),
     step(3, 'hit-page-0001', 'fades', { inMs: 30, inCurve: 'smooth', outMs: 10 }),
-    step(4, 'hit-page-0001', 'level', { to: 'peak', peakDbfs: -3 }),
+    step(3.5, 'hit-page-0001', 'limiter', { ceilingDbtp: -6 }),
+    step(4, 'hit-page-0001', 'level', { to: 'true-peak', truePeakDbtp: -3 }),
+    {
+      op: 'create',
+      doc: 'recordingStep',
+      id: 'step-of-page-1',
+      value: { recordingId, position: 0, processor: 'attack', attackDb: 4 },
+    },
     step(5, 'hit-page-0002', 'channels', { take: 'mid', invert: true }),
     pad('pad-page-0001', 0, { levelDb: -4.5, pan: 0.4, fadeOutMs: 20, chokeGroup: 1 }),
     layer(1, 'pad-page-0001', 'hit-page-0001', { levelDb: -2 }),

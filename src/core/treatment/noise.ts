@@ -1,4 +1,4 @@
-import { data, number } from '../parameter/parameter';
+import { data, number, optional } from '../parameter/parameter';
 import { processor } from './processor';
 
 /** Takes room tone, hiss and hum out of a sound, and leaves its attack. */
@@ -20,6 +20,19 @@ export const noise = processor({
     }),
     /** The noise's spectrum; where none was learnt it is told by the sound's own quietest moments. */
     room: data('Room tone', 2000),
+    /** Mains hum in it: its harmonics are fitted where the room is heard alone, and subtracted. */
+    humHz: optional({
+      label: 'Hum',
+      unit: 'Hz',
+      low: 45,
+      high: 65,
+      step: 0.1,
+      fine: 0.01,
+      digits: 2,
+      none: { label: 'none', first: 50 },
+    }),
+    /** The spectrum of the noise without the hum. */
+    rest: data('Room tone without its hum', 2000),
   },
   told: ({ amountDb }) => `-${amountDb} dB`,
 });

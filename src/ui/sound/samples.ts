@@ -4,7 +4,7 @@ import type { PitchMoment } from '@/core/describe/pitch-track';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
-import type { Inspected, PoolWorker, WaveView } from '@/worker/pool.worker';
+import type { Inspected, LearntTone, PoolWorker, WaveView } from '@/worker/pool.worker';
 
 /** A pinned stretch of sample memory, until it is released. */
 export interface Lease {
@@ -106,9 +106,9 @@ export class Samples {
     return this.worker.pitchTrack(hit, recording);
   }
 
-  /** The spectrum of the noise in [start, end) of a recording, packed; null where that is too short. */
-  learnNoise(recording: RecordingView, start: number, end: number): Promise<string | null> {
-    return this.worker.learnNoise(recording, start, end);
+  /** The room tone in [start, end) of a recording; null where that is too short. */
+  learnRoom(recording: RecordingView, start: number, end: number): Promise<LearntTone | null> {
+    return this.worker.learnRoom(recording, start, end);
   }
 
   /** Entries are pinned before anything is awaited, so that a parallel placement cannot evict them. */

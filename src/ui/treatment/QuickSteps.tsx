@@ -2,7 +2,7 @@ import type { RecordingView } from '@/contract/views';
 import { processorOf } from '@/core/treatment/processors';
 import { leaveControl } from '../parts/focus';
 import { complain } from '../parts/notice';
-import { learnRoom } from './learn-room';
+import { learnRoom, quietestMoment } from './learn-room';
 import { type Known, QUICK_STEPS, type QuickStep } from './quick-steps';
 import type { Subject } from './subject';
 import type { StepEdits } from './use-steps';
@@ -19,8 +19,9 @@ interface QuickStepsProps {
 export function QuickSteps({ subject, recording, edits, known, onChoose }: QuickStepsProps) {
   const add = async ({ processor, values }: QuickStep) => {
     const own = subject.hit === null && processor === 'level' ? {} : values(known);
-    const room = processor === 'noise' && recording.analysed ? await learnRoom(recording) : null;
-    onChoose(edits.add(processor, room ? { ...own, room: room.room } : own));
+    const quiet = processor === 'noise' && recording.analysed ? await quietestMoment(recording) : null;
+    const tone = quiet && (await learnRoom(recording, quiet));
+    onChoose(edits.add(processor, { ...own, ...tone }));
   };
   return (
     <p className="flex flex-none flex-wrap gap-1 border-line border-t pt-1 text-[12px]">
@@ -32,10 +33,10 @@ export function QuickSteps({ subject, recording, edits, known, onChoose }: Quick
             className="h-[22px] flex-auto rounded border border-line px-1 hover:border-edge"
             title={quick.title}
             onClick={() => {
-            // The next key is the page's: Enter lays the hit.
-            leaveControl();
-            void add(quick).catch((error: Error) => complain(error.message));
-          }}
+              // The next key is the page's: Enter lays the hit.
+              leaveControl();
+              void add(quick).catch((error: Error) => complain(error.message));
+            }}
           >
             {quick.label}
           </button>

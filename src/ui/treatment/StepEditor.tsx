@@ -5,10 +5,12 @@ import type { Cancelled } from '@/core/hit/spectrum';
 import { POINT, POINT_KEYS, type Point } from '@/core/treatment/equaliser';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import { valuesOf } from '@/core/treatment/step';
+import type { LearntTone } from '@/worker/pool.worker';
 import { ParameterRows } from '../parts/ParameterRows';
 import { toldBands } from './Figures';
 import { LearnNoise } from './LearnNoise';
 import { LevelSteps } from './LevelSteps';
+import type { RoomStretch } from './learn-room';
 import { levelKeys } from './level-keys';
 import type { StoredStep, Subject } from './subject';
 import { TuneTo } from './TuneTo';
@@ -23,6 +25,8 @@ interface StepEditorProps {
   readonly rootHz: number | null;
   /** The bands of the sound before its steps that cancel in mono. */
   readonly cancelled: readonly Cancelled[];
+  /** The stretch of the recording that the wave shows. */
+  readonly inSight: () => RoomStretch;
   /** The equaliser's point that is chosen. */
   readonly point: number;
   readonly onPoint: (index: number) => void;
@@ -31,7 +35,7 @@ interface StepEditorProps {
 
 /** The settings of the step that is chosen. */
 export function StepEditor(props: StepEditorProps) {
-  const { subject, step, recording, edits, rootHz, cancelled, point, onPoint, onHearBand } = props;
+  const { subject, step, recording, edits, rootHz, cancelled, inSight, point, onPoint, onHearBand } = props;
   const { label, help, parameters } = processorOf(step.processor);
   const values = valuesOf(step);
   const keys = shownKeys(step.processor, subject, values as never) ?? Object.keys(parameters);
@@ -85,8 +89,9 @@ export function StepEditor(props: StepEditorProps) {
         {step.processor === 'noise' && (
           <LearnNoise
             recording={recording}
-            isLearnt={(values as unknown as { room: string }).room !== ''}
-            onLearn={(room) => edits.set(step, 'room tone', { room })}
+            inSight={inSight}
+            learnt={values as unknown as LearntTone}
+            onLearn={(tone) => edits.set(step, 'room tone', { ...tone })}
           />
         )}
         {step.processor === 'equaliser' && (

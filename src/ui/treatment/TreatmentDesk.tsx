@@ -144,6 +144,11 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
                 {...{ subject, step, recording, edits, point }}
                 rootHz={roots?.was ?? was?.figures.rootHz ?? null}
                 cancelled={was?.figures.cancelled ?? []}
+                inSight={() => {
+                  const { start, framesPerPixel } = spans.get();
+                  const from = sound.startFrame + start;
+                  return { start: from, end: Math.min(sound.endFrame, from + spans.width() * framesPerPixel) };
+                }}
                 onPoint={setPoint}
                 onHearBand={() => points?.[point] && hear.band(step, bandOf(points[point] as Point))}
               />

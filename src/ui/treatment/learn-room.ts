@@ -1,5 +1,6 @@
 import type { RecordingView } from '@/contract/views';
 import { quietestStretch } from '@/core/onset/silence';
+import type { LearntTone } from '@/worker/pool.worker';
 import { getLevels } from '../data/api';
 import { openSound } from '../sound/sound';
 
@@ -7,19 +8,26 @@ import { openSound } from '../sound/sound';
 const WANTED_S = 0.8;
 const LEAST_S = 0.1;
 
-export interface LearntRoom {
-  /** The spectrum of the noise, packed. */
-  readonly room: string;
-  readonly atS: number;
+/** A stretch of a recording, in its frames. */
+export interface RoomStretch {
+  readonly start: number;
+  readonly end: number;
 }
 
-/** Learns the room tone from the quietest moment of a recording; null where there is none long enough. */
-export async function learnRoom(recording: RecordingView): Promise<LearntRoom | null> {
-  const { sampleRate } = recording;
+/** The quietest moment of a recording; null where none is long enough. */
+export async function quietestMoment(recording: RecordingView): Promise<RoomStretch | null> {
+  const { sampleRate, frames } = recording;
   const levels = await getLevels(recording.id);
   const quiet = quietestStretch(levels, WANTED_S * sampleRate) ?? quietestStretch(levels, LEAST_S * sampleRate);
-  if (!quiet) return null;
+  return quiet && { start: quiet.start, end: Math.min(quiet.end, frames) };
+}
+
+/** Learns the room tone in a stretch; null where that is too short. */
+export async function learnRoom(recording: RecordingView, { start, end }: RoomStretch): Promise<LearntTone | null> {
   const sound = await openSound();
-  const room = await sound.samples.learnNoise(recording, quiet.start, Math.min(quiet.end, recording.frames));
-  return room ? { room, atS: quiet.start / sampleRate } : null;
+  return sound.samples.learnRoom(
+    recording,
+    Math.max(0, Math.round(start)),
+    Math.min(recording.frames, Math.round(end)),
+  );
 }

@@ -1,7 +1,8 @@
 import { fromBase64 } from '../../bytes';
 import { detectOnsets } from '../../onset/detect';
 import { selectOnsets } from '../../onset/select';
-import { guessNoise, type NoiseSpectrum, unpackNoise, withoutNoise } from '../../restoration/noise';
+import { guessNoise, type NoiseSpectrum, unpackNoise } from '../../restoration/noise';
+import { withoutRoom } from '../../restoration/reduce';
 import { type Audio, frameCount, toMono } from '../../signal/audio';
 import type { noise as declared } from '../noise';
 import type { Process } from '../processor';
@@ -11,10 +12,12 @@ export const noise: Process<typeof declared.parameters> = (audio, values) => {
   const learnt = unpackNoise(fromBase64(values.room));
   const { onsets, guessed } = heardIn(audio);
   const spectrum = learnt ?? guessed();
+  const rest = unpackNoise(fromBase64(values.rest));
   if (!spectrum || values.amountDb === 0 || frameCount(audio) === 0) return audio;
+  const room = { spectrum, hum: learnt && rest && values.humHz !== null ? { hz: values.humHz, rest } : null };
   return {
     ...audio,
-    channels: audio.channels.map((channel) => withoutNoise(channel, spectrum, onsets, values, audio.sampleRate)),
+    channels: audio.channels.map((channel) => withoutRoom(channel, room, onsets, values, audio.sampleRate)),
   };
 };
 
