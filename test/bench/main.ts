@@ -5,7 +5,7 @@ import { keepingRows, soakRows } from './keeping';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
 import { shelvesRows } from './shelves';
-import { treatmentRow } from './treatment';
+import { treatmentRow, turningRows } from './treatment';
 
 /** Parts that can be measured by themselves. */
 const PARTS = ['core', 'treatment', 'import', 'page', 'shelves', 'keeping', 'soak'] as const;
@@ -24,7 +24,7 @@ async function main(): Promise<void> {
   const rows: Row[] = [];
   try {
     if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder), describingRow(folder));
-    if (wanted('treatment')) rows.push(treatmentRow(folder));
+    if (wanted('treatment')) rows.push(treatmentRow(folder), ...(await turningRows(folder)));
     const imported = wanted('import') ? await importRows(folder) : null;
     rows.push(...(imported?.rows ?? []));
     if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));

@@ -35,10 +35,11 @@ function tapsOf(stage: number): Float64Array {
   return scaled;
 }
 
-/** Room in the kernel for `length` doubles with `margin` zeros before and after them; gives where they begin. */
+/** Room in the kernel for `length` doubles, not cleared, with `margin` zeros before and after; gives where they begin. */
 function roomFor(kernel: Kernel, length: number, margin: number): number {
   const at = kernel.run.reserve(8 * (length + 2 * margin));
-  kernel.doubles(at, length + 2 * margin).fill(0);
+  kernel.doubles(at, margin).fill(0);
+  kernel.doubles(at + 8 * (margin + length), margin).fill(0);
   return at + 8 * margin;
 }
 
@@ -53,7 +54,10 @@ function raisedIn(
 ): { readonly at: number; readonly length: number } {
   let length = 4 * Math.ceil((channel.length + 2 * MARGIN) / 4);
   let at = roomFor(kernel, length, ZEROS);
-  kernel.doubles(at, length).set(channel, MARGIN);
+  const row = kernel.doubles(at, length);
+  row.fill(0, 0, MARGIN);
+  row.set(channel, MARGIN);
+  row.fill(0, MARGIN + channel.length);
   for (let stage = 1; stage <= stages; stage++) {
     const taps = tapsOf(stage);
     const next = roomFor(kernel, 2 * length, ZEROS);

@@ -36,7 +36,11 @@ export interface Inspection {
 
 /** Figures and spectrum of a hit as it sounds. */
 export function useInspected(hit: TreatedHit, recording: RecordingView): Inspection {
-  const answer = useAnswer(contentKey(hit), (samples) => samples.inspect(hit, recording));
+  const answer = useAnswer(contentKey(hit), async (samples) => {
+    // The wave is asked for first: it is what the eye follows while a bar is turned.
+    await new Promise((done) => setTimeout(done, 0));
+    return samples.inspect(hit, recording);
+  });
   return answered(answer);
 }
 
