@@ -17,12 +17,15 @@ export function rectified(audio: Audio): Float64Array {
 export function smoothedPower(audio: Audio, ms: number): Float64Array {
   const pole = poleOf(ms, audio.sampleRate);
   const out = new Float64Array(frameCount(audio));
-  const { length } = audio.channels;
+  for (const channel of audio.channels)
+    for (let i = 0; i < out.length; i++) {
+      const x = channel[i] as number;
+      out[i] = (out[i] as number) + x * x;
+    }
+  const share = (1 - pole) / Math.max(1, audio.channels.length);
   let power = 0;
   for (let i = 0; i < out.length; i++) {
-    let sum = 0;
-    for (const channel of audio.channels) sum += (channel[i] as number) ** 2;
-    power = pole * power + (1 - pole) * (sum / length);
+    power = pole * power + share * (out[i] as number);
     out[i] = power;
   }
   return out;

@@ -56,22 +56,20 @@ export class Fft {
   inverse(re: Float32Array, im: Float32Array): Float32Array {
     const { size } = this;
     return withPlaces(size, ({ row, other, twiddles }, own) => {
-      // The transform of a spectrum with its parts exchanged is the inverse with its parts exchanged.
+      // The transform of a spectrum with its parts exchanged is the inverse with its parts exchanged. Without the negative
+      // frequencies and with the positive ones doubled, its real part is the same.
       const real = own.floats(row, size);
       const imaginary = own.floats(row + 4 * size, size);
       const half = size / 2;
       for (let b = 0; b <= half; b++) {
-        real[b] = im[b] as number;
-        imaginary[b] = re[b] as number;
+        const scale = b === 0 || b === half ? 1 / size : 2 / size;
+        real[b] = scale * (im[b] as number);
+        imaginary[b] = scale * (re[b] as number);
       }
-      for (let b = 1; b < half; b++) {
-        real[size - b] = -(im[b] as number);
-        imaginary[size - b] = re[b] as number;
-      }
+      real.fill(0, half + 1);
+      imaginary.fill(0, half + 1);
       const at = own.run.transform(row, other, size, twiddles);
-      const values = own.floats(at + 4 * size, size).slice();
-      for (let i = 0; i < size; i++) values[i] = (values[i] as number) / size;
-      return values;
+      return own.floats(at + 4 * size, size).slice();
     });
   }
 }
