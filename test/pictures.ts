@@ -142,6 +142,11 @@ async function main(): Promise<void> {
       await p.waitForTimeout(800);
     };
     await take('treatment-daylight', snare, 'daylight', settled);
+    const tom = await treat('Tom churn low', [
+      { processor: 'tune', semitones: 3, cents: -12 },
+      { processor: 'envelope', attackMs: 0, holdMs: 40, decayMs: 240, sustainDb: -14, releaseMs: 90 },
+    ]);
+    await take('treatment-pitch', tom, 'daylight', settled);
     const chain = await treat('Clank Sack floor 01', [
       { processor: 'noise', amountDb: 24 },
       { processor: 'tune', semitones: -3 },
@@ -151,6 +156,8 @@ async function main(): Promise<void> {
       await settled(p);
       await p.getByRole('button', { name: 'learn it' }).click();
       await p.getByText('learnt from the recording', { exact: true }).waitFor();
+      await p.mouse.move(640, 250);
+      await p.locator('[data-sonner-toast]').waitFor({ state: 'detached' });
       await settled(p);
     });
   } finally {

@@ -33,7 +33,9 @@ test('hiss, a tone and a stroke are no hum, and a moment is too short', () => {
 
 test('fitted where it is alone and subtracted everywhere, it falls by 30 dB, also under a stroke', () => {
   const hum = humming(50, RATE, 0, 4);
-  const noisy = hum.map((x, i) => x + (i < 0.3 * RATE ? 0 : 0.5 * Math.exp(-(i - 0.3 * RATE) / 6000) * Math.sin(i / 20)));
+  const noisy = hum.map(
+    (x, i) => x + (i < 0.3 * RATE ? 0 : 0.5 * Math.exp(-(i - 0.3 * RATE) / 6000) * Math.sin(i / 20)),
+  );
   const harmonics = fitHum(noisy, 50, RATE, (_from, to) => to < 0.3 * RATE);
   expect(harmonics.map(({ hz }) => hz)).toEqual([50, 100, 150]);
   const rest = withoutHum(hum, harmonics, RATE);

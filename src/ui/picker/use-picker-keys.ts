@@ -29,6 +29,9 @@ export function usePickerKeys(
       case 'Enter':
         picking.layChosen();
         return true;
+      case 'F4':
+        picking.treat();
+        return true;
       case ' ':
         if (row) picking.hear(row);
         return true;

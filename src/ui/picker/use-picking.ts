@@ -1,14 +1,17 @@
 import { useQueries } from '@tanstack/react-query';
+import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import type { CutView } from '@/contract/views';
 import { BANK_SIZE } from '@/core/kit/parameters';
 import { getJson } from '../data/api';
+import { useCommands } from '../data/commit';
 import { keys, useHits, useLiveRecordings } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { placeText, type Stretch } from '../pads/laying';
 import type { SelectMode } from '../parts/listing';
 import { tell } from '../parts/notice';
 import type { useAudition } from '../sound/use-audition';
+import { targetsOf } from '../treatment/targets';
 import { hitRows, type PickerRow, recordingRows, stretchOfRow } from './rows';
 import { useGuesses } from './use-guesses';
 
@@ -36,6 +39,8 @@ export interface Picking {
   readonly hear: (row: PickerRow) => void;
   /** Lays what is chosen; several are previewed first. */
   readonly layChosen: () => void;
+  /** Opens the treatment of what is chosen; a slice becomes a hit. */
+  readonly treat: () => void;
   readonly laying: boolean;
   readonly setLaying: (laying: boolean) => void;
 }
@@ -43,6 +48,8 @@ export interface Picking {
 /** The picker's lines, which are chosen, and the actions on them. */
 export function usePicking(audition: ReturnType<typeof useAudition>): Picking {
   const { chosen: pad, setChosen, lay, view } = useKitDesk();
+  const { commit } = useCommands();
+  const router = useRouter();
   const recordings = useLiveRecordings();
   const hits = useHits();
   const [mode, setMode] = useState<PickerMode>('recordings');
@@ -107,9 +114,17 @@ export function usePicking(audition: ReturnType<typeof useAudition>): Picking {
     if (there) tell(`${there.name} stays on its pad; this went to ${placeText(went)}.`);
     else if (pad !== null) setChosen(nextFree(went));
   };
+  const treat = () => {
+    if (!row) return;
+    const { subjects, changes } = targetsOf([stretchAt(row)], hits.data ?? [], () => crypto.randomUUID());
+    const [subject] = subjects;
+    if (!subject?.hit) return;
+    if (changes.length > 0) void commit(`made a hit of ${subject.name}`, changes);
+    router.push(`/hits/${subject.hit.id}`);
+  };
   return {
     ...{ mode, setMode, query, setQuery, rows, row, index, several, isChosen, choose, stretchAt },
-    ...{ layChosen, laying, setLaying },
+    ...{ layChosen, treat, laying, setLaying },
     toParent: () => row && row.type === 'slice' && setChosenId(row.recording.id),
     chooseOne: () => setOthers(new Set()),
     fold: (id, open) =>
