@@ -33,7 +33,7 @@ type Printed = ImportAnswer & { readonly touched: ReturnType<typeof commitEdit>[
 export async function printHit(parts: Parts, hitId: string, by: By): Promise<Printed> {
   const hit = treatedHit(parts.db, hitId);
   if (!hit) throw new UndercroftError('not-found', 'The hit is not there (any more).');
-  return print(parts, hit, `the hit ${hit.name}`, by);
+  return print(parts, hit, (source, at) => `Printed from the hit ${hit.name} of ${source}, at ${at} s.`, by);
 }
 
 /** Prints [start, end) of a recording with what is done to the recording; see `print`. */
@@ -71,14 +71,24 @@ export async function printRecording(
     sliceId: null,
     steps: stepsOfRecordings(db, [recordingId]).get(recordingId) ?? [],
   };
-  return print(parts, stretch, 'what is done to all of it', by);
+  return print(
+    parts,
+    stretch,
+    (source, at) => `Printed from ${source} at ${at} s, with what is done to all of it.`,
+    by,
+  );
 }
 
 /**
  * Prints a sound to a recording of its own, as 32-bit floats, with the rights of its source, a note on where it comes from,
  * and the slices and bookmarks that lie in it. The same sound printed before is answered with the recording it became.
  */
-async function print({ db, renders, threads }: Parts, hit: TreatedHit, what: string, by: By): Promise<Printed> {
+async function print(
+  { db, renders, threads }: Parts,
+  hit: TreatedHit,
+  noteOf: (source: string, seconds: string) => string,
+  by: By,
+): Promise<Printed> {
   if (!isPlain(hit)) {
     await threads.renders.ensure(hit);
     // Without its render it would be rendered here, on the thread that answers requests.
@@ -94,7 +104,7 @@ async function print({ db, renders, threads }: Parts, hit: TreatedHit, what: str
   if (!source || !made) return { ...answer, touched: [] };
   const { rightsKind, rightsOwner, rightsText, tags, tempoBpm, place, madeOn } = source;
   const seconds = (hit.startFrame / sound.sampleRate).toFixed(3);
-  const notes = `Printed from ${source.title} at ${seconds} s, with ${what}.`;
+  const notes = noteOf(source.title, seconds);
   const { touched } = commitEdit(db, {
     ...by,
     label: `printed ${name}`,

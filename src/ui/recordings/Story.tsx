@@ -10,6 +10,7 @@ import { Choice, type Options } from '../parts/Choice';
 import { clock, formatOf } from '../parts/figures';
 import { RightsEditor } from '../parts/RightsEditor';
 import { TextArea, TextField } from '../parts/TextField';
+import { TreatAll } from '../treatment/TreatAll';
 import { Said } from './Said';
 import { useRecordingEdits } from './use-edits';
 
@@ -31,6 +32,7 @@ export function Story({ recording: r, onHear }: { recording: RecordingView; onHe
         {r.title}
       </h2>
       <p className="figure text-[12px] text-soft">{formatOf(r)}</p>
+      <TreatAll recording={r} />
       <div className="mt-2 grid grid-cols-[64px_1fr] items-center gap-x-2 gap-y-1">
         <Label>What</Label>
         <Choice

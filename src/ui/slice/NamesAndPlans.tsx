@@ -17,6 +17,7 @@ import { usePlans } from '../data/queries';
 import { ChoiceLine } from '../parts/ChoiceLine';
 import { NumberField } from '../parts/NumberField';
 import { TextField } from '../parts/TextField';
+import { TreatAll } from '../treatment/TreatAll';
 
 type OnSplit = (set: Partial<Split>, done: boolean) => void;
 
@@ -37,6 +38,7 @@ export function NamesAndPlans({ view, split, onSplit }: Props) {
       >
         {({ close }) => (
           <>
+            <TreatAll recording={view.recording} />
             <Plans view={view} split={split} onSplit={onSplit} close={close} />
             <PadParameters view={view} />
             <Pattern recording={view.recording} />

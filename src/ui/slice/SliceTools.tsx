@@ -51,13 +51,6 @@ export const SliceTools = memo(function SliceTools(props: ToolsProps) {
         >
           Shelves
         </Link>
-        <Link
-          className="quiet-button whitespace-nowrap px-2 leading-[26px]"
-          href={`/recordings/${recording.id}`}
-          title="What is done to all of it, which its hits inherit; a chosen slice is treated by F4"
-        >
-          Treat
-        </Link>
         <button
           type="button"
           className="quiet-button whitespace-nowrap px-2"

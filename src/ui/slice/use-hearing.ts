@@ -4,10 +4,12 @@ import { type TreatedHit, wholeChain } from '@/core/hit/key';
 import { useHits } from '../data/queries';
 import { complain } from '../parts/notice';
 import { openSound, soundNow } from '../sound/sound';
-import { MOST_SHOWN_S, stretchAsHit } from '../treatment/subject';
+import { stretchAsHit } from '../treatment/subject';
 
 /** Recordings up to this length in seconds are loaded into sample memory whole, so that every slice sounds at once. */
 const KEEP_WHOLE_SECONDS = 60;
+/** Longer stretches of a treated recording sound as recorded: rendering them would keep the ear waiting. */
+const LONGEST_TREATED_S = 30;
 
 export interface Hearing {
   /**
@@ -64,7 +66,7 @@ function treatedAt(
       h.recordingId === recording.id && h.startFrame === startFrame && h.endFrame === endFrame && h.binnedAt === null,
   );
   if (known) return isTreated(known) ? known : undefined;
-  const short = endFrame - startFrame <= MOST_SHOWN_S * recording.sampleRate;
+  const short = endFrame - startFrame <= LONGEST_TREATED_S * recording.sampleRate;
   const inherited = stretchAsHit(recording, startFrame, endFrame);
   return short && isTreated(inherited) ? inherited : undefined;
 }

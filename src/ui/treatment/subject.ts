@@ -24,7 +24,7 @@ export function hitSubject(hit: HitView): Subject {
 }
 
 /** Longest stretch of a recording that is rendered while its steps are turned, in seconds. */
-export const MOST_SHOWN_S = 30;
+export const MOST_SHOWN_S = 10;
 
 /** [from, to) of a recording, in frames, at most `MOST_SHOWN_S` of it. */
 export function recordingSubject(recording: RecordingView, from: number, to: number): Subject {

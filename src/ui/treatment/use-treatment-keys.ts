@@ -89,7 +89,9 @@ export function useTreatmentKeys(props: Treated) {
     ...(hit ? [{ name: 'Trim: start and end magnified', key: 'Shift F4', run: toggleEdges }] : []),
   ]);
   useStatus(
-    'Space hear · / before and after at one loudness · ↑ ↓ steps · Alt ↑ ↓ move · . on or off · Delete removes · wheel zooms · Shift F4 edges · Enter to the next free pad',
+    `Space hear · / before and after at one loudness · ↑ ↓ steps · Alt ↑ ↓ move · . on or off · Delete removes · wheel zooms${
+      hit ? ' · Shift F4 edges · Enter to the next free pad' : ''
+    }`,
   );
   return {
     isBefore,

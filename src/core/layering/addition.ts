@@ -1,0 +1,140 @@
+import { Fft } from '../kernel/fft';
+import { type Audio, toMono } from '../signal/audio';
+import { fromDb } from '../signal/units';
+import type { LayerSound } from './layers';
+
+/** Middles of third octaves in hertz, 25 Hz to 16 kHz (IEC 61260-1, base ten). */
+export const THIRD_OCTAVES_HZ = Float64Array.from({ length: 29 }, (_, n) => 1000 * 10 ** ((n - 16) / 10));
+
+/** A band of the sum that has lost this much against the layers' powers is named. */
+export const LOST_DB = -3;
+/** Lows are what lies under this, in hertz. */
+const LOW_HZ = 200;
+const LOWEST_HZ = 20;
+/** Bands this far under the strongest say nothing. */
+const HEARD_DB = -40;
+
+/** The spectra of layers as they are, from which sums at any offset and polarity are told without making them. */
+export class Addition {
+  private readonly spectra: { readonly re: Float32Array; readonly im: Float32Array }[];
+  private readonly size: number;
+  private readonly sampleRate: number;
+
+  /** `room` is how far the layers may be moved apart, in frames. */
+  constructor(
+    private readonly layers: readonly LayerSound[],
+    room: number,
+  ) {
+    const monos = layers.map((l) => toMono(l.audio));
+    const longest = Math.max(16, ...monos.map((x) => x.length));
+    this.size = 2 ** Math.ceil(Math.log2(longest + 2 * room));
+    this.sampleRate = (layers[0]?.audio as Audio).sampleRate;
+    const fft = new Fft(this.size);
+    this.spectra = monos.map((x) => {
+      const frame = new Float32Array(this.size);
+      frame.set(x);
+      return fft.forward(frame);
+    });
+  }
+
+  /** What the sum has over the layers' own powers in a range of frequencies, in dB; 0 where nothing sounds there. */
+  gainDb(fromHz: number, toHz: number, layers: readonly LayerSound[] = this.layers): number {
+    const { sum, apart } = this.powers(fromHz, toHz, layers);
+    return apart === 0 ? 0 : 10 * Math.log10((sum + 1e-20) / apart);
+  }
+
+  /** The same of each third octave; null where the band is not heard. */
+  bands(layers: readonly LayerSound[] = this.layers): (number | null)[] {
+    const edge = 10 ** (1 / 20);
+    const powers = Array.from(THIRD_OCTAVES_HZ, (hz) => this.powers(hz / edge, hz * edge, layers));
+    const strongest = Math.max(...powers.map((p) => p.apart));
+    return powers.map(({ sum, apart }) =>
+      apart <= strongest * 10 ** (HEARD_DB / 10) ? null : 10 * Math.log10((sum + 1e-20) / apart),
+    );
+  }
+
+  /** What the sum loses under 200 Hz, in dB; 0 where it loses nothing. */
+  lostUnder200HzDb(layers: readonly LayerSound[] = this.layers): number {
+    return Math.max(0, -this.gainDb(LOWEST_HZ, LOW_HZ, layers));
+  }
+
+  private powers(fromHz: number, toHz: number, layers: readonly LayerSound[]): { sum: number; apart: number } {
+    const bin = this.sampleRate / this.size;
+    const first = Math.max(1, Math.round(fromHz / bin));
+    const last = Math.min(this.size / 2, Math.max(first, Math.round(toHz / bin) - 1));
+    const gains = layers.map((l) => fromDb(l.levelDb) * (l.inverted ? -1 : 1));
+    let [sum, apart] = [0, 0];
+    for (let k = first; k <= last; k++) {
+      let [re, im] = [0, 0];
+      for (const [n, layer] of layers.entries()) {
+        const spectrum = this.spectra[n] as (typeof this.spectra)[number];
+        const gain = gains[n] as number;
+        const turn = (-2 * Math.PI * k * layer.offsetFrames) / this.size;
+        const [c, s] = [Math.cos(turn), Math.sin(turn)];
+        const [r, i] = [gain * (spectrum.re[k] as number), gain * (spectrum.im[k] as number)];
+        re += r * c - i * s;
+        im += r * s + i * c;
+        apart += r * r + i * i;
+      }
+      sum += re * re + im * im;
+    }
+    return { sum, apart };
+  }
+}
+
+/** A change of one layer that gives back what the sum loses. */
+export interface Mend {
+  /** The layer's place among the others. */
+  readonly layer: number;
+  /** Further frames it is moved by; 0 where only its polarity is turned. */
+  readonly frames: number;
+  readonly turns: boolean;
+  /** What it gives back under 200 Hz, in dB. */
+  readonly gainDb: number;
+}
+
+/** How far a mend may move a layer, in seconds: half a period of 50 Hz is enough to undo any cancellation over it. */
+const MOST_MOVE_S = 0.01;
+/** A mend that gives back less than this is none. */
+const LEAST_GAIN_DB = 0.5;
+/** A polarity alone is preferred to a move that gives back so little more, and a small move to a large one. */
+const WORTH_DB_A_MS = 0.1;
+
+/**
+ * The changes of single layers after the first that give back most under 200 Hz, best first: the polarity turned, a move, or
+ * both. Empty where nothing is lost that they could give back.
+ */
+export function mendsOf(layers: readonly LayerSound[]): Mend[] {
+  const [first] = layers;
+  if (!first || layers.length < 2) return [];
+  const { sampleRate } = first.audio;
+  const most = Math.round(MOST_MOVE_S * sampleRate);
+  const addition = new Addition(layers, most);
+  const now = addition.gainDb(LOWEST_HZ, LOW_HZ);
+  // Moves are told by lows alone: a period of 200 Hz has room for many of them.
+  const step = Math.max(1, Math.round(sampleRate / 8000));
+  return layers
+    .flatMap((_, n) => {
+      if (n === 0) return [];
+      const gainOf = (frames: number, turns: boolean) =>
+        addition.gainDb(
+          LOWEST_HZ,
+          LOW_HZ,
+          layers.map((l, m) =>
+            m === n ? { ...l, offsetFrames: l.offsetFrames + frames, inverted: l.inverted !== turns } : l,
+          ),
+        ) - now;
+      const worth = (mend: Mend) => mend.gainDb - WORTH_DB_A_MS * Math.abs((1000 * mend.frames) / sampleRate);
+      let best: Mend = { layer: n, frames: 0, turns: true, gainDb: gainOf(0, true) };
+      const consider = (frames: number, turns: boolean) => {
+        const mend = { layer: n, frames, turns, gainDb: gainOf(frames, turns) };
+        if (worth(mend) > worth(best)) best = mend;
+      };
+      for (const turns of [false, true])
+        for (let frames = -most; frames <= most; frames += step) consider(frames, turns);
+      const { frames: near, turns } = best;
+      if (near !== 0) for (let frames = near - step + 1; frames < near + step; frames++) consider(frames, turns);
+      return best.gainDb >= LEAST_GAIN_DB ? [best] : [];
+    })
+    .sort((a, b) => b.gainDb - a.gainDb);
+}
