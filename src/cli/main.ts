@@ -38,6 +38,20 @@ program
   )
   .action(async (file, options) => (await import('./render')).runRender(file, options));
 
+program
+  .command('layer')
+  .description('lay sound files over one another into one stronger sound, and tell whether they add')
+  .argument('<file...>', '2 to 8 sound files; the first keeps its place')
+  .requiredOption('--out <file>', 'where the WAV file goes')
+  .option('--line-up', 'bring their attacks together, and turn polarities that cancel', false)
+  .option('--mend', 'also move them where the lows add up better', false)
+  .option('--share', 'share the spectrum among them', false)
+  .addOption(
+    new Option('--encoding <name>', 'how samples are written').choices(['s16', 's24', 'f32', 'f64']).default('f32'),
+  )
+  .option('--json', 'every figure as JSON', false)
+  .action(async (files, options) => (await import('./layer')).runLayer(files, options));
+
 const kit = program
   .command('kit')
   .description('make a kit of one loop: its contiguous slices on pads, written as files')

@@ -64,6 +64,13 @@ export function pass(side: 1 | -1, hz: number, q: number, sampleRate: number): B
   return section(edge / 2, side * edge, edge / 2, 1 + alpha, -2 * c, 1 - alpha);
 }
 
+/** Lets all frequencies pass and turns their phase: by half a turn at `hz`. */
+export function allPass(hz: number, q: number, sampleRate: number): Biquad {
+  const w = angle(hz, sampleRate);
+  const [alpha, c] = [Math.sin(w) / (2 * q), Math.cos(w)];
+  return section(1 - alpha, -2 * c, 1 + alpha, 1 + alpha, -2 * c, 1 - alpha);
+}
+
 /** A first-order low-pass (`side` 1) or high-pass (-1) by the bilinear transform. */
 export function firstOrderPass(side: 1 | -1, hz: number, sampleRate: number): Biquad {
   const k = Math.tan(angle(hz, sampleRate) / 2);

@@ -1,5 +1,5 @@
 import { Fft } from '../kernel/fft';
-import { type Audio, toMono } from '../signal/audio';
+import { toMono } from '../signal/audio';
 import { fromDb } from '../signal/units';
 import type { LayerSound } from './layers';
 
@@ -28,7 +28,7 @@ export class Addition {
     const monos = layers.map((l) => toMono(l.audio));
     const longest = Math.max(16, ...monos.map((x) => x.length));
     this.size = 2 ** Math.ceil(Math.log2(longest + 2 * room));
-    this.sampleRate = (layers[0]?.audio as Audio).sampleRate;
+    this.sampleRate = (layers[0] as LayerSound).audio.sampleRate;
     const fft = new Fft(this.size);
     this.spectra = monos.map((x) => {
       const frame = new Float32Array(this.size);
