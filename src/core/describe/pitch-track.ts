@@ -21,6 +21,9 @@ const LEAST_PERIODS = 2.2;
 const LEAST_CLARITY = 0.8;
 /** Moments this far under the loudest are room. */
 const FAR_UNDER = 10 ** (-48 / 20);
+/** Moments so near in time and pitch belong to one another. */
+const JOINED_S = 0.04;
+const JOINED_OCTAVES = 0.4;
 
 /** The pitch over the first seconds of a sound, at the moments where it has one (periods found as in `period.ts`). */
 export function pitchTrack(samples: Float32Array, sampleRate: number): PitchMoment[] {
@@ -38,5 +41,10 @@ export function pitchTrack(samples: Float32Array, sampleRate: number): PitchMome
       break;
     }
   }
-  return moments;
+  return moments.filter((moment, i) => isJoined(moment, moments[i - 1]) || isJoined(moment, moments[i + 1]));
+}
+
+/** A pitch that neither the moment before nor the one after has was a chance of the noise. */
+function isJoined(a: PitchMoment, b: PitchMoment | undefined): boolean {
+  return b !== undefined && Math.abs(a.atS - b.atS) < JOINED_S && Math.abs(Math.log2(a.hz / b.hz)) < JOINED_OCTAVES;
 }

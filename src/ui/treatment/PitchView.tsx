@@ -54,7 +54,7 @@ export function PitchView({ hit, untreated, recording, was, now, seconds, onRoot
   }, [before, after, isTreated, settledHz, seconds, width, height, palette]);
   const root = set?.was ?? was?.rootHz ?? null;
   return (
-    <div className="flex h-full flex-col text-[12px]">
+    <div className="@container flex h-full flex-col text-[12px]">
       <div ref={box} className="relative min-h-0 flex-1">
         <canvas ref={canvas} className="absolute inset-0" aria-label="Pitch over time" style={{ width, height }} />
         {after && after.length === 0 && settledHz === null && (
@@ -96,7 +96,9 @@ function RootRow({
           else onRoot(hz);
         }}
       />
-      <span className="figure w-[66px] text-right text-soft">{root !== null && `${root.toFixed(1)} Hz`}</span>
+      <span className="figure w-[66px] text-right text-soft @max-[380px]:hidden">
+        {root !== null && `${root.toFixed(1)} Hz`}
+      </span>
       <button type="button" className={BUTTON} disabled={root === null} onClick={() => root && onRoot(root / 2)}>
         ½
       </button>
@@ -168,7 +170,7 @@ function NoteRow({ root, onRoot }: { root: number | null; onRoot: (hz: number) =
         <button
           key={cents}
           type="button"
-          className={`${BUTTON} figure px-1 ${cents === -10 ? 'ml-1' : ''}`}
+          className={`${BUTTON} figure px-1 ${Math.abs(cents) === 10 ? '@max-[420px]:hidden' : ''} ${cents === -10 ? 'ml-1' : ''}`}
           aria-label={`Root ${Math.abs(cents)} cents ${cents < 0 ? 'lower' : 'higher'}`}
           title={`${Math.abs(cents)} cents ${cents < 0 ? 'lower' : 'higher'}`}
           disabled={root === null}

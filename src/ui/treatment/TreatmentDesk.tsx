@@ -115,7 +115,7 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
         onFade={() => setChosenId(edits.add('fades', { outMs: 10 }))}
         sampleRate={recording.sampleRate}
       />
-      <div className="flex h-[222px] flex-none bg-sheet">
+      <div className="flex h-[clamp(190px,28vh,222px)] flex-none bg-sheet">
         {showsEdges && hit ? (
           <EdgeLoupes hitId={hit.id} recording={recording} />
         ) : (

@@ -33,7 +33,7 @@ export function TuneTo({ hit, rootHz, semitones, cents, onMove }: TuneToProps) {
       <p className="text-soft">
         Root <b className="figure">{pitch(rootHz)}</b>, tuned to <b className="figure">{pitch(now)}</b>
       </p>
-      <p className="mt-1 flex items-center gap-1">
+      <p className="mt-1 flex flex-wrap items-center gap-1">
         To
         <Choice
           label="Note to tune to"
@@ -56,7 +56,7 @@ export function TuneTo({ hit, rootHz, semitones, cents, onMove }: TuneToProps) {
           <button
             key={move.semitones}
             type="button"
-            className="figure h-6 rounded border border-line px-2 hover:border-edge"
+            className="figure h-6 whitespace-nowrap rounded border border-line px-1 hover:border-edge"
             title={`To ${pitch(rootHz * 2 ** ((move.semitones + move.cents / 100) / 12))}`}
             onClick={() => onMove(move)}
           >
@@ -67,7 +67,7 @@ export function TuneTo({ hit, rootHz, semitones, cents, onMove }: TuneToProps) {
           <button
             key={by}
             type="button"
-            className={`h-6 rounded border border-line px-2 hover:border-edge ${by < 0 ? 'ml-auto' : ''}`}
+            className={`h-6 rounded border border-line px-1 hover:border-edge ${by < 0 ? 'ml-auto' : ''}`}
             title={`An octave ${by < 0 ? 'lower' : 'higher'}`}
             onClick={() => onMove({ semitones: semitones + by, cents })}
           >
