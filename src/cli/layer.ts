@@ -1,13 +1,14 @@
 import { writeFileSync } from 'node:fs';
 import type { SampleEncoding } from '@/core/format/pcm';
 import { writeWav } from '@/core/format/wav';
-import { Addition, mendsOf, THIRD_OCTAVES_HZ } from '@/core/layering/addition';
+import { Addition } from '@/core/layering/addition';
+import { THIRD_OCTAVES_HZ } from '@/core/layering/bands';
 import { type LayerSound, sumOf } from '@/core/layering/layers';
-import { attackOf } from '@/core/layering/line-up';
 import { proposedShares, sharedLayer } from '@/core/layering/share';
+import { linedUp, mended, turned } from '@/core/layering/taken';
 import { measured } from '@/core/loudness/measured';
 import { atRate } from '@/core/resampling/sinc';
-import { frameCount, peakOf, toMono } from '@/core/signal/audio';
+import { frameCount, peakOf } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
 import { rounded } from './figures';
 import { loadFile } from './files';
@@ -24,8 +25,6 @@ interface LayerOptions {
 const MOST_LAYERS = 8;
 /** Longest layer, in seconds: layers are held whole. */
 const LONGEST_S = 120;
-/** A polarity is turned where that gives back so much under 200 Hz, in dB. */
-const TURN_FROM_DB = 1;
 
 /** Lays sound files over one another into one sound; every figure is at the first file's rate, the first layer at 0. */
 export async function runLayer(files: readonly string[], options: LayerOptions): Promise<void> {
@@ -42,7 +41,7 @@ export async function runLayer(files: readonly string[], options: LayerOptions):
     return { audio: own, offsetFrames: 0, levelDb: 0, pan: 0, inverted: false };
   });
   const shared = options.share ? proposedShares(layers.map((l) => l.audio)) : null;
-  if (options.lineUp) layers = linedUp(layers, sampleRate);
+  if (options.lineUp) layers = linedUp(layers);
   if (shared) layers = layers.map((l, i) => ({ ...l, audio: sharedLayer(l.audio, shared, i) }));
   layers = options.mend ? mended(layers) : options.lineUp ? turned(layers) : layers;
   const { audio, startFrame } = sumOf(layers);
@@ -80,35 +79,4 @@ export async function runLayer(files: readonly string[], options: LayerOptions):
       `${report.out}: peak ${report.sumPeakDb} dBFS, loses ${report.lostUnder200HzDb} dB under 200 Hz`,
     ])
       process.stdout.write(`${line}\n`);
-}
-
-/** All attacks on that of the first layer. */
-function linedUp(layers: readonly LayerSound[], sampleRate: number): LayerSound[] {
-  const attacks = layers.map((l) => attackOf(toMono(l.audio), sampleRate));
-  return layers.map((l, i) => ({ ...l, offsetFrames: (attacks[0] as number) - (attacks[i] as number) }));
-}
-
-/** The polarities turned that give back lows, one after another. */
-function turned(layers: readonly LayerSound[]): LayerSound[] {
-  const now = [...layers];
-  for (let i = 1; i < now.length; i++) {
-    const room = Math.max(0, ...now.map((l) => Math.abs(l.offsetFrames)));
-    const other = now.map((l, n) => (n === i ? { ...l, inverted: !l.inverted } : l));
-    const addition = new Addition(now, room);
-    if (addition.gainDb(20, 200, other) - addition.gainDb(20, 200) >= TURN_FROM_DB) now[i] = other[i] as LayerSound;
-  }
-  return now;
-}
-
-/** The best mends taken, one after another, as long as they give something back. */
-function mended(layers: readonly LayerSound[]): LayerSound[] {
-  let now = [...layers];
-  for (let round = 0; round < layers.length; round++) {
-    const [best] = mendsOf(now);
-    if (!best) break;
-    now = now.map((l, n) =>
-      n === best.layer ? { ...l, offsetFrames: l.offsetFrames + best.frames, inverted: l.inverted !== best.turns } : l,
-    );
-  }
-  return now;
 }

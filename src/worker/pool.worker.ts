@@ -1,26 +1,19 @@
 import * as Comlink from 'comlink';
-import { RENDER_HEADERS } from '@/contract/hits';
 import { type PitchMoment, pitchTrack } from '@/core/describe/pitch-track';
-import { decodeFrames, type SampleEncoding } from '@/core/format/pcm';
 import { figuresOf, type HitFigures } from '@/core/hit/inspect';
-import { audioKey, sourceKey, type TreatedHit } from '@/core/hit/key';
-import { levelled, type Rendered, Renderer } from '@/core/hit/render';
+import { audioKey, type TreatedHit } from '@/core/hit/key';
 import { spectrumOf } from '@/core/hit/spectrum';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
 import { type NoiseSpectrum, packNoise } from '@/core/restoration/noise';
 import { learnRoomTone } from '@/core/restoration/reduce';
-import { type Audio, byteLength, frameCount, toMono, toStereo } from '@/core/signal/audio';
-import { ByteCache } from '@/core/signal/byte-cache';
+import { type Audio, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { gainCurve } from '@/core/treatment/process/curves';
-import { type BlockSource, Blocks } from './blocks';
+import { extremes, lowest, type WaveView } from './columns';
+import { addition, type LayerToSum, lineUp } from './layers';
 import { NewestFirst } from './newest-first';
-
-/** What is to be known of a recording to read and decode its samples. */
-export interface RecordingFormat extends BlockSource {
-  readonly encoding: SampleEncoding;
-}
+import { blocks, type RecordingFormat, rendered, soundOf } from './sounds';
 
 /** A request to copy a stretch of a recording into shared memory, at floats `left` and `right`. */
 export interface LoadOrder {
@@ -39,13 +32,6 @@ export interface RenderedHit {
   readonly gain: number;
 }
 
-/** Columns to draw of a sound, and the frames [start, end) that they cover: all of it by default. */
-export interface WaveView {
-  readonly columns: number;
-  readonly start?: number;
-  readonly end?: number;
-}
-
 /** A room's tone as the values of a noise reduction. */
 export interface LearntTone {
   readonly room: string;
@@ -61,13 +47,6 @@ export interface Inspected {
 
 /** Frames copied at a time, so that a long stretch is never held twice. */
 const PIECE_FRAMES = 1 << 18;
-/** Size of each cache: of sources, of intermediate steps and of renders. */
-const KEPT_BYTES = 128 * 1024 * 1024;
-
-const renderer = new Renderer(KEPT_BYTES);
-const blocks = new Blocks<RecordingFormat>(KEPT_BYTES, fetchAudio);
-const sources = new ByteCache<Audio>(KEPT_BYTES / 4, byteLength);
-const rendered = new ByteCache<Audio>(KEPT_BYTES, byteLength);
 const queue = new NewestFirst();
 
 /** Fills the shared sample memory and renders hits, in a thread of its own. */
@@ -146,6 +125,12 @@ const api = {
     });
   },
 
+  /** Layers brought together by their attacks. */
+  lineUp: (layers: readonly LayerToSum[]) => queue.run(() => lineUp(layers)),
+
+  /** Whether layers add: what their sum has over their own powers, and what would mend it. */
+  addition: (layers: readonly LayerToSum[]) => queue.run(() => addition(layers)),
+
   /** The room tone in [start, end) of a recording; null where that is too short. */
   async learnRoom(recording: RecordingFormat, start: number, end: number): Promise<LearntTone | null> {
     const tone = learnRoomTone(await blocks.read(recording, start, end));
@@ -166,42 +151,6 @@ const api = {
   },
 };
 
-/** A hit's sound: fetched from the server where it is stored, rendered here where it is a draft. */
-async function soundOf(hit: TreatedHit, recording: RecordingFormat): Promise<Rendered> {
-  const key = audioKey(hit);
-  const { startFrame, endFrame } = hit;
-  const known = rendered.get(key) ?? (blocks.has(recording, startFrame, endFrame) ? null : await fetchRender(hit, key));
-  if (known) return levelled(hit, known);
-  const from = sourceKey(hit);
-  const source = sources.get(from) ?? (await blocks.read(recording, startFrame, endFrame));
-  // The same object again: what was found in it, as its onsets, need not be looked for again.
-  sources.set(from, source);
-  return renderer.render(hit, source);
-}
-
-async function fetchRender({ id }: TreatedHit, key: string): Promise<Audio | null> {
-  // A stretch that is no hit of the workspace.
-  if (id === '') return null;
-  const answer = await fetch(`/api/hits/${id}/sound?key=${encodeURIComponent(key)}`);
-  if (!answer.ok) return null;
-  const told = (header: string) => Number(answer.headers.get(header));
-  const channelCount = told(RENDER_HEADERS.channelCount);
-  const floats = new Float32Array(await answer.arrayBuffer());
-  const frames = told(RENDER_HEADERS.frames);
-  if (floats.length !== frames * channelCount) return null;
-  const channels = Array.from({ length: channelCount }, (_, c) =>
-    Float32Array.from({ length: frames }, (_, i) => floats[i * channelCount + c] as number),
-  );
-  return { sampleRate: told(RENDER_HEADERS.sampleRate), channels };
-}
-
-async function fetchAudio(recording: RecordingFormat, start: number, end: number): Promise<Audio> {
-  const { id, encoding, channelCount, sampleRate } = recording;
-  const answer = await fetch(`/api/recordings/${id}/pcm?start=${start}&frames=${end - start}`);
-  if (!answer.ok) throw new Error(`The samples could not be fetched (${answer.status}).`);
-  return { sampleRate, channels: decodeFrames(encoding, new Uint8Array(await answer.arrayBuffer()), channelCount) };
-}
-
 function base64(noise: NoiseSpectrum): string {
   return btoa(String.fromCharCode(...packNoise(noise)));
 }
@@ -210,40 +159,6 @@ function lay(audio: Audio, left: number, right: number): void {
   const [l, r] = toStereo(audio);
   api.memory.set(l, left);
   if (right !== left) api.memory.set(r, right);
-}
-
-/** Calls back with [from, to) of each column of a view, a frame at least. */
-function eachColumn(view: WaveView, frames: number, use: (column: number, from: number, to: number) => void): void {
-  const { columns, start = 0, end = frames } = view;
-  for (let column = 0; column < columns; column++) {
-    const from = Math.floor(start + (column * (end - start)) / columns);
-    use(column, from, Math.max(from + 1, Math.floor(start + ((column + 1) * (end - start)) / columns)));
-  }
-}
-
-function lowest(curve: Float32Array, view: WaveView): Float32Array {
-  const values = new Float32Array(view.columns);
-  eachColumn(view, curve.length, (column, from, to) => {
-    let least = curve[from] ?? 0;
-    for (let i = from; i < Math.min(to, curve.length); i++) least = Math.min(least, curve[i] as number);
-    values[column] = least;
-  });
-  return values;
-}
-
-function extremes(audio: Audio, gain: number, view: WaveView): Float32Array {
-  const frames = frameCount(audio);
-  const pairs = new Float32Array(2 * view.columns);
-  eachColumn(view, frames, (column, from, to) => {
-    for (const channel of audio.channels) {
-      for (let i = from; i < Math.min(to, frames); i++) {
-        const x = (channel[i] as number) * gain;
-        if (x < (pairs[2 * column] as number)) pairs[2 * column] = x;
-        if (x > (pairs[2 * column + 1] as number)) pairs[2 * column + 1] = x;
-      }
-    }
-  });
-  return pairs;
 }
 
 export type PoolWorker = typeof api;

@@ -264,7 +264,13 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
     step(5, 'hit-page-0002', 'channels', { take: 'mid', invert: true }),
     pad('pad-page-0001', 0, { levelDb: -4.5, pan: 0.4, fadeOutMs: 20, chokeGroup: 1 }),
     layer(1, 'pad-page-0001', 'hit-page-0001', { levelDb: -2 }),
-    layer(2, 'pad-page-0001', 'hit-page-0002', { levelDb: -7, semitones: 3, cents: 12 }),
+    layer(2, 'pad-page-0001', 'hit-page-0002', {
+      levelDb: -7,
+      semitones: 3,
+      cents: 12,
+      offsetMs: -1.5,
+      inverted: true,
+    }),
     pad('pad-page-0002', 1, { levelDb: -60, chokeGroup: 1 }),
     layer(3, 'pad-page-0002', 'hit-page-0002', { levelDb: -60 }),
   ]);

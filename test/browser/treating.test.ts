@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { begin, type Session, saved, soon } from '../harness';
-import { Hand, openSlice, press } from './gestures';
+import { choose, Hand, openSlice, press } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -219,4 +219,25 @@ test('a recording’s print carries its marks over', async () => {
   await press(page, 'Open it');
   await page.locator('h1').getByText('Sack-floor takes printed').waitFor();
   await soon(async () => expect(await page.locator('[data-testid=slice-row]').count()).toBeGreaterThan(4));
+});
+
+test('one key treats what is chosen in the picker, and chosen hits go to a zip', async () => {
+  await hand.open('/kits');
+  await page.keyboard.press('F6');
+  await page.getByLabel('Search the picker').fill('Wax');
+  await page.keyboard.press('Enter');
+  await page.locator('[data-testid=pick][aria-selected=true]').waitFor();
+  await page.keyboard.press('F4');
+  await page.locator('h1').getByText('Wax cylinder').waitFor();
+  await rendered();
+  await hand.open('/hits');
+  await page.locator('[data-testid=hit]').first().click();
+  await page.keyboard.press('Control+a');
+  await press(page, 'Zip …');
+  await choose(page, 'Bits of the files', 's16');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /^Zip \d+ hits$/ }).click(),
+  ]);
+  expect(file.suggestedFilename()).toMatch(/^\d+ hits.*\.zip$/);
 });

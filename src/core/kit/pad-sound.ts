@@ -46,6 +46,8 @@ export const LAYER_HEARD_BY = {
   levelDb: ['gain'],
   semitones: ['ratio'],
   cents: ['ratio'],
+  offsetMs: ['delay'],
+  inverted: ['gain'],
 } as const satisfies Record<keyof LayerValues, Slots>;
 
 /** The group a pad is choked in: its choke group, or a private one where it plays one voice at a time; 0 for none. */
@@ -68,6 +70,7 @@ export function padSound(
   const { left, right } = panGains(pad.pan);
   const level = fromDb(pad.levelDb) * normaliseGain;
   const sounds: LayerSound[] = [];
+  const earliest = Math.min(0, ...layers.map(({ layer }) => layer.offsetMs));
   for (const { layer, hit } of layers) {
     const sound = soundOf(hit);
     if (!sound) continue;
@@ -78,8 +81,8 @@ export function padSound(
       start: Math.min(sound.end, sound.start + Math.round(msToFrames(pad.startMs, sound.sampleRate))),
       end: sound.end,
       ratio: (sound.sampleRate / engineRate) * pitch,
-      gain: fromDb(layer.levelDb) * sound.gain,
-      delay: 0,
+      gain: fromDb(layer.levelDb) * sound.gain * (layer.inverted ? -1 : 1),
+      delay: Math.round(msToFrames(layer.offsetMs - earliest, engineRate)),
     });
   }
   return {

@@ -92,6 +92,20 @@ export const LAYER_PARAMETERS = {
   levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
   semitones: number({ label: 'Layer tune', ...TUNE }),
   cents: number({ label: 'Layer fine', ...FINE }),
+  /** After the stroke; where one comes before it the others wait. */
+  offsetMs: number({
+    label: 'Layer offset',
+    unit: 'ms',
+    low: -500,
+    high: 500,
+    step: 1,
+    fine: 0.02,
+    digits: 2,
+    initial: 0,
+    bipolar: true,
+    said: 'offset',
+  }),
+  inverted: toggle('Layer polarity', ['as it is', 'turned'], false, 'polarity'),
 } as const;
 export type LayerValues = Values<typeof LAYER_PARAMETERS>;
 

@@ -89,7 +89,7 @@ export function printing(pad: Pad, layers: readonly LayerWithHit[], open: OpenHi
 /** Whether layers that are copied sample by sample stay within a level even if all their peaks coincide. */
 function cannotPass(level: number, { layers }: PadSound, sounds: readonly HitSound[]): boolean {
   if (layers.some(({ ratio }) => ratio !== 1)) return false;
-  return layers.reduce((sum, { gain }, i) => sum + gain * (sounds[i] as HitSound).loudest, 0) <= level;
+  return layers.reduce((sum, { gain }, i) => sum + Math.abs(gain) * (sounds[i] as HitSound).loudest, 0) <= level;
 }
 
 /** A whole print in memory. */

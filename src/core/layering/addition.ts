@@ -1,13 +1,9 @@
 import { Fft } from '../kernel/fft';
 import { toMono } from '../signal/audio';
 import { fromDb } from '../signal/units';
+import { THIRD_OCTAVES_HZ } from './bands';
 import type { LayerSound } from './layers';
 
-/** Middles of third octaves in hertz, 25 Hz to 16 kHz (IEC 61260-1, base ten). */
-export const THIRD_OCTAVES_HZ = Float64Array.from({ length: 29 }, (_, n) => 1000 * 10 ** ((n - 16) / 10));
-
-/** A band of the sum that has lost this much against the layers' powers is named. */
-export const LOST_DB = -3;
 /** Lows are what lies under this, in hertz. */
 const LOW_HZ = 200;
 const LOWEST_HZ = 20;

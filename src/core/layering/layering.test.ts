@@ -17,7 +17,7 @@ function drum({
   noise = 0,
   seed = 1,
   phase = 0,
-  seconds = 0.6,
+  seconds = 0.4,
 }: {
   hz?: number;
   attackMs?: number;
@@ -29,13 +29,14 @@ function drum({
 }): Float32Array {
   const random = seededRandom(seed);
   const attack = Math.max(1, (attackMs / 1000) * RATE);
-  return Float32Array.from({ length: Math.round(seconds * RATE) }, (_, i) => {
-    const hiss = noise * (random() - 0.5);
+  const out = new Float32Array(Math.round(seconds * RATE));
+  for (let i = 0; i < out.length; i++) {
     const n = i - at;
-    if (n < 0) return hiss;
-    const rise = Math.min(1, n / attack);
-    return hiss + 0.5 * rise * Math.exp(-n / (0.12 * RATE)) * Math.sin((2 * Math.PI * hz * n) / RATE + phase);
-  });
+    const rise = n < 0 ? 0 : Math.min(1, n / attack);
+    const tone = Math.exp(-Math.max(0, n) / (0.12 * RATE)) * Math.sin((2 * Math.PI * hz * n) / RATE + phase);
+    out[i] = noise * (random() - 0.5) + 0.5 * rise * tone;
+  }
+  return out;
 }
 
 const mono = (samples: Float32Array): Audio => ({ sampleRate: RATE, channels: [samples] });

@@ -94,6 +94,8 @@ function bringBack(db: Db, id: string): void {
     id,
   );
   layPeaks(db, id);
+  // It may have been given up meanwhile, as a recording that is not there.
+  queueJob(db, 'analyse', id, { unlessRunning: true });
 }
 
 /** Peaks and the overall peak, computed from the blocks. */

@@ -1,10 +1,14 @@
+import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
-import type { Layer } from '@/core/kit/model';
+import type { Layer, Pad } from '@/core/kit/model';
 import { minus } from '../parts/figures';
+import { Adding } from './Adding';
+import { LineUp } from './LineUp';
 
 interface LayerTableProps {
   readonly view: KitView;
+  readonly pad: Stored<Pad>;
   readonly layers: readonly Stored<Layer>[];
   readonly chosenId: string | undefined;
   readonly onChoose: (id: string) => void;
@@ -12,11 +16,30 @@ interface LayerTableProps {
 }
 
 /** The layers of a pad. */
-export function LayerTable({ view, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
+export function LayerTable({ view, pad, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
+  const [adding, setAdding] = useState(false);
   const columns = 'grid grid-cols-[minmax(0,1fr)_64px_52px_24px] items-center gap-2 px-2';
   return (
     <div>
-      <h2 className="text-[12px] font-semibold text-soft">{layers.length > 1 ? `${layers.length} layers` : 'Layer'}</h2>
+      <header className="flex items-center justify-between">
+        <h2 className="text-[12px] font-semibold text-soft">
+          {layers.length > 1 ? `${layers.length} layers` : 'Layer'}
+        </h2>
+        {layers.length > 1 && (
+          <span>
+            <LineUp {...{ view, pad, layers }} />
+            <button
+              type="button"
+              className="rounded px-1 text-[12px] text-verdigris hover:underline"
+              title="What the sum gains and loses against the layers, and what mends it"
+              onClick={() => setAdding(true)}
+            >
+              do they add?
+            </button>
+          </span>
+        )}
+        {adding && <Adding {...{ view, pad, layers }} onClose={() => setAdding(false)} />}
+      </header>
       {layers.map((layer) => {
         const hit = view.hits.find((h) => h.id === layer.hitId);
         const recording = view.recordings.find((r) => r.id === hit?.recordingId);

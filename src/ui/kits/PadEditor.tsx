@@ -24,7 +24,7 @@ import { SharedHit } from './SharedHit';
 type StoredPad = Stored<Pad>;
 
 const SOUND = ['levelDb', 'normaliseDbfs', 'semitones', 'cents', 'pan', 'startMs', 'fadeOutMs'] as const;
-const LAYER = ['levelDb', 'semitones', 'cents'] as const;
+const LAYER = ['levelDb', 'semitones', 'cents', 'offsetMs', 'inverted'] as const;
 
 /**
  * The chosen pad: its sound and layers at the left, sound parameters in the middle, playing parameters at the right.
@@ -73,6 +73,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
         <div className="mt-2 min-h-0 flex-1 overflow-auto">
           <LayerTable
             view={view}
+            pad={pad}
             layers={layers}
             chosenId={layer?.id}
             onChoose={setChosenLayer}

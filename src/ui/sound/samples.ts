@@ -4,7 +4,9 @@ import type { PitchMoment } from '@/core/describe/pitch-track';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
-import type { Inspected, LearntTone, PoolWorker, WaveView } from '@/worker/pool.worker';
+import type { WaveView } from '@/worker/columns';
+import type { Added, LayerToSum, LinedUp } from '@/worker/layers';
+import type { Inspected, LearntTone, PoolWorker } from '@/worker/pool.worker';
 
 /** A pinned stretch of sample memory, until it is released. */
 export interface Lease {
@@ -104,6 +106,16 @@ export class Samples {
   /** The pitch over time of a hit as it sounds. */
   pitchTrack(hit: TreatedHit, recording: RecordingView): Promise<PitchMoment[]> {
     return this.worker.pitchTrack(hit, recording);
+  }
+
+  /** How layers lie once their attacks are brought together. */
+  lineUp(layers: readonly LayerToSum[]): Promise<LinedUp> {
+    return this.worker.lineUp(layers);
+  }
+
+  /** Whether layers add, and what would mend it. */
+  addition(layers: readonly LayerToSum[]): Promise<Added> {
+    return this.worker.addition(layers);
   }
 
   /** The room tone in [start, end) of a recording; null where that is too short. */

@@ -6,7 +6,7 @@ export function TreatAll({ recording: { id, steps } }: { recording: RecordingVie
   const count = steps.filter((step) => step.active).length;
   return (
     <p className="text-[12px] text-soft">
-      <Link className="text-verdigris hover:underline" href={`/recordings/${id}`}>
+      <Link className="text-verdigris underline" href={`/recordings/${id}`}>
         Treat all of it
       </Link>{' '}
       {count === 0

@@ -2,7 +2,8 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import type { PitchMoment } from '@/core/describe/pitch-track';
 import { contentKey, type TreatedHit } from '@/core/hit/key';
-import type { Inspected, WaveView } from '@/worker/pool.worker';
+import type { WaveView } from '@/worker/columns';
+import type { Inspected } from '@/worker/pool.worker';
 import type { Samples } from '../sound/samples';
 import { openSound } from '../sound/sound';
 

@@ -1,0 +1,130 @@
+'use client';
+
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import dynamic from 'next/dynamic';
+import { useEffect, useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { KitView } from '@/contract/views';
+import { contentKey } from '@/core/hit/key';
+import type { Layer, Pad } from '@/core/kit/model';
+import { LAYER_PARAMETERS } from '@/core/kit/parameters';
+import { LOST_DB, THIRD_OCTAVES_HZ } from '@/core/layering/bands';
+import { clip } from '@/core/parameter/values';
+import type { Added } from '@/worker/layers';
+import { useCommands } from '../data/commit';
+import { dropDraft, setDraft } from '../data/drafts';
+import { decibels } from '../parts/figures';
+import { complain } from '../parts/notice';
+import { KEY_VELOCITY, strikePad } from '../play/door';
+import { openSound } from '../sound/sound';
+import { type HeardLayer, heardLayers, toSum } from './layers';
+
+// The charts are loaded with the first one that is opened.
+const BandChart = dynamic(() => import('./BandChart').then((m) => m.BandChart), { ssr: false });
+
+interface AddingProps {
+  readonly view: KitView;
+  readonly pad: Stored<Pad>;
+  readonly layers: readonly Stored<Layer>[];
+  readonly onClose: () => void;
+}
+
+type MendFound = Added['mends'][number];
+
+/** Whether a pad's layers add: their sum against their own powers by third octave, and what mends it, heard before it is taken. */
+export function Adding({ view, pad, layers, onClose }: AddingProps) {
+  const { commit } = useCommands();
+  const [added, setAdded] = useState<Added | null>(null);
+  const heard = heardLayers(view, layers);
+  const key = JSON.stringify(toSum(heard, pad).map(({ layer, hit }) => [layer, contentKey(hit)]));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the layers
+  useEffect(() => {
+    let wanted = true;
+    openSound()
+      .then((sound) => sound.samples.addition(toSum(heard, pad)))
+      .then(
+        (found) => wanted && setAdded(found),
+        (error: Error) => complain(error.message),
+      );
+    return () => {
+      wanted = false;
+    };
+  }, [key]);
+  const setOf = ({ ms, turns }: MendFound, { layer }: HeardLayer) => ({
+    offsetMs: clip(LAYER_PARAMETERS.offsetMs, layer.offsetMs + ms),
+    inverted: layer.inverted !== turns,
+  });
+  const strike = () =>
+    strikePad({ pad: pad.position, velocity: KEY_VELOCITY, timeMs: performance.now(), by: 'pointer' });
+  const hear = (mend: MendFound, of: HeardLayer) => {
+    setDraft('layer', of.layer.id, setOf(mend, of));
+    // The pad follows its drafts; it is struck once it had the time to.
+    setTimeout(strike, 150);
+    setTimeout(() => dropDraft('layer', of.layer.id), 1500);
+  };
+  const take = (mend: MendFound, of: HeardLayer) => {
+    dropDraft('layer', of.layer.id);
+    void commit(`mended ${of.hit.name} on ${pad.name}`, [
+      { op: 'update', doc: 'layer', id: of.layer.id, rev: of.layer.rev, set: setOf(mend, of) },
+    ]);
+  };
+  const lost = (added?.bands ?? []).flatMap((db, b) =>
+    db !== null && db < LOST_DB ? [`${Math.round(THIRD_OCTAVES_HZ[b] as number)} Hz loses ${decibels(-db)}`] : [],
+  );
+  return (
+    <Dialog open onClose={onClose} className="relative z-40">
+      <div className="fixed inset-0 bg-ink/25" aria-hidden />
+      <div className="fixed inset-0 flex items-center justify-center p-8">
+        <DialogPanel className="flex max-h-full w-[720px] flex-col rounded-xl border border-edge bg-sheet p-6">
+          <DialogTitle className="font-head text-[20px] font-semibold">Do they add?</DialogTitle>
+          <p className="mt-1 text-[12px] text-soft">
+            The sum of the layers of {pad.name} against their own powers, by third octave. Equal sounds gain 3 dB;
+            sounds that have nothing in common neither gain nor lose.
+          </p>
+          <div className="mt-3 h-[240px]">{added && <BandChart bands={added.bands} />}</div>
+          <p className="mt-2" role="status">
+            {added === null
+              ? 'Listening …'
+              : lost.length === 0
+                ? 'No band loses more than 3 dB.'
+                : `${lost.join(', ')}.`}
+          </p>
+          <ul className="mt-2">
+            {added?.mends.map((mend) => {
+              const of = heard[mend.layer];
+              if (!of) return null;
+              return (
+                <li key={mend.layer} className="flex items-center gap-2 border-line border-t py-1" data-testid="mend">
+                  <span className="min-w-0 flex-1">
+                    {told(mend, of.hit.name)} gives back {decibels(mend.gainDb)} under 200 Hz
+                  </span>
+                  <button type="button" className="quiet-button" onClick={() => hear(mend, of)}>
+                    Hear it
+                  </button>
+                  <button type="button" className="next-button" onClick={() => take(mend, of)}>
+                    Take it
+                  </button>
+                </li>
+              );
+            })}
+          </ul>
+          <div className="mt-4 flex gap-2">
+            <button type="button" className="quiet-button" onClick={strike}>
+              Hear them
+            </button>
+            <span className="ml-auto" />
+            <button type="button" className="quiet-button" onClick={onClose}>
+              Close
+            </button>
+          </div>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+/** A mend in words: "Barrel 9 samples later, turned". */
+function told({ frames, turns }: MendFound, name: string): string {
+  const moved = frames === 0 ? [] : [`${Math.abs(frames)} samples ${frames > 0 ? 'later' : 'earlier'}`];
+  return `${name} ${[...moved, ...(turns ? ['turned'] : [])].join(', ')}`;
+}

@@ -1,0 +1,73 @@
+import { useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { Change } from '@/contract/edits';
+import type { KitView } from '@/contract/views';
+import type { Layer, Pad } from '@/core/kit/model';
+import { LAYER_PARAMETERS } from '@/core/kit/parameters';
+import { clip } from '@/core/parameter/values';
+import type { LinedUp } from '@/worker/layers';
+import { useCommands } from '../data/commit';
+import { decibels, minus } from '../parts/figures';
+import { complain, tell } from '../parts/notice';
+import { openSound } from '../sound/sound';
+import { type HeardLayer, heardLayers, toSum } from './layers';
+
+interface LineUpProps {
+  readonly view: KitView;
+  readonly pad: Stored<Pad>;
+  readonly layers: readonly Stored<Layer>[];
+}
+
+/** Brings the attacks of a pad's layers together, turns polarities that cancel, and tells what that gave. */
+export function LineUp({ view, pad, layers }: LineUpProps) {
+  const { commit } = useCommands();
+  const [busy, setBusy] = useState(false);
+  const lineUp = async () => {
+    const heard = heardLayers(view, layers);
+    const sound = await openSound();
+    const found = await sound.samples.lineUp(toSum(heard, pad));
+    const changes = heard.flatMap(({ layer }, i): Change[] => {
+      const to = found.layers[i];
+      if (!to) return [];
+      const set = { offsetMs: clip(LAYER_PARAMETERS.offsetMs, to.offsetMs), inverted: to.inverted };
+      if (to.movedFrames === 0 && set.inverted === layer.inverted) return [];
+      return [{ op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set }];
+    });
+    if (changes.length > 0) void commit(`lined up the layers of ${pad.name}`, changes);
+    tell(said(heard, found));
+  };
+  return (
+    <button
+      type="button"
+      className="rounded px-1 text-[12px] text-verdigris hover:underline disabled:text-soft"
+      title="Bring their attacks together, and turn what cancels"
+      disabled={busy}
+      onClick={() => {
+        setBusy(true);
+        lineUp()
+          .catch((error: Error) => complain(error.message))
+          .finally(() => setBusy(false));
+      }}
+    >
+      {busy ? 'listening …' : 'line up'}
+    </button>
+  );
+}
+
+/** What was moved and turned, and what the lows lost before and lose now. */
+function said(heard: readonly HeardLayer[], { layers, lostDb, stillLostDb }: LinedUp): string {
+  const moved = heard.flatMap(({ hit, layer }, i) => {
+    const to = layers[i];
+    if (!to) return [];
+    const parts = [
+      ...(to.movedFrames === 0 ? [] : [`${hit.name} by ${minus(String(to.movedFrames))} samples`]),
+      ...(to.inverted === layer.inverted ? [] : [`${hit.name} turned`]),
+    ];
+    return parts;
+  });
+  const lows =
+    lostDb < 0.5
+      ? ''
+      : ` Under 200 Hz they lost ${decibels(lostDb)}; now ${stillLostDb < 0.5 ? 'nothing' : decibels(stillLostDb)}.`;
+  return moved.length === 0 ? `They lie together already.${lows}` : `Moved ${moved.join(', ')}.${lows}`;
+}
