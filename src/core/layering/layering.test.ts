@@ -2,6 +2,7 @@ import { responseDb } from '../filter/biquad';
 import { type Audio, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { Addition, mendsOf } from './addition';
+import { THIRD_OCTAVE_NAMES, THIRD_OCTAVES_HZ } from './bands';
 import { bandFilters, withBandGains } from './crossover';
 import { type LayerSound, sumOf } from './layers';
 import { attackOf, bestLag } from './line-up';
@@ -226,4 +227,10 @@ describe('sharing the spectrum', () => {
     expect(energy(sharedLayer(low, shared, 0)) / energy(low)).toBeLessThan(0.01);
     expect(proposedShares([low])).toEqual({ edgesHz: [], gains: [[1]] });
   });
+});
+
+test('the bands’ names are their middles, rounded as IEC 61260-1 does', () => {
+  expect(THIRD_OCTAVE_NAMES.slice(14, 20)).toEqual([630, 800, 1000, 1250, 1600, 2000]);
+  for (const [n, hz] of THIRD_OCTAVES_HZ.entries())
+    expect(Math.abs((THIRD_OCTAVE_NAMES[n] as number) / hz - 1)).toBeLessThan(0.02);
 });

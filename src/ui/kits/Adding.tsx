@@ -8,7 +8,7 @@ import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
 import type { Layer, Pad } from '@/core/kit/model';
 import { LAYER_PARAMETERS } from '@/core/kit/parameters';
-import { LOST_DB, THIRD_OCTAVES_HZ } from '@/core/layering/bands';
+import { LOST_DB, THIRD_OCTAVE_NAMES } from '@/core/layering/bands';
 import { clip } from '@/core/parameter/values';
 import type { Added } from '@/worker/layers';
 import { useCommands } from '../data/commit';
@@ -69,7 +69,7 @@ export function Adding({ view, pad, layers, onClose }: AddingProps) {
     ]);
   };
   const lost = (added?.bands ?? []).flatMap((db, b) =>
-    db !== null && db < LOST_DB ? [`${Math.round(THIRD_OCTAVES_HZ[b] as number)} Hz loses ${decibels(-db)}`] : [],
+    db !== null && db < LOST_DB ? [`${THIRD_OCTAVE_NAMES[b]} Hz loses ${decibels(-db)}`] : [],
   );
   return (
     <Dialog open onClose={onClose} className="relative z-40">

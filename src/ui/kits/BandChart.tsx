@@ -5,7 +5,8 @@ import { GridComponent } from 'echarts/components';
 import { init, use } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
-import { LOST_DB, THIRD_OCTAVES_HZ } from '@/core/layering/bands';
+import { LOST_DB, THIRD_OCTAVE_NAMES } from '@/core/layering/bands';
+import { FIGURE_FONT_FAMILY } from '@/picture/canvas';
 import { useColours } from '../parts/canvas';
 
 use([BarChart, GridComponent, CanvasRenderer]);
@@ -21,15 +22,13 @@ export function BandChart({ bands }: { bands: readonly (number | null)[] }) {
   useEffect(() => {
     if (!box.current || !colours) return;
     const chart = init(box.current);
-    const text = { color: colours.soft, fontSize: 11 };
+    const text = { color: colours.soft, fontSize: 11, fontFamily: `"${FIGURE_FONT_FAMILY}", monospace` };
     chart.setOption({
       animation: false,
       grid: { left: 44, right: 8, top: 8, bottom: 24 },
       xAxis: {
         type: 'category',
-        data: Array.from(THIRD_OCTAVES_HZ, (hz) =>
-          hz < 1000 ? String(Math.round(hz)) : `${Math.round(hz / 100) / 10} k`,
-        ),
+        data: THIRD_OCTAVE_NAMES.map((hz) => (hz < 1000 ? String(hz) : `${hz / 1000} k`)),
         axisLabel: { ...text, interval: 2 },
         axisLine: { lineStyle: { color: colours.line } },
         axisTick: { show: false },
