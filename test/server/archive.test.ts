@@ -184,7 +184,8 @@ test('a workspace of the version before is taken over whole: nothing that a pers
   expect(counts).toMatchObject({ hit: 1, kit: 1, arriving: 1 });
   for (const { mend } of faults) mend?.run();
   expect(checkWorkspace(db)).toMatchObject({
-    faults: [{ text: expect.stringMatching(/Old loop: it was not listened to/) }],
+    // It waits to be listened to.
+    faults: [],
     counts: { hit: 1, kit: 1, recording: 1 },
   });
   expect(db.prepare('SELECT title, notes, what, tags FROM recording').get()).toEqual({
