@@ -42,6 +42,21 @@ test('fitted where it is alone and subtracted everywhere, it falls by 30 dB, als
   expect(10 * Math.log10(power(rest) / power(hum))).toBeLessThan(-30);
 });
 
+test('a hum that drifts is followed through half a minute', () => {
+  const room = learnRoomTone({ sampleRate: RATE, channels: [humming(50, RATE, 0.001, 7)] });
+  if (!room?.hum) throw new Error('No hum was found.');
+  let phase = 0;
+  const random = seededRandom(8);
+  const noisy = new Float32Array(30 * RATE);
+  for (let i = 0; i < noisy.length; i++) {
+    phase += (2 * Math.PI * (50 + 0.03 * Math.sin(i / (4 * RATE)))) / RATE;
+    noisy[i] = 0.02 * Math.sin(phase) + 0.01 * Math.sin(2 * phase + 1) + 0.001 * (random() - 0.5);
+  }
+  const out = withoutRoom(noisy, room, [], { amountDb: 24, marginDb: 2 }, RATE);
+  for (const at of [1, 14, 28])
+    expect(10 * Math.log10(power(out, at * RATE, (at + 1) * RATE) / power(noisy))).toBeLessThan(-20);
+});
+
 test('a room’s tone is learnt with and without its hum; taken down by an amount, the gaps fall by no more than that', () => {
   const room = learnRoomTone({ sampleRate: RATE, channels: [humming(50.05, RATE, 0.01, 5)] });
   if (!room?.hum) throw new Error('No hum was found.');
