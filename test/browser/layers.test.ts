@@ -101,6 +101,10 @@ test('whether they add is charted; a mend is heard before it is taken, and taken
   const mend = page.getByTestId('mend');
   await soon(async () => expect(await mend.textContent()).toMatch(/Barrel 1 turned gives back/));
   await mend.getByRole('button', { name: 'Hear it' }).click();
+  // It stays on offer while it is heard, and can be given back.
+  await mend.getByRole('button', { name: 'As it was' }).click();
+  await mend.getByRole('button', { name: 'Hear it' }).click();
+  await mend.getByRole('button', { name: 'As it was' }).waitFor();
   expect(layers()[1]?.inverted ?? false).toBe(false);
   await mend.getByRole('button', { name: 'Take it' }).click();
   await page.getByText('No band loses more than 3 dB.').waitFor();

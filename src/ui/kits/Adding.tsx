@@ -2,7 +2,7 @@
 
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import dynamic from 'next/dynamic';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
@@ -13,6 +13,7 @@ import { clip } from '@/core/parameter/values';
 import type { Added } from '@/worker/layers';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
+import { useKitDesk } from '../pads/kit-context';
 import { decibels } from '../parts/figures';
 import { complain } from '../parts/notice';
 import { KEY_VELOCITY, strikePad } from '../play/door';
@@ -31,14 +32,31 @@ interface AddingProps {
 
 type MendFound = Added['mends'][number];
 
+/** A mend that is being heard, and its layer without it. */
+interface Tried {
+  readonly mend: MendFound;
+  readonly of: HeardLayer;
+}
+
+function mendedValues({ ms, turns }: MendFound, { layer }: HeardLayer) {
+  return {
+    offsetMs: clip(LAYER_PARAMETERS.offsetMs, layer.offsetMs + ms),
+    inverted: layer.inverted !== turns,
+  };
+}
+
 /** Whether a pad's layers add: their sum against their own powers by third octave, and what mends it, heard before it is taken. */
 export function Adding({ view, pad, layers, onClose }: AddingProps) {
   const { commit } = useCommands();
+  const { padStates } = useKitDesk();
   const [added, setAdded] = useState<Added | null>(null);
+  // A mend that is being heard is a draft. The figures stay those from before it until it is taken or given back.
+  const [tried, setTried] = useState<Tried | null>(null);
   const heard = heardLayers(view, layers);
   const key = JSON.stringify(toSum(heard, pad).map(({ layer, hit }) => [layer, contentKey(hit)]));
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the layers
   useEffect(() => {
+    if (tried) return;
     let wanted = true;
     openSound()
       .then((sound) => sound.samples.addition(toSum(heard, pad)))
@@ -49,30 +67,52 @@ export function Adding({ view, pad, layers, onClose }: AddingProps) {
     return () => {
       wanted = false;
     };
-  }, [key]);
-  const setOf = ({ ms, turns }: MendFound, { layer }: HeardLayer) => ({
-    offsetMs: clip(LAYER_PARAMETERS.offsetMs, layer.offsetMs + ms),
-    inverted: layer.inverted !== turns,
-  });
+  }, [key, tried]);
   const strike = () =>
     strikePad({ pad: pad.position, velocity: KEY_VELOCITY, timeMs: performance.now(), by: 'pointer' });
+  // The pad is struck once it has been prepared with the draft.
+  const asked = useRef<typeof padStates | null>(null);
+  useEffect(() => {
+    if (!asked.current || padStates === asked.current || padStates.get(pad.position) !== 'ready') return;
+    asked.current = null;
+    strike();
+  });
+  const triedLayer = useRef<string | null>(null);
+  triedLayer.current = tried?.of.layer.id ?? null;
+  useEffect(
+    () => () => {
+      // Left without closing, as by going to another page.
+      if (triedLayer.current) dropDraft('layer', triedLayer.current);
+    },
+    [],
+  );
+  const giveBack = () => {
+    if (tried) dropDraft('layer', tried.of.layer.id);
+    setTried(null);
+  };
   const hear = (mend: MendFound, of: HeardLayer) => {
-    setDraft('layer', of.layer.id, setOf(mend, of));
-    // The pad follows its drafts; it is struck once it had the time to.
-    setTimeout(strike, 150);
-    setTimeout(() => dropDraft('layer', of.layer.id), 1500);
+    giveBack();
+    asked.current = padStates;
+    if (tried?.mend === mend) return;
+    setTried({ mend, of });
+    setDraft('layer', of.layer.id, mendedValues(mend, of));
   };
   const take = (mend: MendFound, of: HeardLayer) => {
-    dropDraft('layer', of.layer.id);
+    const base = tried?.mend === mend ? tried.of : of;
     void commit(`mended ${of.hit.name} on ${pad.name}`, [
-      { op: 'update', doc: 'layer', id: of.layer.id, rev: of.layer.rev, set: setOf(mend, of) },
+      { op: 'update', doc: 'layer', id: base.layer.id, rev: base.layer.rev, set: mendedValues(mend, base) },
     ]);
+    giveBack();
+  };
+  const close = () => {
+    giveBack();
+    onClose();
   };
   const lost = (added?.bands ?? []).flatMap((db, b) =>
     db !== null && db < LOST_DB ? [`${THIRD_OCTAVE_NAMES[b]} Hz loses ${decibels(-db)}`] : [],
   );
   return (
-    <Dialog open onClose={onClose} className="relative z-40">
+    <Dialog open onClose={close} className="relative z-40">
       <div className="fixed inset-0 bg-ink/25" aria-hidden />
       <div className="fixed inset-0 flex items-center justify-center p-8">
         <DialogPanel className="flex max-h-full w-[720px] flex-col rounded-xl border border-edge bg-sheet p-6">
@@ -99,7 +139,7 @@ export function Adding({ view, pad, layers, onClose }: AddingProps) {
                     {told(mend, of.hit.name)} gives back {decibels(mend.gainDb)} under 200 Hz
                   </span>
                   <button type="button" className="quiet-button" onClick={() => hear(mend, of)}>
-                    Hear it
+                    {tried?.mend === mend ? 'As it was' : 'Hear it'}
                   </button>
                   <button type="button" className="next-button" onClick={() => take(mend, of)}>
                     Take it
@@ -113,7 +153,7 @@ export function Adding({ view, pad, layers, onClose }: AddingProps) {
               Hear them
             </button>
             <span className="ml-auto" />
-            <button type="button" className="quiet-button" onClick={onClose}>
+            <button type="button" className="quiet-button" onClick={close}>
               Close
             </button>
           </div>

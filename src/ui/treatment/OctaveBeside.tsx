@@ -16,7 +16,14 @@ export function OctaveBeside({ hit }: { hit: HitView }) {
     const where = semitones < 0 ? 'an octave down' : 'an octave up';
     const newId = () => crypto.randomUUID();
     const id = newId();
-    const { changes, name } = copyOf(hit, id, `${hit.name} ${where}`, new Set(hits.map((h) => h.name)), newId);
+    // It is a sound of its own: the slice stays with the hit that was made of it.
+    const { changes, name } = copyOf(
+      { ...hit, sliceId: null },
+      id,
+      `${hit.name} ${where}`,
+      new Set(hits.map((h) => h.name)),
+      newId,
+    );
     const tuned = addChain([{ ...hitSubject(hit), owner: { hitId: id } }], [{ processor: 'tune', semitones }], newId);
     void commit(`made ${name}`, [...changes, ...tuned]);
     tell(`“${name}” lies beside it among the hits.`, {

@@ -7,6 +7,7 @@ import { processorOf } from '@/core/treatment/processors';
 import { RECIPES } from '@/core/treatment/recipes';
 import { useCommands } from '../data/commit';
 import { useRecipes } from '../data/queries';
+import { tell } from '../parts/notice';
 import { useStore } from '../parts/store';
 import { Applied } from './Applied';
 import { addChain, copiedChain } from './chains';
@@ -43,6 +44,9 @@ export function RecipeMenu({ targets, count, label, className, keeps, up = false
     const what = subjects.length === 1 ? subjects[0]?.name : `${subjects.length} hits`;
     // A recording of many sounds takes the steps that have a meaning for it.
     const fitting = subjects.some(({ hit }) => hit === null) ? chain.filter(ofRecordings) : chain;
+    if (fitting.length < chain.length)
+      tell(`Left out, since they shape single sounds: ${told(chain.filter((step) => !fitting.includes(step)))}.`);
+    if (fitting.length === 0) return;
     void commit(`added ${name} to ${what}`, [...changes, ...addChain(subjects, fitting, () => crypto.randomUUID())]);
     if (subjects.length > 1) setShown(subjects);
   };
