@@ -5,7 +5,7 @@ import { Addition } from '@/core/layering/addition';
 import { THIRD_OCTAVES_HZ } from '@/core/layering/bands';
 import { type LayerSound, sumOf } from '@/core/layering/layers';
 import { proposedShares, sharedLayer } from '@/core/layering/share';
-import { linedUp, mended, turned } from '@/core/layering/taken';
+import { type LINE_UP_BY, linedUp, mended, turned } from '@/core/layering/taken';
 import { measured } from '@/core/loudness/measured';
 import { atRate } from '@/core/resampling/sinc';
 import { frameCount, peakOf } from '@/core/signal/audio';
@@ -16,6 +16,7 @@ import { loadFile } from './files';
 interface LayerOptions {
   readonly out: string;
   readonly lineUp: boolean;
+  readonly by: (typeof LINE_UP_BY)[number];
   readonly share: boolean;
   readonly mend: boolean;
   readonly encoding: SampleEncoding;
@@ -41,7 +42,7 @@ export async function runLayer(files: readonly string[], options: LayerOptions):
     return { audio: own, offsetFrames: 0, levelDb: 0, pan: 0, inverted: false };
   });
   const shared = options.share ? proposedShares(layers.map((l) => l.audio)) : null;
-  if (options.lineUp) layers = linedUp(layers);
+  if (options.lineUp) layers = linedUp(layers, options.by);
   if (shared) layers = layers.map((l, i) => ({ ...l, audio: sharedLayer(l.audio, shared, i) }));
   layers = options.mend ? mended(layers) : options.lineUp ? turned(layers) : layers;
   const { audio, startFrame } = sumOf(layers);

@@ -43,7 +43,8 @@ program
   .description('lay sound files over one another into one stronger sound, and tell whether they add')
   .argument('<file...>', '2 to 8 sound files; the first keeps its place')
   .requiredOption('--out <file>', 'where the WAV file goes')
-  .option('--line-up', 'bring their attacks together, and turn polarities that cancel', false)
+  .option('--line-up', 'bring them together, and invert polarities that cancel', false)
+  .addOption(new Option('--by <what>', 'what they are lined up by').choices(['attack', 'lows']).default('attack'))
   .option('--mend', 'also move them where the lows add up better', false)
   .option('--share', 'share the spectrum among them', false)
   .addOption(

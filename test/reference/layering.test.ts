@@ -74,6 +74,15 @@ describe('undercroft layer', () => {
     expect(audio.channels[0]?.[at - lined.startFrame]).toBeCloseTo(wanted, 5);
   });
 
+  test('by their lows, copies of which one is inverted come together to the sample', () => {
+    const a = kick(52, 900, 0.5, 1);
+    const b = Float32Array.from(a, (_, i) => -(a[i + 300] ?? 0));
+    write('c.wav', a);
+    write('d.wav', b);
+    const { layers } = run(path('c.wav'), path('d.wav'), '--line-up', '--by', 'lows');
+    expect(layers[1]).toMatchObject({ offsetFrames: 300, inverted: true });
+  });
+
   test('other rates are brought to the first file’s; shared, the lows come from one', () => {
     write('low.wav', kick(50, 100, 0.5, 3));
     const bright = Float32Array.from({ length: 22_050 }, (_, i) => 0.3 * Math.exp(-i / 2000) * Math.sin(i / 3));

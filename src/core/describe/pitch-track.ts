@@ -3,7 +3,7 @@ import { periodOf } from './period';
 
 /** The pitch of a sound at a moment. */
 export interface PitchMoment {
-  /** The middle of the stretch it was found in, in seconds from the start. */
+  /** Time of the middle of the analysis window, in seconds from the start of the sound. */
   readonly atS: number;
   readonly hz: number;
   /** How clearly periodic the sound is there, 0..1. */

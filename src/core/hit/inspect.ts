@@ -39,7 +39,7 @@ export function figuresOf(audio: Audio, gain: number): HitFigures {
   };
 }
 
-/** A stop over this level clicks (common practice: the noise floor of 9 bits is heard under nothing else). */
+/** A sound that ends at a higher level than this, in dBFS, is cut off with an audible click (common practice). */
 export const CLICKS_DBFS = -54;
 const END_FRAMES = 8;
 const TAIL_DB = 40;

@@ -21,7 +21,7 @@ export const Hit = z.object({
   doubt: z.string().max(500),
   /** Starts of further strikes inside it, in frames of the recording. */
   strikes: z.array(Frame).max(64),
-  /** Whether what is done to its recording is done to it too, before its own steps. */
+  /** Whether the steps of its recording are applied before its own. */
   inherits: z.boolean(),
   binnedAt: z.number().int().nullable(),
 });

@@ -9,7 +9,7 @@ export interface Credit {
   readonly pads: readonly string[];
 }
 
-/** The credits sheet of something as plain text: owners, terms, and whether the sounds may be shared. */
+/** The credits sheet of a kit or of hits, as plain text: owners, terms, and whether the sounds may be shared. */
 export function creditsSheet(what: string, credits: readonly Credit[]): string {
   const lines = [`Credits for ${what}`, ''];
   if (credits.length === 0) lines.push('It holds no sounds.', '');

@@ -1,3 +1,4 @@
+import { UndercroftError } from '../errors';
 import { BYTES_PER_SAMPLE, encodeFrames, type SampleEncoding } from '../format/pcm';
 import { wavHeader } from '../format/wav';
 import type { TreatedHit } from '../hit/key';
@@ -30,11 +31,14 @@ export interface HitToWrite {
 
 /** Frames written at a time. */
 const PIECE_FRAMES = 65_536;
+/** Another rate is made of the whole sound in memory. */
+const LONGEST_RESAMPLED_S = 600;
 const FINENESS: Readonly<Record<SampleEncoding, number>> = { u8: 8, s16: 16, s24: 24, s32: 32, f32: 32, f64: 64 };
 
 /**
- * Hits as WAV files of their names, with a credits sheet; yields after each hit. Where a sound has more than the encoding can
- * hold (steps, a gain, another rate, a finer source) it is dithered; one that exceeds full scale is written as floats.
+ * Hits as WAV files of their names, with a credits sheet; yields after each hit. A sound is dithered where its samples have to
+ * be rounded: after steps, a gain or resampling, or from a source with more bits. One that exceeds full scale is written as
+ * floats.
  */
 export function* hitFiles(
   hits: readonly HitToWrite[],
@@ -58,6 +62,11 @@ function hitFile(path: string, { hit, open, stored }: HitToWrite, options: HitFi
   const sound = open();
   const sampleRate = options.sampleRate ?? sound.sampleRate;
   const isResampled = sampleRate !== sound.sampleRate;
+  if (isResampled && sound.frames > LONGEST_RESAMPLED_S * sound.sampleRate)
+    throw new UndercroftError(
+      'too-large',
+      `"${hit.name}" is longer than ${LONGEST_RESAMPLED_S / 60} minutes; sounds up to that length can be brought to another rate. Leave it out, or keep its own rate.`,
+    );
   // What is resampled may overshoot a little.
   const peak = Math.min(sound.loudest, 1e6) * sound.gain * (isResampled ? 1.2 : 1);
   const encoding = options.encoding !== 'f32' && peak > 1 && peakAt(sound, sampleRate) > 1 ? 'f32' : options.encoding;

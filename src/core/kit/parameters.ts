@@ -92,7 +92,7 @@ export const LAYER_PARAMETERS = {
   levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
   semitones: number({ label: 'Layer tune', ...TUNE }),
   cents: number({ label: 'Layer fine', ...FINE }),
-  /** After the stroke; where one comes before it the others wait. */
+  /** Delay after the stroke. With a negative one, the pad's other layers are delayed instead. */
   offsetMs: number({
     label: 'Layer offset',
     unit: 'ms',

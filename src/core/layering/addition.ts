@@ -82,7 +82,7 @@ export class Addition {
 export interface Mend {
   /** The layer's place among the others. */
   readonly layer: number;
-  /** Further frames it is moved by; 0 where only its polarity is turned. */
+  /** Frames to add to its offset; 0 where only its polarity is inverted. */
   readonly frames: number;
   readonly turns: boolean;
   /** What it gives back under 200 Hz, in dB. */

@@ -1,13 +1,29 @@
 import { toMono } from '../signal/audio';
 import { Addition, mendsOf } from './addition';
 import type { LayerSound } from './layers';
-import { attackOf } from './line-up';
+import { attackOf, bestLag } from './line-up';
 
 /** A polarity is turned where that gives back so much under 200 Hz, in dB. */
 const TURN_FROM_DB = 1;
 
-/** All attacks brought onto that of the first layer, which stays where it is. */
-export function linedUp(layers: readonly LayerSound[]): LayerSound[] {
+/** What layers are lined up by. */
+export const LINE_UP_BY = ['attack', 'lows'] as const;
+/** Layers are moved by their lows up to so far, in seconds. */
+const MOST_LAG_S = 0.05;
+
+/** The layers moved so that their attacks, or their lows, lie on those of the first one, which stays where it is. */
+export function linedUp(layers: readonly LayerSound[], by: (typeof LINE_UP_BY)[number] = 'attack'): LayerSound[] {
+  const [first] = layers;
+  if (by === 'lows' && first) {
+    const { sampleRate } = first.audio;
+    const fixed = toMono(first.audio);
+    const most = Math.round(MOST_LAG_S * sampleRate);
+    return layers.map((l, i) => {
+      if (i === 0) return l;
+      const { frames } = bestLag(fixed, toMono(l.audio), most, sampleRate);
+      return { ...l, offsetFrames: first.offsetFrames + frames };
+    });
+  }
   const attacks = layers.map((l) => attackOf(toMono(l.audio), l.audio.sampleRate));
   const at = (layers[0]?.offsetFrames ?? 0) + (attacks[0] ?? 0);
   return layers.map((l, i) => ({ ...l, offsetFrames: at - (attacks[i] as number) }));

@@ -60,8 +60,8 @@ export function halveRate(x: usize, length: i32, taps: usize, count: i32, odd: u
 }
 
 /**
- * The largest absolute value within `reach` of every `factor`th of the doubles from `x` on, `length` of them as floats; `reach` values
- * before the first and after the last are read.
+ * Peaks of an oversampled signal: for each of `length` frames, which lie `factor` doubles apart from `x` on, the largest absolute
+ * value at most `reach` doubles away, written to `out` as a float.
  */
 export function peaksAround(x: usize, length: i32, factor: i32, reach: i32, out: usize): void {
   for (let n = 0; n < length; n++) {
