@@ -42,7 +42,7 @@ export async function runRender(source: string, { out, steps, encoding }: Render
     ...{ id: 'hit', name: 'hit', recordingId: 'file', sliceId: null, startFrame, endFrame },
     steps: stepsOf('hit', chain, () => 'step'),
   };
-  const rendered = renderHit(treated as never, cut(audio, startFrame, endFrame));
+  const rendered = renderHit(treated as never, () => cut(audio, startFrame, endFrame));
   writeFileSync(out, writeWav(amplified(rendered.audio, rendered.gain), encoding));
 }
 

@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { Hit } from '@/core/hit/model';
 import { Kit, Layer, Pad, Variation } from '@/core/kit/model';
+import { Member } from '@/core/layering/model';
 import type { Parameters } from '@/core/parameter/parameter';
 import { shapeOf } from '@/core/parameter/schema';
 import { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import { Plan } from '@/core/recording/plan';
-import { Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
-import type { HitStep, RecordingStep } from '@/core/treatment/step';
+import { MemberStepBase, Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
+import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import { DOC_NAMES, type Fields, kindOf, type DocName as Name } from './kinds';
 
 /** Schemas of documents by kind; for kinds with parameters of their own, the fields that all have. */
@@ -17,6 +18,8 @@ const SCHEMAS = {
   bookmark: Bookmark,
   hit: Hit,
   step: StepBase,
+  member: Member,
+  memberStep: MemberStepBase,
   recordingStep: RecordingStepBase,
   recipe: Recipe,
   kit: Kit,
@@ -32,7 +35,9 @@ export type DocOf<D extends DocName> = D extends 'step'
   ? HitStep
   : D extends 'recordingStep'
     ? RecordingStep
-    : z.infer<(typeof SCHEMAS)[D]>;
+    : D extends 'memberStep'
+      ? MemberStep
+      : z.infer<(typeof SCHEMAS)[D]>;
 /** A document as the server returns it: with the revision that an edit must name. */
 export type Stored<T> = T & { readonly rev: number };
 

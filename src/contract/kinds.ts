@@ -1,5 +1,6 @@
 import { HIT_INITIAL } from '@/core/hit/initial';
 import { LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
+import { MEMBER_INITIAL, MEMBER_PARAMETERS } from '@/core/layering/parameters';
 import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import type { Parameters } from '@/core/parameter/parameter';
 import { initialValues } from '@/core/parameter/values';
@@ -53,6 +54,18 @@ export const KINDS = {
     initial: STEP_INITIAL,
     parameters: parametersOfStep,
     parent: { doc: 'hit', field: 'hitId' },
+    shownIn: ['hits', 'every kit'],
+  }),
+  member: kind({
+    initial: MEMBER_INITIAL,
+    parameters: MEMBER_PARAMETERS,
+    parent: { doc: 'hit', field: 'layeredId' },
+    shownIn: ['hits', 'every kit'],
+  }),
+  memberStep: kind({
+    initial: STEP_INITIAL,
+    parameters: parametersOfStep,
+    parent: { doc: 'member', field: 'memberId' },
     shownIn: ['hits', 'every kit'],
   }),
   recordingStep: kind({

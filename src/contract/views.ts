@@ -2,10 +2,11 @@ import type { SampleEncoding } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
 import type { Hit } from '@/core/hit/model';
 import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
+import type { Member } from '@/core/layering/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
-import type { HitStep, RecordingStep } from '@/core/treatment/step';
+import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import type { Stored } from './documents';
 
 /** A recording as lists and pages show it: its editable fields, and fixed ones. */
@@ -74,11 +75,31 @@ export interface StoryView {
   readonly overview: string | null;
 }
 
-/** A hit with its steps, in order. */
-export interface StoredHit extends Stored<Hit> {
+/** A layer of a layered hit with its own steps, in order. */
+export interface StoredMember extends Stored<Member> {
+  readonly steps: readonly Stored<MemberStep>[];
+}
+
+/** A hit with its own documents, as lists and views carry it: the hits of its layers are beside it. */
+export interface HitDocs extends Stored<Hit> {
   /** The steps of its recording, in order. */
   readonly inherited: readonly Stored<RecordingStep>[];
   readonly steps: readonly Stored<HitStep>[];
+  readonly members: readonly StoredMember[];
+}
+
+/** A hit with everything it is made of; see `resolvedHits`. */
+export interface StoredHit extends HitDocs {
+  readonly members: readonly ResolvedMember[];
+}
+
+export interface ResolvedMember extends StoredMember {
+  readonly hit: StoredHit;
+}
+
+/** A hit as the list carries it. */
+export interface ListedHit extends HitDocs {
+  readonly kits: readonly string[];
 }
 
 /** A hit as the library shows it; its recording is in the list of recordings. */
@@ -92,14 +113,18 @@ export interface Dependents {
   readonly pads: readonly { readonly pad: string; readonly kit: string }[];
 }
 
-export interface KitView {
+export interface KitView<H = StoredHit> {
   readonly kit: Stored<Kit>;
   readonly pads: readonly Stored<Pad>[];
   readonly layers: readonly Stored<Layer>[];
   readonly variations: readonly Stored<Variation>[];
-  readonly hits: readonly StoredHit[];
+  /** Those its pads play, and the hits of their layers. */
+  readonly hits: readonly H[];
   readonly recordings: readonly RecordingView[];
 }
+
+/** A kit as the server sends it. */
+export type KitDocs = KitView<HitDocs>;
 
 export interface KitListEntry {
   readonly id: string;

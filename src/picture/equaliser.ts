@@ -1,4 +1,4 @@
-import { SPECTRUM_HZ } from '@/core/hit/spectrum';
+import { SPECTRUM_HZ } from '@/core/describe/spectrum';
 import type { Context2D, Palette } from './canvas';
 
 /** The picture's range in hertz, and in dB to either side of its middle. */

@@ -1,8 +1,8 @@
 import * as Comlink from 'comlink';
 import { type PitchMoment, pitchTrack } from '@/core/describe/pitch-track';
+import { spectrumOf } from '@/core/describe/spectrum';
 import { figuresOf, type HitFigures } from '@/core/hit/inspect';
 import { audioKey, type TreatedHit } from '@/core/hit/key';
-import { spectrumOf } from '@/core/hit/spectrum';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';

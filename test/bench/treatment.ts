@@ -55,16 +55,16 @@ export function treatmentRow(folder: string): Row {
     steps: stepsOf('h', Chain.parse(CHAIN), () => 's'),
   };
   // Twice beforehand, so that what is measured is compiled.
-  for (let n = 0; n < 2; n++) new Renderer(0).render(hit, source);
-  const cold = median(Array.from({ length: 5 }, () => timed(() => new Renderer(0).render(hit, source))));
+  for (let n = 0; n < 2; n++) new Renderer(0).render(hit, () => source);
+  const cold = median(Array.from({ length: 5 }, () => timed(() => new Renderer(0).render(hit, () => source))));
   const worst = Math.max(
     ...TURNED.map((set, n) =>
       median(
         Array.from({ length: 5 }, () => {
           const renderer = new Renderer(1 << 28);
-          renderer.render(hit, source);
+          renderer.render(hit, () => source);
           const steps = hit.steps.map((step, i) => (i === n ? { ...step, ...set } : step));
-          return timed(() => renderer.render({ ...hit, steps }, source));
+          return timed(() => renderer.render({ ...hit, steps }, () => source));
         }),
       ),
     ),

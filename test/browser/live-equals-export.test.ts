@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import type { KitView } from '../../src/contract/views';
+import { resolvedKit } from '../../src/contract/resolved';
 import { readWav, writeWav } from '../../src/core/format/wav';
 import type { ReadStretch } from '../../src/core/hit/render';
 import { padSound } from '../../src/core/kit/pad-sound';
@@ -160,7 +160,7 @@ test('what each pad of the demo kit sounds like in the audio thread is what its 
   const id = list.find((k) => k.name === 'Millstone')?.id as string;
   const out = await exported(id);
   const db = new Database(session.server.workspace, { readonly: true });
-  const view: KitView = kitView(db, id);
+  const view = resolvedKit(kitView(db, id));
   const read: ReadStretch = ({ recordingId }, start, end) => readAudio(db, recordingId, start, end);
   let layered = 0;
   for (const { pad, layers } of bundlePads(view)) {

@@ -183,7 +183,10 @@ test('a kit is made of the Sluice loop in one gesture, with a summary, and plays
   // The rhythm repeats: only when it is stopped can a pad's own sound be told from it.
   await page.locator('h1').click();
   await page.keyboard.press('Digit0');
-  await page.getByTestId('voices').getByText(/^0 voices/).waitFor();
+  await page
+    .getByTestId('voices')
+    .getByText(/^0 voices/)
+    .waitFor();
   await forgetTold(page);
   await page.keyboard.press('KeyZ');
   await told(page, /[1-9]\d* voices?/);

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import type { HitView, ListPage, RecordingView } from '../../src/contract/views';
+import type { ListedHit, ListPage, RecordingView } from '../../src/contract/views';
 import { HIT_INITIAL } from '../../src/core/hit/initial';
 import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/parameters';
 import { type Db, openWorkspace } from '../../src/server/db/open';
@@ -63,7 +63,7 @@ class Kept<T extends { readonly id: string }> {
 
 const sorted = <T extends { id: string }>(rows: Iterable<T>) => [...rows].sort((a, b) => (a.id < b.id ? -1 : 1));
 
-function expectSame(hits: Kept<HitView>, recordings: Kept<RecordingView>): void {
+function expectSame(hits: Kept<ListedHit>, recordings: Kept<RecordingView>): void {
   expect(sorted(hits.rows.values())).toEqual(sorted(listHits(db)));
   expect(sorted(recordings.rows.values())).toEqual(sorted(listRecordings(db)));
 }

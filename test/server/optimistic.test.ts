@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { DocName } from '../../src/contract/documents';
 import type { Change } from '../../src/contract/edits';
-import type { CutView, HitView, KitView, RecordingView } from '../../src/contract/views';
+import type { CutView, KitDocs, ListedHit, RecordingView } from '../../src/contract/views';
 import { PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
@@ -27,8 +27,8 @@ import { remove, scratch } from '../harness';
 /** The views as a page holds them. */
 interface Page {
   cut: CutView;
-  kit: KitView;
-  hits: readonly HitView[];
+  kit: KitDocs;
+  hits: readonly ListedHit[];
   plans: ReturnType<typeof listPlans>;
   recipes: ReturnType<typeof listRecipes>;
   recordings: readonly RecordingView[];
@@ -79,6 +79,14 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
       return { ...stretch, name: `Hit ${made}`, family: null, sliceId: null };
     case 'step':
       return hitId ? { hitId, processor: oneOf(PROCESSOR_NAMES), position: below(10) } : null;
+    case 'member':
+      return hitId
+        ? { layeredId: hitId, hitId: oneOf(ids('hit')), position: below(10), levelDb: 1 + below(20), bandsDb: [0, -9] }
+        : null;
+    case 'memberStep': {
+      const memberId = oneOf(ids('member'));
+      return memberId ? { memberId, processor: oneOf(PROCESSOR_NAMES), position: below(10) } : null;
+    }
     case 'recordingStep':
       return {
         recordingId: RECORDING,
@@ -109,7 +117,15 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
     case 'bookmark':
       return { label: `moved ${below(99)}`, frame: below(90_000) };
     case 'hit':
-      return { inherits: below(2) === 1, tags: [`tag ${below(9)}`], rootHz: below(2) === 0 ? null : 100 };
+      return {
+        inherits: below(2) === 1,
+        edgesHz: [[], [120]][below(2)],
+        tags: [`tag ${below(9)}`],
+        rootHz: below(2) === 0 ? null : 100,
+      };
+    case 'member':
+      return oneOf([{ position: below(10) }, { muted: below(2) === 1 }, { offsetFrames: below(999) }]);
+    case 'memberStep':
     case 'recordingStep':
       return { active: below(2) === 1, position: below(10) };
     case 'step': {
@@ -137,6 +153,8 @@ const KINDS = [
   'bookmark',
   'hit',
   'step',
+  'member',
+  'memberStep',
   'recordingStep',
   'recipe',
   'pad',

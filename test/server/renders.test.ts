@@ -4,7 +4,7 @@ import Database from 'better-sqlite3';
 import { RENDER_HEADERS } from '../../src/contract/hits';
 import type { HitView, ImportAnswer, RecordingView } from '../../src/contract/views';
 import { readWav, writeWav } from '../../src/core/format/wav';
-import { audioKey } from '../../src/core/hit/key';
+import { audioDigest } from '../../src/core/hit/digest';
 import { renderHit } from '../../src/core/hit/render';
 import { type Audio, cut } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
@@ -62,10 +62,10 @@ describe('a treated hit', () => {
     hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === 'hit-render-01') as HitView;
   });
 
-  const ask = (key: string) =>
-    fetch(`${at.server.address}/api/hits/hit-render-01/sound?key=${encodeURIComponent(key)}`);
+  const ask = async (wanted: HitView) =>
+    fetch(`${at.server.address}/api/hits/hit-render-01/sound?digest=${await audioDigest(wanted)}`);
   const sound = async (): Promise<Audio> => {
-    const answer = await ask(audioKey(hit));
+    const answer = await ask(hit);
     expect(answer.status).toBe(200);
     const floats = new Float32Array(await answer.arrayBuffer());
     const channelCount = Number(answer.headers.get(RENDER_HEADERS.channelCount));
@@ -84,15 +84,17 @@ describe('a treated hit', () => {
 
   test('is rendered once, as the core renders it, however often it is asked for', async () => {
     const all = await Promise.all([sound(), sound(), sound()]);
-    for (const one of all) expectSame(one, renderHit(hit, source).audio);
+    for (const one of all) expectSame(one, renderHit(hit, () => source).audio);
     await sound();
     expect(renders()).toBe(1);
   });
 
   test('is refused where another sound is meant than it has by now', async () => {
-    const answer = await ask(audioKey({ ...hit, endFrame: hit.endFrame - 1 }));
+    const answer = await ask({ ...hit, endFrame: hit.endFrame - 1 });
     expect(answer.status).toBe(409);
-    expect((await fetch(`${at.server.address}/api/hits/hit-nowhere-1/sound?key=x`)).status).toBe(404);
+    expect(
+      (await fetch(`${at.server.address}/api/hits/hit-nowhere-1/sound?digest=${await audioDigest(hit)}`)).status,
+    ).toBe(404);
   });
 
   test('is rendered again where its renders have been deleted or damaged, with the server running or not', async () => {
@@ -101,14 +103,14 @@ describe('a treated hit', () => {
     expect(existsSync(path)).toBe(true);
     writeFileSync(path, 'no database');
     await at.restart();
-    expectSame(await sound(), renderHit(hit, source).audio);
+    expectSame(await sound(), renderHit(hit, () => source).audio);
     for (const end of ['', '-wal', '-shm']) rmSync(path + end, { force: true });
-    expectSame(await sound(), renderHit(hit, source).audio);
+    expectSame(await sound(), renderHit(hit, () => source).audio);
     // What is not known from before, too: all threads go over to the new file.
     rmSync(path, { force: true });
     await at.client.edit('longer', [{ op: 'update', doc: 'step', id: 'step-render-2', rev: 1, set: { inMs: 300 } }]);
     hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === hit.id) as HitView;
-    expectSame(await sound(), renderHit(hit, source).audio);
+    expectSame(await sound(), renderHit(hit, () => source).audio);
   });
 });
 
@@ -154,7 +156,7 @@ describe('a printed hit', () => {
     const { recordingId, duplicate } = await print();
     expect(duplicate).toBe(false);
     const hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === 'hit-render-03') as HitView;
-    const { audio, gain } = renderHit(hit, cut(readWav(writeWav(noise(40_000, 1, 8), 's16')).audio, 100, 9100));
+    const { audio, gain } = renderHit(hit, () => cut(readWav(writeWav(noise(40_000, 1, 8), 's16')).audio, 100, 9100));
     const pcm = await fetch(`${at.server.address}/api/recordings/${recordingId}/pcm?start=0&frames=9000`);
     const told = new Float32Array(await pcm.arrayBuffer());
     expect(told.every((x, i) => x === Math.fround((audio.channels[0]?.[i] as number) * gain))).toBe(true);
@@ -204,7 +206,7 @@ describe('undercroft render', () => {
       })),
     ]);
     const hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === id) as HitView;
-    const answer = await fetch(`${at.server.address}/api/hits/${id}/sound?key=${encodeURIComponent(audioKey(hit))}`);
+    const answer = await fetch(`${at.server.address}/api/hits/${id}/sound?digest=${await audioDigest(hit)}`);
     const told = Buffer.from(await answer.arrayBuffer());
     writeFileSync(
       path('hit.json'),

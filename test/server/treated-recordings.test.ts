@@ -3,6 +3,7 @@ import type { Change } from '../../src/contract/edits';
 import { RENDER_HEADERS } from '../../src/contract/hits';
 import type { CutView, HitView, ImportAnswer, RecordingView } from '../../src/contract/views';
 import { readWav, writeWav } from '../../src/core/format/wav';
+import { audioDigest } from '../../src/core/hit/digest';
 import { audioKey } from '../../src/core/hit/key';
 import { renderHit } from '../../src/core/hit/render';
 import { resampled } from '../../src/core/resampling/sinc';
@@ -47,7 +48,7 @@ const hitChange = (id: string, recordingId: string, value: Record<string, unknow
 const hitView = async (id: string) => (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === id) as HitView;
 
 async function soundOf(hit: HitView): Promise<Audio> {
-  const answer = await fetch(`${at.server.address}/api/hits/${hit.id}/sound?key=${encodeURIComponent(audioKey(hit))}`);
+  const answer = await fetch(`${at.server.address}/api/hits/${hit.id}/sound?digest=${await audioDigest(hit)}`);
   expect(answer.status).toBe(200);
   const floats = new Float32Array(await answer.arrayBuffer());
   const count = Number(answer.headers.get(RENDER_HEADERS.channelCount));
@@ -85,7 +86,7 @@ describe('a treated recording', () => {
     expect(steps.map((s) => s.processor)).toEqual(['channels', 'saturation', 'reverse']);
     // The same steps as a hit's own give the same samples.
     const own = { ...two, inherited: [], steps };
-    expectSame(await soundOf(two), renderHit(own, cut(source, 20_000, 30_000)).audio);
+    expectSame(await soundOf(two), renderHit(own, () => cut(source, 20_000, 30_000)).audio);
     await at.client.edit('left', [{ op: 'update', doc: 'hit', id: one.id, rev: one.rev, set: { inherits: false } }]);
     const left = await hitView(one.id);
     expect(audioKey(left)).toBe(audioKey({ ...left, inherited: [] }));
@@ -136,7 +137,7 @@ describe('a treated recording', () => {
     expect(view.story.bookmarks).toMatchObject([{ frame: 3000, label: 'here' }]);
     const pcm = await fetch(`${at.server.address}/api/recordings/${printed}/pcm?start=0&frames=10000`);
     const [hit] = [await hitView('hit-inherit-1')];
-    const wanted = renderHit({ ...hit, steps: [] }, cut(source, 10_000, 20_000)).audio;
+    const wanted = renderHit({ ...hit, steps: [] }, () => cut(source, 10_000, 20_000)).audio;
     expect(Buffer.from(await pcm.arrayBuffer()).equals(bytesOf(wanted.channels[0]))).toBe(true);
     const beyond = await at.client.post(`/api/recordings/${recordingId}/print`, { ...by, startFrame: 99_000 });
     expect([beyond.status, errorOf(beyond.body).message]).toEqual([400, expect.stringContaining('has 60000')]);

@@ -8,5 +8,6 @@ export const HIT_INITIAL = {
   doubt: '',
   strikes: [],
   inherits: true,
+  edgesHz: [],
   binnedAt: null,
 } satisfies Partial<Hit>;

@@ -1,8 +1,8 @@
 import { rootOf } from '../describe/root';
+import { type Cancelled, cancelledBands } from '../describe/spectrum';
 import { measured } from '../loudness/measured';
 import { type Audio, frameCount, peakOf, toMono } from '../signal/audio';
 import { toDb } from '../signal/units';
-import { type Cancelled, cancelledBands } from './spectrum';
 
 /** Figures of a hit as it sounds; -Infinity for levels of silence. */
 export interface HitFigures {

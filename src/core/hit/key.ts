@@ -1,3 +1,6 @@
+import type { Member } from '../layering/model';
+import { MEMBER_PARAMETERS } from '../layering/parameters';
+import { sparse } from '../parameter/values';
 import type { Measured } from '../treatment/processor';
 import { processorOf } from '../treatment/processors';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
@@ -8,6 +11,30 @@ export interface TreatedHit extends Hit {
   /** The steps of its recording; absent where there are none. */
   readonly inherited?: readonly Step[];
   readonly steps: readonly Step[];
+  /** The layers whose sum it is, in order; absent or empty where it is a stretch of its recording. */
+  readonly members?: readonly TreatedMember[];
+}
+
+/** A layer of a layered hit, with what sounds. */
+export interface TreatedMember extends Member {
+  readonly steps: readonly Step[];
+  readonly hit: TreatedHit;
+}
+
+/** Whether a hit is the sum of layers. */
+export function isLayered({ members = [] }: Pick<TreatedHit, 'members'>): boolean {
+  return members.length > 0;
+}
+
+/** The layers that are heard: those that are alone where any is, otherwise those that are not muted. */
+export function heardMembers<M extends Pick<Member, 'alone' | 'muted'>>(members: readonly M[]): readonly M[] {
+  const isAnyAlone = members.some(({ alone }) => alone);
+  return members.filter(({ alone, muted }) => (isAnyAlone ? alone : !muted));
+}
+
+/** A layer's hit as this layer plays it, before it is tuned: what the layer does comes after what the hit does. */
+export function memberHit({ hit, steps }: Pick<TreatedMember, 'hit' | 'steps'>): TreatedHit {
+  return steps.length === 0 ? hit : { ...hit, inherits: true, inherited: wholeChain(hit), steps };
 }
 
 /** All that is done to a hit: what it inherits, then its own steps. */
@@ -15,21 +42,14 @@ export function wholeChain({ inherits, inherited = [], steps }: TreatedHit): rea
   return inherits && inherited.length > 0 ? [...inherited, ...steps] : steps;
 }
 
-/** Source of a hit's sound before its steps. */
-export interface Source {
-  readonly kind: 'stretch';
-  readonly recordingId: string;
-  readonly startFrame: number;
-  readonly endFrame: number;
-}
-
-export function sourceOf({ recordingId, startFrame, endFrame }: Hit): Source {
-  return { kind: 'stretch', recordingId, startFrame, endFrame };
+/** The stretches of recordings that a hit is made of: its own, or those of its layers at any depth. */
+export function stretchesOf(hit: TreatedHit): readonly Hit[] {
+  return isLayered(hit) ? (hit.members ?? []).flatMap((member) => stretchesOf(member.hit)) : [hit];
 }
 
 /** The recordings a hit is made of, each once: they decide its rights, its lineage, and what may be removed. */
-export function recordingsOf(hit: Pick<Hit, 'recordingId'>): readonly string[] {
-  return [hit.recordingId];
+export function recordingsOf(hit: TreatedHit): readonly string[] {
+  return [...new Set(stretchesOf(hit).map(({ recordingId }) => recordingId))];
 }
 
 /** The active steps that change the audio, and the ones after them that only change the level. */
@@ -44,7 +64,7 @@ export function parted(hit: TreatedHit): {
 
 /** Whether a hit's audio equals the stretch of its recording, apart from a gain. */
 export function isPlain(hit: TreatedHit): boolean {
-  return parted(hit).shaping.length === 0;
+  return !isLayered(hit) && parted(hit).shaping.length === 0;
 }
 
 const NOTHING_MEASURED: Measured = { peak: 1, truePeak: 1, momentaryLufs: 0, rms: 1, noiseDbfs: 0 };
@@ -66,9 +86,37 @@ export function audioKey(hit: TreatedHit): string {
 }
 
 /** Key of a hit's source: its audio before any step. */
-export function sourceKey(hit: Hit): string {
-  const { recordingId, startFrame, endFrame } = sourceOf(hit);
-  return [recordingId, startFrame, endFrame].join(' ');
+export function sourceKey(hit: Omit<TreatedHit, 'steps'>): string {
+  const { members = [], edgesHz, recordingId, startFrame, endFrame } = hit;
+  if (!isLayered(hit)) return [recordingId, startFrame, endFrame].join(' ');
+  const [first] = members;
+  // The first layer gives the rate, heard or not.
+  const rate = first && stretchesOf(first.hit)[0]?.recordingId;
+  return JSON.stringify([rate, heardMembers(members).map((member) => memberKey(member, edgesHz))]);
+}
+
+const { alone: _alone, muted: _muted, ...SOUNDING } = MEMBER_PARAMETERS;
+/** What changes how a layer lies in the sum, not what it is. */
+const { offsetFrames: _offset, levelDb: _level, pan: _pan, inverted: _inverted, ...SHAPING } = SOUNDING;
+
+/** A layer's level in each band between edges, in dB. */
+export function bandLevels({ bandsDb }: Pick<Member, 'bandsDb'>, edgesHz: readonly number[]): number[] {
+  return Array.from({ length: edgesHz.length + 1 }, (_, band) => bandsDb[band] ?? 0);
+}
+
+/** Key of a layer's place in the sum. */
+function memberKey(member: TreatedMember, edgesHz: readonly number[]): string {
+  return JSON.stringify([
+    memberAudioKey(member, edgesHz),
+    sparse(SOUNDING, { ...member }),
+    contentKey(memberHit(member)),
+  ]);
+}
+
+/** Key of a layer's audio before its place in the sum: tuned, treated, in its bands. */
+export function memberAudioKey(member: TreatedMember, edgesHz: readonly number[]): string {
+  const bands = edgesHz.length > 0 ? [edgesHz, bandLevels(member, edgesHz)] : [];
+  return JSON.stringify([audioKey(memberHit(member)), sparse(SHAPING, { ...member }), bands]);
 }
 
 /** Key of a hit's sound, gain included. */

@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import { EdgesHz } from '../layering/model';
 import { FamilyField, Frame, Id, Name, Tags } from '../model';
 
 /**
  * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording again
- * never changes it. `sliceId` is lineage only. Treatment is stored in its steps.
+ * never changes it. `sliceId` is lineage only. Treatment is stored in its steps. A hit with members is their sum instead;
+ * its stretch is then that of the sound it was made around.
  */
 export const Hit = z.object({
   id: Id,
@@ -23,6 +25,8 @@ export const Hit = z.object({
   strikes: z.array(Frame).max(64),
   /** Whether the steps of its recording are applied before its own. */
   inherits: z.boolean(),
+  /** Edges between the bands among which its layers share the spectrum, in hertz; empty where they do not. */
+  edgesHz: EdgesHz,
   binnedAt: z.number().int().nullable(),
 });
 export type Hit = z.infer<typeof Hit>;

@@ -46,7 +46,7 @@ function heard(audio: Audio, ticks: Ticks, means = [0], of = hit): { peakDb: num
       ...values,
     }),
   );
-  const { audio: sound, gain } = renderHit({ ...of, steps: done }, audio);
+  const { audio: sound, gain } = renderHit({ ...of, steps: done }, () => audio);
   return { peakDb: toDb(peakOf(sound.channels) * gain), lufs: momentaryLufs(sound) + toDb(gain) };
 }
 

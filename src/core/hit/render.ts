@@ -1,20 +1,14 @@
+import { type LayerSound, sumOf } from '../layering/layers';
 import { measured } from '../loudness/measured';
 import { type Audio, byteLength, frameCount, peakOf } from '../signal/audio';
 import { ByteCache } from '../signal/byte-cache';
 import { processOf } from '../treatment/process/processes';
 import { amplified } from '../treatment/processor';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
-import { isPlain, levelOf, parted, sourceKey, type TreatedHit } from './key';
+import { heardMembers, isLayered, isPlain, levelOf, parted, sourceKey, type TreatedHit } from './key';
+import { MemberSounds } from './members';
 import type { Hit } from './model';
-
-/**
- * A sound as it is played: audio, and a linear gain for the player to apply. Levelling at the end of the steps becomes
- * part of the gain, which avoids a copy of the audio and another rounding.
- */
-export interface Rendered {
-  readonly audio: Audio;
-  readonly gain: number;
-}
+import { type Rendered, readOnce, type SourceOf } from './source';
 
 /** Gives frames [start, end) of a hit's recording, all channels, at the recording's rate. */
 export type ReadStretch = (hit: Hit, start: number, end: number) => Audio;
@@ -32,11 +26,8 @@ export interface HitSound {
   read(from: number, to: number): Audio;
 }
 
-/**
- * Renders a hit. `source` is the audio of its source, all channels, at the recording's rate, and is not changed. Page,
- * server, waves, kits and exports all use this.
- */
-export function renderHit(hit: TreatedHit, source: Audio): Rendered {
+/** Renders a hit. Page, server, waves, kits and exports all use this. */
+export function renderHit(hit: TreatedHit, source: SourceOf): Rendered {
   return new Renderer(0).render(hit, source);
 }
 
@@ -50,19 +41,19 @@ export function levelled(hit: TreatedHit, audio: Audio): Rendered {
  * of its recording, where known.
  */
 export function soundOf(hit: TreatedHit, read: ReadStretch, loudest = Number.POSITIVE_INFINITY): HitSound {
-  const { startFrame, endFrame } = hit;
-  const whole = () => read(hit, startFrame, endFrame);
+  const whole: SourceOf = (stretch) => read(stretch, stretch.startFrame, stretch.endFrame);
   if (!isPlain(hit)) {
-    const { audio, gain } = renderHit(hit, whole());
+    const { audio, gain } = renderHit(hit, whole);
     return heldSound(audio, gain);
   }
+  const { startFrame, endFrame } = hit;
   // An empty stretch has the rate and the channels.
   const { sampleRate, channels } = read(hit, startFrame, startFrame);
   return {
     sampleRate,
     channelCount: channels.length,
     frames: endFrame - startFrame,
-    gain: gainOf(hit, whole),
+    gain: gainOf(hit, () => whole(hit)),
     loudest,
     read: (from, to) => read(hit, startFrame + from, startFrame + to),
   };
@@ -87,20 +78,22 @@ function heldSound(audio: Audio, gain: number): HitSound {
 /** Renders hits and caches the result of each step, so that a changed step is the first one rendered again. */
 export class Renderer {
   private readonly kept: ByteCache<Audio>;
+  private readonly members: MemberSounds;
 
   /** Caches at most so many bytes. */
   constructor(mostBytes: number) {
     this.kept = new ByteCache(mostBytes, byteLength);
+    this.members = new MemberSounds(mostBytes, (hit, source, onStep) => this.render(hit, source, onStep));
   }
 
   /**
-   * As `renderHit`; the source must not be changed afterwards, because results may share it. `onStep` is called after each
-   * step that was computed.
+   * As `renderHit`; results may share the sources. `onStep` is called after each step that was computed, those of layers
+   * included.
    */
-  render(hit: TreatedHit, source: Audio, onStep?: () => void): Rendered {
+  render(hit: TreatedHit, source: SourceOf, onStep?: () => void): Rendered {
     const { shaping } = parted(hit);
-    let audio = source;
     let key = sourceKey(hit);
+    let audio = isLayered(hit) ? this.summed(hit, key, readOnce(source), onStep) : source(hit);
     for (const step of shaping) {
       key += ` ${stepKey(step)}`;
       const known = this.kept.get(key);
@@ -110,6 +103,19 @@ export class Renderer {
       onStep?.();
     }
     return { audio, gain: gainOf(hit, () => audio) };
+  }
+
+  /** The layers of a layered hit, heard or not, as they go into its sum. */
+  layersOf(hit: TreatedHit, source: SourceOf): LayerSound[] {
+    return this.members.of(hit, hit.members ?? [], readOnce(source));
+  }
+
+  private summed(hit: TreatedHit, key: string, source: SourceOf, onStep?: () => void): Audio {
+    const known = this.kept.get(key);
+    if (known) return known;
+    const { audio } = sumOf(this.members.of(hit, heardMembers(hit.members ?? []), source, onStep));
+    this.kept.set(key, audio);
+    return audio;
   }
 }
 

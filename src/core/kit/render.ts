@@ -16,7 +16,10 @@ export interface SampleMemory {
 /** Copies hits into memory one after another; mono once, all others as left and right. */
 export function poolHits(hits: readonly TreatedHit[], read: ReadStretch): SampleMemory {
   const unique = [...new Map(hits.map((hit) => [hit.id, hit])).values()];
-  const placed = unique.map((hit) => ({ hit, ...renderHit(hit, read(hit, hit.startFrame, hit.endFrame)) }));
+  const placed = unique.map((hit) => ({
+    hit,
+    ...renderHit(hit, (stretch) => read(stretch, stretch.startFrame, stretch.endFrame)),
+  }));
   const sides = placed.map(({ audio }) => (audio.channels.length === 1 ? 1 : 2));
   const total = placed.reduce((sum, { audio }, i) => sum + frameCount(audio) * (sides[i] as number), 0);
   const memory = new Float32Array(total);

@@ -20,8 +20,12 @@ export interface LayerSum {
   readonly startFrame: number;
 }
 
-/** The sum of layers, from the first frame of any to the last; one channel where all have one and none is panned. */
+/**
+ * The sum of layers, from the first frame of any to the last; one channel where all have one and none is panned. One silent
+ * frame where there are none.
+ */
 export function sumOf(layers: readonly LayerSound[]): LayerSum {
+  if (layers.length === 0) return { audio: { sampleRate: 48_000, channels: [new Float32Array(1)] }, startFrame: 0 };
   const startFrame = Math.min(...layers.map((l) => l.offsetFrames));
   const endFrame = Math.max(...layers.map((l) => l.offsetFrames + frameCount(l.audio)));
   const isMono = layers.every((l) => l.audio.channels.length === 1 && l.pan === 0);

@@ -1,4 +1,4 @@
-import { SPECTRUM_HZ, spectrumOf } from '../hit/spectrum';
+import { SPECTRUM_HZ, spectrumOf } from '../describe/spectrum';
 import type { Audio } from '../signal/audio';
 import { withBandGains } from './crossover';
 

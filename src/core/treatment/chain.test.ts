@@ -27,7 +27,7 @@ test.each(RECIPES.map((recipe) => [recipe.name, recipe] as const))(
         startFrame: 0,
         endFrame: 12_000,
       };
-      const { audio, gain } = renderHit({ ...hit, steps }, source);
+      const { audio, gain } = renderHit({ ...hit, steps }, () => source);
       expect(audio.channels[0]?.every(Number.isFinite)).toBe(true);
       expect(gain !== 1 || audio.channels[0]?.some((x, i) => x !== channel[i])).toBe(true);
     }

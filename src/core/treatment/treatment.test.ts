@@ -113,9 +113,9 @@ describe('a hit is rendered', () => {
   test('in the order of its steps; those that are switched off do nothing', () => {
     const list = steps(['reverse', {}], ['fades', { inMs: 2000 / RATE }]);
     const fades = processed('fades', source, { inMs: 2000 / RATE });
-    expect(renderHit(hit(list), source).audio.channels[0]?.[0]).toBe(0);
-    expect(renderHit(hit([...list].reverse()), source).audio).toEqual(processed('reverse', fades, {}));
-    expect(renderHit(hit(list.map((step) => ({ ...step, active: false }))), source)).toEqual({
+    expect(renderHit(hit(list), () => source).audio.channels[0]?.[0]).toBe(0);
+    expect(renderHit(hit([...list].reverse()), () => source).audio).toEqual(processed('reverse', fades, {}));
+    expect(renderHit(hit(list.map((step) => ({ ...step, active: false }))), () => source)).toEqual({
       audio: source,
       gain: 1,
     });
@@ -123,16 +123,19 @@ describe('a hit is rendered', () => {
 
   test('levelling at the end stays a gain: the audio is the source itself, and levels follow one another', () => {
     const list = steps(['level', { to: 'peak', peakDbfs: -6 }], ['level', { gainDb: 3 }]);
-    const { audio: same, gain } = renderHit(hit(list), source);
+    const { audio: same, gain } = renderHit(hit(list), () => source);
     expect(same).toBe(source);
     expect(toDb(0.4 * gain)).toBeCloseTo(-3, 5);
     expect(isPlain(hit(list))).toBe(true);
-    const measured = renderHit(hit(steps(['level', { gainDb: 30 }], ['level', { to: 'peak', peakDbfs: -2 }])), source);
+    const measured = renderHit(
+      hit(steps(['level', { gainDb: 30 }], ['level', { to: 'peak', peakDbfs: -2 }])),
+      () => source,
+    );
     expect(toDb(0.4 * measured.gain)).toBeCloseTo(-2, 5);
   });
 
   test('levelling before something else is done to the samples', () => {
-    const { audio: changed, gain } = renderHit(hit(steps(['level', { gainDb: -6 }], ['reverse', {}])), source);
+    const { audio: changed, gain } = renderHit(hit(steps(['level', { gainDb: -6 }], ['reverse', {}])), () => source);
     expect(gain).toBe(1);
     expect(peakOf(changed.channels)).toBeCloseTo(0.4 * fromDb(-6), 6);
   });
@@ -151,14 +154,14 @@ describe('a hit is rendered', () => {
 
   test('a change of a later step begins at that step, within bounded memory', () => {
     const renderer = new Renderer(100);
-    const first = renderer.render(hit(steps(['reverse', {}], ['fades', { inMs: 2000 / RATE }])), source);
-    const before = renderer.render(hit(steps(['reverse', {}])), source).audio;
-    const second = renderer.render(hit(steps(['reverse', {}], ['fades', { inMs: 3000 / RATE }])), source);
-    expect(renderer.render(hit(steps(['reverse', {}])), source).audio).toBe(before);
+    const first = renderer.render(hit(steps(['reverse', {}], ['fades', { inMs: 2000 / RATE }])), () => source);
+    const before = renderer.render(hit(steps(['reverse', {}])), () => source).audio;
+    const second = renderer.render(hit(steps(['reverse', {}], ['fades', { inMs: 3000 / RATE }])), () => source);
+    expect(renderer.render(hit(steps(['reverse', {}])), () => source).audio).toBe(before);
     expect(second.audio).not.toEqual(first.audio);
     // 16 bytes a render: many more push the first ones out.
-    for (let i = 0; i < 20; i++) renderer.render(hit(steps(['fades', { outMs: i + 1 }])), source);
-    expect(renderer.render(hit(steps(['reverse', {}])), source).audio).not.toBe(before);
+    for (let i = 0; i < 20; i++) renderer.render(hit(steps(['fades', { outMs: i + 1 }])), () => source);
+    expect(renderer.render(hit(steps(['reverse', {}])), () => source).audio).not.toBe(before);
   });
 });
 

@@ -1,10 +1,11 @@
 import { UndercroftError } from '@/core/errors';
+import { recordingsOf } from '@/core/hit/key';
 import type { Credit } from '@/core/kit/credits';
 import { type HitFileOptions, hitFiles } from '@/core/kit/hit-files';
 import { heldCredits } from '@/core/kit/shareable';
 import type { Db } from '../db/open';
 import { select } from '../history/tables';
-import { withSteps } from '../hits/treated';
+import { treatedHits } from '../hits/treated';
 import { readFormat } from '../importing/pcm';
 import { openHit } from '../renders/sound';
 import type { RenderStore } from '../renders/store';
@@ -17,21 +18,18 @@ export function* hitBundle(
   ids: readonly string[],
   options: Omit<HitFileOptions, 'isPrivate'>,
 ): Generator<void, MadeFiles> {
-  const list = JSON.stringify(ids);
-  const found = withSteps(db, select(db, 'hit', 'WHERE id IN (SELECT value FROM json_each(?))', list));
-  const byId = new Map(found.map((hit) => [hit.id, hit]));
-  const hits = ids.flatMap((id) => byId.get(id) ?? []);
+  const hits = treatedHits(db, ids);
   if (hits.length === 0) throw new UndercroftError('not-found', 'The hits are not there (any more).');
   const recordings = select(
     db,
     'recording',
     'WHERE id IN (SELECT value FROM json_each(?)) ORDER BY title COLLATE NOCASE',
-    JSON.stringify([...new Set(hits.map((hit) => hit.recordingId))]),
+    JSON.stringify([...new Set(hits.flatMap(recordingsOf))]),
   );
   const credits = recordings.map(
     ({ id, title, rightsKind, rightsOwner, rightsText }): Credit => ({
       ...{ title, rightsKind, owner: rightsOwner, text: rightsText },
-      pads: hits.flatMap((hit) => (hit.recordingId === id ? [hit.name] : [])),
+      pads: hits.flatMap((hit) => (recordingsOf(hit).includes(id) ? [hit.name] : [])),
     }),
   );
   const isPrivate = heldCredits(credits).length > 0;

@@ -1,3 +1,4 @@
+import { resolvedKit } from '@/contract/resolved';
 import type { KitView } from '@/contract/views';
 import { recordingsOf, type TreatedHit } from '@/core/hit/key';
 import { type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
@@ -43,7 +44,7 @@ export function* kitBundle(
   kitId: string,
   options: Pick<BundleOptions, 'isPrivate' | 'isNumbered'>,
 ): Generator<void, MadeFiles> {
-  const view = kitView(db, kitId);
+  const view = resolvedKit(kitView(db, kitId));
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const open = (hit: TreatedHit) => openHit(db, renders, hit);

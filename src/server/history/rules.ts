@@ -1,6 +1,7 @@
 import type { DocName } from '@/contract/documents';
 import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
+import { MOST_DEPTH, MOST_MEMBERS } from '@/core/layering/parameters';
 import { freeName } from '@/core/naming/names';
 import { MAX_LAYERS } from '@/core/play/limits';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
@@ -20,6 +21,8 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   bookmark: [readyRecordings('recordingId')],
   hit: [readyRecordings('recordingId'), insideRecording('hit'), treatable('id')],
   step: [treatable('hitId')],
+  member: [layersOfHit, noCycle, layersTreatable],
+  memberStep: [],
   recordingStep: [readyRecordings('recordingId'), oneSoundOnly, treatable('recordingId')],
   recipe: [],
   kit: [oneKitAName],
@@ -89,7 +92,8 @@ function treatable(field: 'id' | 'hitId' | 'recordingId'): Rule {
       db,
       `SELECT h.name FROM hit h JOIN recording r ON r.id = h.recording_id
        WHERE ${column} IN (SELECT value FROM json_each(?)) AND h.end_frame - h.start_frame > ${LONGEST_TREATED_S} * r.sample_rate
-         AND (EXISTS (SELECT 1 FROM step s WHERE s.hit_id = h.id)
+         AND (EXISTS (SELECT 1 FROM member m WHERE m.hit_id = h.id)
+           OR EXISTS (SELECT 1 FROM step s WHERE s.hit_id = h.id)
            OR h.inherits = 1 AND EXISTS (SELECT 1 FROM recordingStep s WHERE s.recording_id = h.recording_id))`,
     ).get(JSON.stringify(ids)) as { name: string } | undefined;
     if (long)
@@ -136,6 +140,72 @@ function layersOfPad(db: Db, changed: Changed): void {
     if ((count.get(padId) as { n: number }).n <= MAX_LAYERS) continue;
     throw new UndercroftError('refused', `A pad plays up to ${MAX_LAYERS} sounds at once; take one off first.`);
   }
+}
+
+function layersOfHit(db: Db, changed: Changed): void {
+  const count = prepared(db, 'SELECT count(*) AS n FROM member WHERE layered_id = ?');
+  for (const id of new Set(changed.map((member) => member.layeredId))) {
+    if ((count.get(id) as { n: number }).n <= MOST_MEMBERS) continue;
+    throw new UndercroftError('refused', `A layered hit has up to ${MOST_MEMBERS} layers; take one out first.`);
+  }
+}
+
+/** A hit is no layer of itself, however far down; names the way there. */
+function noCycle(db: Db, changed: Changed): void {
+  const layers = prepared(
+    db,
+    'SELECT h.id, h.name FROM member m JOIN hit h ON h.id = m.hit_id WHERE m.layered_id = ? ORDER BY m.position, m.id',
+  );
+  const find = prepared(db, 'SELECT id, name FROM hit WHERE id = ?');
+  interface Named {
+    readonly id: string;
+    readonly name: string;
+  }
+  const follow = (way: readonly Named[]): void => {
+    for (const layer of layers.all((way.at(-1) as Named).id) as Named[]) {
+      const names = [...way, layer].map(({ name }) => `"${name}"`);
+      if (way.some(({ id }) => id === layer.id))
+        throw new UndercroftError(
+          'refused',
+          `A hit cannot be a layer of itself: ${names.join(' would contain ')}. Use a printed copy of it instead.`,
+        );
+      if (way.length > MOST_DEPTH)
+        throw new UndercroftError(
+          'refused',
+          `Layered hits lie up to ${MOST_DEPTH} deep in one another, here ${names.join(' in ')}; print one of them first.`,
+        );
+      follow([...way, layer]);
+    }
+  };
+  for (const id of new Set(changed.map((member) => member.layeredId))) {
+    const hit = find.get(id) as Named | undefined;
+    if (hit) for (const top of uppermost(db, hit)) follow([top]);
+  }
+}
+
+/** The layered hits that contain a hit and are in none themselves; the hit where there are none, as in a cycle. */
+function uppermost(db: Db, hit: { readonly id: string; readonly name: string }): { id: string; name: string }[] {
+  const tops = prepared(
+    db,
+    `WITH RECURSIVE up (id) AS (SELECT ? UNION SELECT m.layered_id FROM member m JOIN up ON m.hit_id = up.id)
+     SELECT h.id, h.name FROM up JOIN hit h ON h.id = up.id WHERE NOT EXISTS (SELECT 1 FROM member m WHERE m.hit_id = up.id)`,
+  ).all(hit.id) as { id: string; name: string }[];
+  return tops.length > 0 ? tops : [hit];
+}
+
+/** A layer is rendered whole in memory, as a treated hit is. */
+function layersTreatable(db: Db, changed: Changed): void {
+  const long = prepared(
+    db,
+    `SELECT h.name FROM hit h JOIN recording r ON r.id = h.recording_id
+     WHERE h.id IN (SELECT value FROM json_each(?)) AND h.end_frame - h.start_frame > ${LONGEST_TREATED_S} * r.sample_rate
+       AND NOT EXISTS (SELECT 1 FROM member m WHERE m.layered_id = h.id)`,
+  ).get(JSON.stringify(changed.map((member) => member.hitId))) as { name: string } | undefined;
+  if (long)
+    throw new UndercroftError(
+      'refused',
+      `"${long.name}" is longer than ${LONGEST_TREATED_S} s; hits up to that length can be layers. Shorten it first.`,
+    );
 }
 
 function oneKitAName(db: Db, changed: Changed): void {

@@ -1,6 +1,7 @@
 import { UndercroftError } from '@/core/errors';
 import { audioKey, isPlain, type TreatedHit } from '@/core/hit/key';
 import { type HitSound, Renderer, soundOf, soundThrough } from '@/core/hit/render';
+import type { SourceOf } from '@/core/hit/source';
 import type { Db } from '../db/open';
 import { readAudio, readFormat } from '../importing/pcm';
 import type { RenderStore, StoredRender } from './store';
@@ -9,7 +10,7 @@ import type { RenderStore, StoredRender } from './store';
 export function rendered(db: Db, store: RenderStore, hit: TreatedHit, onStep?: () => void): void {
   const key = audioKey(hit);
   if (store.find(key)) return;
-  const source = readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
+  const source: SourceOf = ({ recordingId, startFrame, endFrame }) => readAudio(db, recordingId, startFrame, endFrame);
   const { audio } = new Renderer(0).render(hit, source, onStep);
   store.keep(key, audio);
 }

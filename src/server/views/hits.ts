@@ -1,15 +1,15 @@
 import type { Stored } from '@/contract/documents';
-import type { HitView } from '@/contract/views';
+import type { ListedHit } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
 import type { Db } from '../db/open';
 import { prepared, select } from '../history/tables';
-import { withSteps } from '../hits/treated';
+import { hitDocs } from '../hits/treated';
 import type { Listed } from './listing';
 
 const IN_ORDER = 'ORDER BY name COLLATE NOCASE, id';
 
 /** Hits by name, those in the bin included, each with the kits that play it. */
-export const HITS: Listed<HitView> = {
+export const HITS: Listed<ListedHit> = {
   list: 'hits',
   page(db, after, limit) {
     const [name = '', id = ''] = after ?? [];
@@ -23,12 +23,12 @@ export const HITS: Listed<HitView> = {
 };
 
 /** All hits at once. */
-export function listHits(db: Db): HitView[] {
+export function listHits(db: Db): ListedHit[] {
   return viewsOf(db, select(db, 'hit', IN_ORDER));
 }
 
-function viewsOf(db: Db, rows: readonly Stored<Hit>[]): HitView[] {
-  const hits = withSteps(db, rows);
+function viewsOf(db: Db, rows: readonly Stored<Hit>[]): ListedHit[] {
+  const hits = hitDocs(db, rows);
   const kits = new Map<string, string[]>();
   const uses = prepared(
     db,

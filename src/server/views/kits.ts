@@ -1,8 +1,8 @@
-import type { KitListEntry, KitView } from '@/contract/views';
+import type { KitDocs, KitListEntry } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { prepared, select } from '../history/tables';
-import { withSteps } from '../hits/treated';
+import { hitsWithLayers } from '../hits/treated';
 import { recordingsById } from './recordings';
 
 export function listKits(db: Db): KitListEntry[] {
@@ -13,7 +13,7 @@ export function listKits(db: Db): KitListEntry[] {
 }
 
 /** A kit with its pads, their layers and other takes, the hits these play and the recordings they come from. */
-export function kitView(db: Db, kitId: string): KitView {
+export function kitView(db: Db, kitId: string): KitDocs {
   const [kit] = select(db, 'kit', 'WHERE id = ?', kitId);
   if (!kit) throw new UndercroftError('not-found', 'The kit is not there.');
   const pads = select(db, 'pad', 'WHERE kit_id = ? ORDER BY position', kitId);
@@ -21,7 +21,7 @@ export function kitView(db: Db, kitId: string): KitView {
   const layers = select(db, 'layer', onPads, kitId);
   const variations = select(db, 'variation', onPads, kitId);
   const used = [...new Set([...layers, ...variations].map(({ hitId }) => hitId))];
-  const hits = withSteps(db, select(db, 'hit', 'WHERE id IN (SELECT value FROM json_each(?))', JSON.stringify(used)));
+  const hits = hitsWithLayers(db, used);
   const recordings = recordingsById(db, [...new Set(hits.map((h) => h.recordingId))]);
   return { kit, pads, layers, variations, hits, recordings };
 }

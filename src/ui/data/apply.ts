@@ -1,7 +1,7 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import { whole } from '@/contract/kinds';
-import type { CutView, HitView, KitView, RecordingView, StoredHit, StoryView } from '@/contract/views';
+import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoredMember, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import type { Recipe } from '@/core/treatment/model';
 
@@ -42,11 +42,11 @@ export function applyToRecordings(
 
 /** Hits after changes. `recordings`: all that are known, after the changes, for what the hits inherit. */
 export function applyToHits(
-  list: readonly HitView[],
+  list: readonly ListedHit[],
   changes: readonly Change[],
   recordings: readonly RecordingView[],
-): readonly HitView[] {
-  const hits = withSteps(
+): readonly ListedHit[] {
+  const hits = withOwn(
     applyTo(list, of(changes, 'hit'), () => true),
     changes,
     recordings,
@@ -54,8 +54,8 @@ export function applyToHits(
   return hits === list ? list : hits.map((hit) => (hit.kits ? hit : { ...hit, kits: [] }));
 }
 
-/** Hits with their steps after changes. */
-function withSteps<T extends StoredHit>(
+/** Hits with their own documents after changes. */
+function withOwn<T extends HitDocs>(
   hits: readonly T[],
   changes: readonly Change[],
   recordings: readonly RecordingView[],
@@ -63,14 +63,29 @@ function withSteps<T extends StoredHit>(
   const ofSteps = of(changes, 'step');
   const isNew = (hit: T) => hit.steps === undefined;
   const inherit = changes.some(({ doc }) => doc === 'recordingStep') || hits.some(isNew);
-  if (ofSteps.length === 0 && !inherit) return hits;
+  const isLayering = changes.some(({ doc }) => doc === 'member' || doc === 'memberStep');
+  if (ofSteps.length === 0 && !inherit && !isLayering) return hits;
   const known = new Map(inherit ? recordings.map(({ id, steps }) => [id, steps]) : []);
   return hits.map((hit) => {
     const steps = applyTo(hit.steps ?? [], ofSteps, (value) => value.hitId === hit.id);
     const inherited = known.get(hit.recordingId) ?? hit.inherited ?? [];
-    if (steps === hit.steps && inherited === hit.inherited) return hit;
-    return { ...hit, inherited, steps: inOrder(steps) };
+    const members = membersOf(hit, changes);
+    if (steps === hit.steps && inherited === hit.inherited && members === hit.members) return hit;
+    return { ...hit, inherited, members, steps: inOrder(steps) };
   });
+}
+
+/** A hit's layers after changes. */
+function membersOf({ id, members = [] }: HitDocs, changes: readonly Change[]): readonly StoredMember[] {
+  const ofSteps = of(changes, 'memberStep');
+  const changed = applyTo(members, of(changes, 'member'), (value) => value.layeredId === id);
+  if (changed === members && ofSteps.length === 0) return members;
+  return inOrder(
+    changed.map((member) => {
+      const steps = applyTo(member.steps ?? [], ofSteps, (value) => value.memberId === member.id);
+      return { ...member, steps: inOrder(steps) };
+    }),
+  );
 }
 
 function inOrder<T extends { readonly id: string; readonly position: number }>(steps: readonly T[]): readonly T[] {
@@ -109,11 +124,11 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
 
 /** A kit after changes. `recordings` and `hits`: all that are known, after the changes, for sounds new to the kit. */
 export function applyToKit(
-  view: KitView,
+  view: KitDocs,
   changes: readonly Change[],
   recordings: readonly RecordingView[],
-  hits: readonly HitView[] = [],
-): KitView {
+  hits: readonly ListedHit[] = [],
+): KitDocs {
   const pads = applyTo(view.pads, of(changes, 'pad'), (value) => value.kitId === view.kit.id);
   const padIds = new Set(pads.map((pad) => pad.id));
   const layers = applyTo(view.layers, of(changes, 'layer'), (value) => padIds.has(String(value.padId))).filter((l) =>
@@ -126,17 +141,12 @@ export function applyToKit(
   const carried = applyToRecordings(view.recordings, changes);
   // The kit's own recordings overwrite the others, which may be older.
   const known = new Map([...recordings, ...carried].map((r) => [r.id, r]));
-  const changed = withSteps(
-    applyTo<StoredHit>(view.hits, of(changes, 'hit'), () => true),
+  const changed = withOwn(
+    applyTo<HitDocs>(view.hits, of(changes, 'hit'), () => true),
     changes,
     [...known.values()],
   );
-  const own = new Set(changed.map((hit) => hit.id));
-  // Hits of the list are changed already.
-  const others = hits
-    .filter((hit) => used.has(hit.id) && !own.has(hit.id))
-    .map(({ kits: _kits, ...hit }): StoredHit => hit);
-  const played = [...changed.filter((hit) => used.has(hit.id)), ...others];
+  const played = withLayers([...used], changed, hits);
   return {
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,
     pads: [...pads].sort((a, b) => a.position - b.position),
@@ -145,4 +155,23 @@ export function applyToKit(
     hits: played,
     recordings: [...new Set(played.map((h) => h.recordingId))].flatMap((id) => known.get(id) ?? []),
   };
+}
+
+/** The hits of these ids and of their layers, at any depth, from a kit's own, or else from the list, which is changed already. */
+function withLayers(ids: readonly string[], own: readonly HitDocs[], listed: readonly ListedHit[]): HitDocs[] {
+  const byId = new Map<string, HitDocs>(own.map((hit) => [hit.id, hit]));
+  const others = new Map(listed.map((hit) => [hit.id, hit]));
+  const find = (id: string): HitDocs | undefined => {
+    const other = others.get(id);
+    if (byId.has(id) || !other) return byId.get(id);
+    const { kits: _kits, ...hit } = other;
+    return hit;
+  };
+  const found = new Map<string, HitDocs>();
+  for (let wanted = ids; wanted.length > 0; ) {
+    const next = wanted.flatMap((id) => find(id) ?? []);
+    for (const hit of next) found.set(hit.id, hit);
+    wanted = next.flatMap((hit) => hit.members.map(({ hitId }) => hitId)).filter((id) => !found.has(id));
+  }
+  return [...found.values()];
 }

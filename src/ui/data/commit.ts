@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { DocName, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import { kindOf, type ShownIn } from '@/contract/kinds';
-import type { CutView, HitView, KitView, RecordingView, StoryView } from '@/contract/views';
+import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoryView } from '@/contract/views';
 import type { Plan } from '@/core/recording/plan';
 import type { Recipe } from '@/core/treatment/model';
 import { complain, tellInstead } from '../parts/notice';
@@ -55,11 +55,15 @@ function refetchLists(client: QueryClient, docs: ReadonlySet<DocName>, others: b
   refetch(client, keys.history);
 }
 
-/** Invalidates kits whose optimistic view lacks a recording that no cached view has. */
+/** Invalidates kits whose optimistic view lacks a recording or a layer's hit that no cached view has. */
 function refetchIncomplete(client: QueryClient): void {
-  for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
-    const known = new Set(view?.recordings.map((r) => r.id));
-    if (view?.hits.some((hit) => !known.has(hit.recordingId))) refetch(client, key);
+  for (const [key, view] of client.getQueriesData<KitDocs>({ queryKey: ['kit'] })) {
+    if (!view) continue;
+    const recordings = new Set(view.recordings.map((r) => r.id));
+    const hits = new Set(view.hits.map((hit) => hit.id));
+    const isThere = (hit: HitDocs) =>
+      recordings.has(hit.recordingId) && hit.members.every(({ hitId }) => hits.has(hitId));
+    if (!view.hits.every(isThere)) refetch(client, key);
   }
 }
 
@@ -75,13 +79,13 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   for (const [key, view] of client.getQueriesData<CutView>({ queryKey: ['cut'] }))
     if (view) client.setQueryData(key, applyToCut(view, changes));
   const recordings = knownRecordings(client);
-  const hits = client.setQueryData<readonly HitView[]>(
+  const hits = client.setQueryData<readonly ListedHit[]>(
     keys.hits,
     (list) => list && applyToHits(list, changes, recordings),
   );
   for (const [key, view] of client.getQueriesData<StoryView>({ queryKey: ['story'] }))
     if (view) client.setQueryData(key, applyToStory(view, key[1] as string, changes));
-  for (const [key, view] of client.getQueriesData<KitView>({ queryKey: ['kit'] })) {
+  for (const [key, view] of client.getQueriesData<KitDocs>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings, hits));
   }
   client.setQueryData<readonly Stored<Recipe>[]>(keys.recipes, (list) => list && applyToRecipes(list, changes));

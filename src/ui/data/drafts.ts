@@ -1,5 +1,5 @@
 import type { DocName } from '@/contract/documents';
-import type { KitView, RecordingView, StoredHit } from '@/contract/views';
+import type { KitView, RecordingView, ResolvedMember, StoredHit } from '@/contract/views';
 import { createStore, useStore } from '../parts/store';
 
 type Fields = Readonly<Record<string, unknown>>;
@@ -48,8 +48,20 @@ export function draftedHits<T extends StoredHit>(drafts: Drafts, hits: readonly 
   return drafted(drafts, 'hit', hits).map((hit) => {
     const steps = drafted(drafts, 'step', hit.steps);
     const inherited = drafted(drafts, 'recordingStep', hit.inherited);
-    return steps === hit.steps && inherited === hit.inherited ? hit : { ...hit, steps, inherited };
+    const members = draftedMembers(drafts, hit.members);
+    return steps === hit.steps && inherited === hit.inherited && members === hit.members
+      ? hit
+      : { ...hit, steps, inherited, members };
   });
+}
+
+function draftedMembers(drafts: Drafts, members: readonly ResolvedMember[]): readonly ResolvedMember[] {
+  if (members.length === 0) return members;
+  return drafted(drafts, 'member', members).map((member) => ({
+    ...member,
+    steps: drafted(drafts, 'memberStep', member.steps),
+    hit: draftedHits(drafts, [member.hit])[0] ?? member.hit,
+  }));
 }
 
 /** Recordings with the drafts of their steps applied. */

@@ -1,9 +1,10 @@
-import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { type QueryClient, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
-import type { CutView, HitView, KitListEntry, KitView, RecordingView, StoryView } from '@/contract/views';
+import { resolvedHits, resolvedKit } from '@/contract/resolved';
+import type { CutView, HitView, KitDocs, KitListEntry, ListedHit, RecordingView, StoryView } from '@/contract/views';
 import type { Levels } from '@/core/onset/silence';
 import type { Plan } from '@/core/recording/plan';
 import type { Recipe } from '@/core/treatment/model';
@@ -48,13 +49,21 @@ export function useLiveRecordings(): readonly RecordingView[] {
   return useMemo(() => (data ?? []).filter((r) => r.binnedAt === null), [data]);
 }
 
+const resolvedList = (hits: readonly ListedHit[]): readonly HitView[] => resolvedHits(hits);
+
 export function useHits(enabled = true) {
   const client = useQueryClient();
   return useQuery({
     queryKey: keys.hits,
-    queryFn: () => fetchList<HitView>(client, keys.hits, '/api/hits', byName),
+    queryFn: () => fetchList<ListedHit>(client, keys.hits, '/api/hits', byName),
+    select: resolvedList,
     enabled,
   });
+}
+
+/** The hits as they are shown now, also those of an edit that no component has rendered yet. */
+export function hitsNow(client: QueryClient): readonly HitView[] {
+  return resolvedList(client.getQueryData<readonly ListedHit[]>(keys.hits) ?? []);
 }
 
 export function useFolders() {
@@ -137,7 +146,8 @@ export function useKits() {
 export function useKit(kitId: string | null) {
   return useQuery({
     queryKey: keys.kit(kitId ?? ''),
-    queryFn: () => getJson<KitView>(`/api/kits/${kitId}`),
+    queryFn: () => getJson<KitDocs>(`/api/kits/${kitId}`),
+    select: resolvedKit,
     enabled: kitId !== null,
   });
 }

@@ -13,6 +13,7 @@ const hit: HitView = {
   endFrame: 9000,
   sliceId: null,
   inherited: [],
+  members: [],
   steps: [
     {
       id: 'step-0001',

@@ -1,6 +1,6 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { HitView, RecordingView, StoredHit } from '@/contract/views';
+import type { HitView, RecordingView, StoredHit, StoredMember } from '@/contract/views';
 import type { Hit } from '@/core/hit/model';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { LEAST_FRAMES } from '@/core/onset/marks';
@@ -32,7 +32,7 @@ export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: ()
     const name = freeName(hit.name, names);
     names.add(name);
     const id = newId();
-    const { id: _id, rev: _rev, kits: _kits, inherited: _inherited, steps, ...all } = hit;
+    const { id: _id, rev: _rev, kits: _kits, inherited: _inherited, members: _members, steps, ...all } = hit;
     const value = {
       ...all,
       name,
@@ -47,9 +47,9 @@ export function cutAtStrikes(hit: HitView, taken: ReadonlySet<string>, newId: ()
   return changes;
 }
 
-/** A copy of a hit with its steps, under a name that is free. */
+/** A copy of a hit with its steps and layers, under a name that is free. */
 export function copyOf(
-  { id: _id, rev: _rev, kits: _kits, inherited: _inherited, steps, ...fields }: StoredHit & Partial<HitView>,
+  { id: _id, rev: _rev, kits: _kits, inherited: _inherited, members, steps, ...fields }: StoredHit & Partial<HitView>,
   id: string,
   wanted: string,
   taken: ReadonlySet<string>,
@@ -57,7 +57,28 @@ export function copyOf(
 ): { readonly changes: Change[]; readonly name: string } {
   const name = freeName([...wanted].slice(0, LONGEST_NAME).join(''), taken);
   const value = { ...fields, name, binnedAt: null };
-  return { changes: [{ op: 'create', doc: 'hit', id, value }, ...copiesOfSteps(steps, id, newId)], name };
+  const changes: Change[] = [
+    { op: 'create', doc: 'hit', id, value },
+    ...copiesOfSteps(steps, id, newId),
+    ...copiesOfMembers(members, id, newId),
+  ];
+  return { changes, name };
+}
+
+/** Copies of layers with their own steps for another layered hit; they play the same hits. */
+export function copiesOfMembers(members: readonly StoredMember[], layeredId: string, newId: () => string): Change[] {
+  return members.flatMap((member): Change[] => {
+    const memberId = newId();
+    const { id: _id, rev: _rev, steps, ...rest } = member;
+    const { hit: _hit, ...value } = rest as typeof rest & { readonly hit?: unknown };
+    return [
+      { op: 'create', doc: 'member', id: memberId, value: { ...value, layeredId } },
+      ...steps.map((step): Change => {
+        const { id: _stepId, rev: _stepRev, ...fields } = step;
+        return { op: 'create', doc: 'memberStep', id: newId(), value: { ...fields, memberId } };
+      }),
+    ];
+  });
 }
 
 /** Copies of a hit's steps for another hit. */

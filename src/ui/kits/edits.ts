@@ -1,6 +1,6 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { KitView } from '@/contract/views';
+import type { KitDocs } from '@/contract/views';
 import type { Layer, Pad, Variation } from '@/core/kit/model';
 import { copiesOf } from '../pads/laying';
 
@@ -11,7 +11,7 @@ export function emptyPad(pad: Stored<Pad>): Change[] {
 
 /** Plays another take on a layer, and keeps the current one in that take's place. */
 export function takeInstead(
-  view: KitView,
+  view: KitDocs,
   pad: Stored<Pad>,
   layer: Stored<Layer>,
   variation: Stored<Variation>,
@@ -29,7 +29,7 @@ export function takeInstead(
 }
 
 /** A new kit with the same pads and layers, playing the same hits. */
-export function copyKit(view: KitView, name: string, newId: () => string): { kitId: string; changes: Change[] } {
+export function copyKit(view: KitDocs, name: string, newId: () => string): { kitId: string; changes: Change[] } {
   const kitId = newId();
   const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }];
   for (const { id, rev: _rev, ...pad } of view.pads) {

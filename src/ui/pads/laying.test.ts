@@ -1,6 +1,6 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { KitView, RecordingView } from '@/contract/views';
+import type { KitDocs, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
 import { noteOfPlace } from '@/core/kit/layout';
 import type { Pad } from '@/core/kit/model';
@@ -16,7 +16,7 @@ const recording = {
   pattern: '',
   frames: 90_000,
 } as RecordingView;
-const kit: KitView = {
+const kit: KitDocs = {
   kit: { id: 'kit-00001', rev: 1, name: 'Kit' },
   pads: [],
   layers: [],
@@ -35,8 +35,8 @@ const stretch = (number: number, family: Family | null, more: Partial<Stretch> =
   number,
   ...more,
 });
-const applied = (view: KitView, changes: readonly Change[]) => applyToKit(view, changes, [recording]);
-const padAt = (view: KitView, position: number) => view.pads.find((p) => p.position === position) as Stored<Pad>;
+const applied = (view: KitDocs, changes: readonly Change[]) => applyToKit(view, changes, [recording]);
+const padAt = (view: KitDocs, position: number) => view.pads.find((p) => p.position === position) as Stored<Pad>;
 
 test('a sound is named by what it is, its source and a number that sorts; unknown families are left out', () => {
   expect(nameOfStretch(stretch(3, 'open hat'))).toBe('Open hat Sluice 03');
@@ -73,7 +73,7 @@ test('seven drums lie on their roles notes, in one step', () => {
 
 test('four from the pad of E on lie on E, F, F sharp, G; what is taken is passed over', () => {
   const four = [1, 2, 3, 4].map((n) => stretch(n, null, { title: `Sound ${n}` }));
-  const from = (view: KitView) =>
+  const from = (view: KitDocs) =>
     layMany(view, four, { from: 9 }, newId).laid.map(({ position }) => noteOfPlace(position));
   expect(noteOfPlace(9)).toBe(40);
   expect(from(kit)).toEqual([40, 41, 42, 43]);
@@ -127,7 +127,7 @@ describe('pads', () => {
     expect(takeInstead(view, { ...pad, name: 'Mine' }, layer, kept).some((c) => c.doc === 'pad')).toBe(false);
   });
 
-  const padHit = (of: KitView, position: number) =>
+  const padHit = (of: KitDocs, position: number) =>
     of.layers.find((l) => l.padId === padAt(of, position).id)?.hitId ?? '';
 });
 

@@ -1,5 +1,5 @@
 import type { Change } from '@/contract/edits';
-import type { KitView, RecordingView } from '@/contract/views';
+import type { KitDocs, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import type { TreatedHit } from '@/core/hit/key';
@@ -75,7 +75,7 @@ function nameOf(stretch: Stretch, taken: ReadonlySet<string>): string {
  * layer that plays it. Null where no pad is free.
  */
 export function layStretch(
-  view: KitView,
+  view: KitDocs,
   stretch: Stretch,
   wanted: number | null,
   mode: LayMode,
@@ -127,7 +127,7 @@ export interface LaidMany {
 }
 
 /** Lays several sounds on free pads only. Each takes account of those before it. */
-export function layMany(view: KitView, stretches: readonly Stretch[], way: Way, newId: () => string): LaidMany {
+export function layMany(view: KitDocs, stretches: readonly Stretch[], way: Way, newId: () => string): LaidMany {
   const laid: (Laid & { stretch: Stretch })[] = [];
   let current = view;
   const places = way === 'role' ? null : placesFrom(view, way.from);
@@ -143,7 +143,7 @@ export function layMany(view: KitView, stretches: readonly Stretch[], way: Way, 
 }
 
 /** Free places from a pad's note on, by rising notes. */
-function placesFrom(view: KitView, from: number): number[] {
+function placesFrom(view: KitDocs, from: number): number[] {
   const pads = new Map(view.pads.map((pad) => [pad.position, pad]));
   const noteAt = (position: number) => {
     const pad = pads.get(position);
@@ -156,7 +156,7 @@ function placesFrom(view: KitView, from: number): number[] {
 }
 
 /** Moves a pad; an occupied place swaps. The note follows the place unless the pad has its own. */
-export function movePad(view: KitView, from: number, to: number): Change[] {
+export function movePad(view: KitDocs, from: number, to: number): Change[] {
   const pad = view.pads.find((p) => p.position === from);
   const other = view.pads.find((p) => p.position === to);
   if (!pad || from === to) return [];
@@ -171,7 +171,7 @@ export function movePad(view: KitView, from: number, to: number): Change[] {
 }
 
 /** Copies a pad with its layers and takes to an empty place; null where that is occupied. Both play the same hits. */
-export function copyPad(view: KitView, from: number, to: number, newId: () => string): Change[] {
+export function copyPad(view: KitDocs, from: number, to: number, newId: () => string): Change[] {
   const pad = view.pads.find((p) => p.position === from);
   if (!pad || view.pads.some((p) => p.position === to)) return [];
   const { id, rev: _rev, ...value } = pad;
@@ -184,7 +184,7 @@ export function copyPad(view: KitView, from: number, to: number, newId: () => st
 }
 
 /** Copies of a pad's layers and other takes for another pad. */
-export function copiesOf(view: KitView, from: string, to: string, newId: () => string): Change[] {
+export function copiesOf(view: KitDocs, from: string, to: string, newId: () => string): Change[] {
   const copy = (doc: 'layer' | 'variation') => (row: { id: string; rev: number; padId: string }) => {
     const { id: _id, rev: _rev, ...value } = row;
     return { op: 'create', doc, id: newId(), value: { ...value, padId: to } } as const;
@@ -200,7 +200,7 @@ export function placeText(position: number): string {
   return `${capOf(position)}, note ${noteOfPlace(position)}`;
 }
 
-function namesIn({ hits, pads }: KitView): Set<string> {
+function namesIn({ hits, pads }: KitDocs): Set<string> {
   return new Set([...hits, ...pads].map(({ name }) => name));
 }
 
@@ -211,7 +211,7 @@ export interface OtherTakes {
 }
 
 /** Adds further strokes of a pad's drum as variations, each a hit with its own name. */
-export function keptTakes(view: KitView, drums: readonly OtherTakes[], newId: () => string): Change[] {
+export function keptTakes(view: KitDocs, drums: readonly OtherTakes[], newId: () => string): Change[] {
   const taken = namesIn(view);
   return drums.flatMap(({ sliceId, takes }) => {
     const played = view.hits.find((hit) => hit.sliceId === sliceId);

@@ -4,7 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Change } from '@/contract/edits';
-import type { KitView, RecordingView } from '@/contract/views';
+import type { KitDocs, RecordingView } from '@/contract/views';
 import { FAMILIES } from '@/core/family';
 import type { Hit } from '@/core/hit/model';
 import { ROWS } from '@/core/kit/layout';
@@ -60,7 +60,7 @@ export function MakeKit({
     const kitId = crypto.randomUUID();
     const title = recording.title.replace(/ (loop|takes)$/i, '');
     const name = freeName(title, new Set((kits.data ?? []).map((k) => k.name)));
-    const empty: KitView = {
+    const empty: KitDocs = {
       kit: { id: kitId, rev: 1, name },
       pads: [],
       layers: [],
@@ -156,7 +156,7 @@ export function MakeKit({
 }
 
 /** Which sounds are laid where, in the order of the shelves. */
-function linesOf(kit: KitView, shelves: readonly ShelfOfSlices[]): Line[] {
+function linesOf(kit: KitDocs, shelves: readonly ShelfOfSlices[]): Line[] {
   const hitOf = new Map(kit.hits.map((hit: Hit) => [hit.sliceId, hit]));
   return shelves.flatMap((shelf): Line[] => {
     const slice = shelf.slices[0]?.slice;

@@ -1,11 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
-import type { CutView, HitView, ImportAnswer } from '@/contract/views';
+import type { CutView, ImportAnswer } from '@/contract/views';
 import type { MarkedStretch } from '@/picture/span';
 import { browserId, postJson, tabId } from '../data/api';
 import { useCommands } from '../data/commit';
-import { keys, useHits } from '../data/queries';
+import { hitsNow, keys, useHits } from '../data/queries';
 import { decibels } from '../parts/figures';
 import { complain, tell } from '../parts/notice';
 import type { ShelvedSlice } from '../shelves/use-heard';
@@ -43,7 +43,7 @@ export function useSliceTreatment(
   const router = useRouter();
   const hits = useHits().data ?? NO_HITS;
   // As of the key that is pressed: the one before may have made a hit since the last rendering.
-  const latest = () => client.getQueryData<readonly HitView[]>(keys.hits) ?? NO_HITS;
+  const latest = () => hitsNow(client);
   const pad = view.cut?.pad;
   const wanted = useMemo(() => {
     if (stretch) return markedStretchOf(recording, stretch, pad);

@@ -1,5 +1,5 @@
+import type { Cancelled } from '@/core/describe/spectrum';
 import { CLICKS_DBFS, type HitFigures } from '@/core/hit/inspect';
-import type { Cancelled } from '@/core/hit/spectrum';
 import { decibels, length, minus, pitch } from '../parts/figures';
 
 /** Bands with what each loses, as "63 Hz −9.1 dB". */

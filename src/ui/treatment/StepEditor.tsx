@@ -1,7 +1,7 @@
 'use client';
 
 import type { RecordingView } from '@/contract/views';
-import type { Cancelled } from '@/core/hit/spectrum';
+import type { Cancelled } from '@/core/describe/spectrum';
 import { POINT, POINT_KEYS, type Point } from '@/core/treatment/equaliser';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import { valuesOf } from '@/core/treatment/step';

@@ -24,7 +24,7 @@ export function targetsOf(stretches: readonly Stretch[], hits: readonly HitView[
     const id = newId();
     const value = { ...HIT_INITIAL, name, family, recordingId: recording.id, startFrame, endFrame, sliceId };
     changes.push({ op: 'create', doc: 'hit', id, value });
-    return hitSubject({ ...value, id, rev: 1, steps: [], inherited: recording.steps, kits: [] });
+    return hitSubject({ ...value, id, rev: 1, steps: [], members: [], inherited: recording.steps, kits: [] });
   });
   return { subjects, changes };
 }

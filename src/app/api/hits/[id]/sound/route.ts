@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { RENDER_HEADERS } from '@/contract/hits';
 import { UndercroftError } from '@/core/errors';
+import { audioDigest } from '@/core/hit/digest';
 import { audioKey } from '@/core/hit/key';
 import { treatedHit } from '@/server/hits/treated';
 import { guard } from '@/server/http/guard';
@@ -10,16 +11,17 @@ import { workspace } from '@/server/workspace';
 const PIECE_FRAMES = 65536;
 
 /**
- * The audio of a hit with what is done to it, floats, channels interleaved. `key` tells which sound is meant (`audioKey`); refused
- * as stale where the hit is another one by now, as one that is being turned.
+ * The audio of a hit with what is done to it, floats, channels interleaved. `digest` tells which sound is meant (`audioDigest`);
+ * refused as stale where the hit sounds otherwise by now, as one that is being turned.
  */
-export const GET = guard({ query: z.object({ key: z.string().max(8000) }) }, async ({ params, query }) => {
+export const GET = guard({ query: z.object({ digest: z.hash('sha256') }) }, async ({ params, query }) => {
   const { db, threads, renders } = workspace();
   const hit = treatedHit(db, params.id ?? '');
   if (!hit) throw new UndercroftError('not-found', 'The hit is not there (any more).');
-  if (audioKey(hit) !== query.key) throw new UndercroftError('stale', 'The hit sounds otherwise by now.');
-  if (!renders.find(query.key)) await threads.renders.ensure(hit);
-  const found = renders.find(query.key);
+  if ((await audioDigest(hit)) !== query.digest) throw new UndercroftError('stale', 'The hit sounds otherwise by now.');
+  const key = audioKey(hit);
+  if (!renders.find(key)) await threads.renders.ensure(hit);
+  const found = renders.find(key);
   if (!found) throw new UndercroftError('too-large', 'The sound is too large to be kept.');
   const { sampleRate, channelCount, frames } = found;
   let at = 0;
