@@ -27,12 +27,14 @@ export const RemoveRequest = z.object({ browser: Browser, tab: Tab, key: Request
 export type RemoveRequest = z.infer<typeof RemoveRequest>;
 
 /**
- * Uses of hits: pads that would fall silent, pads that would lose a layer, pads that keep one of them as another take.
+ * Uses of hits: pads that would fall silent, pads that would lose a layer, pads that keep one of them as another take, and
+ * the names of layered hits that would lose a layer.
  */
 export interface HitUses {
   readonly silent: readonly PadOfKit[];
   readonly thinner: readonly PadOfKit[];
   readonly takes: readonly PadOfKit[];
+  readonly layered: readonly string[];
 }
 
 export interface PadOfKit {

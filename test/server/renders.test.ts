@@ -1,39 +1,22 @@
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
-import { RENDER_HEADERS } from '../../src/contract/hits';
 import type { HitView, ImportAnswer, RecordingView } from '../../src/contract/views';
 import { readWav, writeWav } from '../../src/core/format/wav';
 import { audioDigest } from '../../src/core/hit/digest';
 import { renderHit } from '../../src/core/hit/render';
 import { type Audio, cut } from '../../src/core/signal/audio';
-import { seededRandom } from '../../src/core/signal/random';
 import { RenderStore } from '../../src/server/renders/store';
 import { remove, scratch, undercroft } from '../harness';
 import { served } from './served';
+import { expectSame, noise, soundOf } from './sounds';
 
 const at = served();
 
-function noise(frames: number, channelCount: number, seed: number): Audio {
-  const random = seededRandom(seed);
-  const channels = Array.from({ length: channelCount }, () =>
-    Float32Array.from({ length: frames }, () => Math.round((2 * random() - 1) * 32000) / 32768),
-  );
-  return { sampleRate: 22050, channels };
-}
-
-/** The same samples, to the bit; compared as bytes, as Jest takes seconds for so many numbers. */
-function expectSame(found: Audio | null, wanted: Audio): void {
-  expect(found?.sampleRate).toBe(wanted.sampleRate);
-  expect(found?.channels.map((c) => c.length)).toEqual(wanted.channels.map((c) => c.length));
-  for (const [c, channel] of wanted.channels.entries()) {
-    const bytes = (x: Float32Array) => Buffer.from(x.buffer, x.byteOffset, x.byteLength);
-    expect(bytes(found?.channels[c] as Float32Array).equals(bytes(channel))).toBe(true);
-  }
-}
+const RATE = 22_050;
 
 describe('a treated hit', () => {
-  const wav = writeWav(noise(150_000, 2, 1), 's16');
+  const wav = writeWav(noise(150_000, 2, 1, RATE, 1), 's16');
   const source = cut(readWav(wav).audio, 1000, 141_000);
   let hit: HitView;
 
@@ -64,17 +47,7 @@ describe('a treated hit', () => {
 
   const ask = async (wanted: HitView) =>
     fetch(`${at.server.address}/api/hits/hit-render-01/sound?digest=${await audioDigest(wanted)}`);
-  const sound = async (): Promise<Audio> => {
-    const answer = await ask(hit);
-    expect(answer.status).toBe(200);
-    const floats = new Float32Array(await answer.arrayBuffer());
-    const channelCount = Number(answer.headers.get(RENDER_HEADERS.channelCount));
-    const channels = Array.from({ length: channelCount }, (_, c) =>
-      Float32Array.from({ length: floats.length / channelCount }, (_, i) => floats[i * channelCount + c] as number),
-    );
-    expect(channels[0]).toHaveLength(Number(answer.headers.get(RENDER_HEADERS.frames)));
-    return { sampleRate: Number(answer.headers.get(RENDER_HEADERS.sampleRate)), channels };
-  };
+  const sound = () => soundOf(at.client, hit);
   const renders = () => {
     const db = new Database(`${at.server.workspace}-renders`, { readonly: true });
     const { n } = db.prepare('SELECT count(*) AS n FROM render').get() as { n: number };
@@ -116,7 +89,7 @@ describe('a treated hit', () => {
 
 describe('a printed hit', () => {
   test('is a recording of its own: its samples as they sound, its source’s rights, and a note on where it is from', async () => {
-    const source = await at.client.import('Mill.wav', writeWav(noise(40_000, 1, 8), 's16'));
+    const source = await at.client.import('Mill.wav', writeWav(noise(40_000, 1, 8, RATE, 1), 's16'));
     await at.client.edit('made', [
       {
         op: 'update',
@@ -156,7 +129,9 @@ describe('a printed hit', () => {
     const { recordingId, duplicate } = await print();
     expect(duplicate).toBe(false);
     const hit = (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === 'hit-render-03') as HitView;
-    const { audio, gain } = renderHit(hit, () => cut(readWav(writeWav(noise(40_000, 1, 8), 's16')).audio, 100, 9100));
+    const { audio, gain } = renderHit(hit, () =>
+      cut(readWav(writeWav(noise(40_000, 1, 8, RATE, 1), 's16')).audio, 100, 9100),
+    );
     const pcm = await fetch(`${at.server.address}/api/recordings/${recordingId}/pcm?start=0&frames=9000`);
     const told = new Float32Array(await pcm.arrayBuffer());
     expect(told.every((x, i) => x === Math.fround((audio.channels[0]?.[i] as number) * gain))).toBe(true);
@@ -186,7 +161,7 @@ describe('undercroft render', () => {
   ];
 
   test('gives the samples that the application gives, bit for bit', async () => {
-    const wav = writeWav(noise(30_000, 2, 5), 's24');
+    const wav = writeWav(noise(30_000, 2, 5, RATE, 1), 's24');
     writeFileSync(path('in.wav'), wav);
     writeFileSync(path('steps.json'), JSON.stringify(chain));
     const { recordingId } = await at.client.import('In.wav', wav);
@@ -226,7 +201,7 @@ describe('undercroft render', () => {
     ['{', /cannot be read as JSON/],
   ])('%s is refused with what would be right', (steps, words) => {
     writeFileSync(path('wrong.json'), steps);
-    writeFileSync(path('a.wav'), writeWav(noise(100, 1, 1), 's16'));
+    writeFileSync(path('a.wav'), writeWav(noise(100, 1, 1, RATE, 1), 's16'));
     expect(() => undercroft('render', path('a.wav'), '--steps', path('wrong.json'), '--out', path('b.wav'))).toThrow(
       words,
     );
@@ -238,9 +213,9 @@ describe('the store of renders', () => {
   test('stays within its bounds: what was used longest ago leaves, and what is larger than all is not kept', () => {
     const folder = scratch();
     const store = new RenderStore(join(folder, 'renders'), 100_000);
-    for (let n = 0; n < 5; n++) store.keep(`sound ${n}`, noise(10_000, 1, n));
+    for (let n = 0; n < 5; n++) store.keep(`sound ${n}`, noise(10_000, 1, n, RATE, 1));
     expect([0, 1, 2, 3, 4].map((n) => store.find(`sound ${n}`) !== null)).toEqual([false, false, false, true, true]);
-    store.keep('too large', noise(30_000, 1, 9));
+    store.keep('too large', noise(30_000, 1, 9, RATE, 1));
     expect(store.find('too large')).toBeNull();
     expect(store.find('sound 4')).not.toBeNull();
     store.close();
@@ -252,13 +227,13 @@ describe('the store of renders', () => {
     const path = join(folder, 'renders');
     new RenderStore(path).close();
     const first = new RenderStore(path);
-    first.keep('one', noise(60_000, 1, 1));
+    first.keep('one', noise(60_000, 1, 1, RATE, 1));
     first.close();
     const bytes = readFileSync(path);
     writeFileSync(path, bytes.fill(7, 4096));
     const store = new RenderStore(path);
     expect(store.find('one')).toBeNull();
-    store.keep('one', noise(60_000, 1, 1));
+    store.keep('one', noise(60_000, 1, 1, RATE, 1));
     expect(store.find('one')).not.toBeNull();
     store.close();
     remove(folder);
@@ -266,7 +241,7 @@ describe('the store of renders', () => {
 
   test('where no file can be made renders are kept in memory', () => {
     const store = new RenderStore('/proc/no-such-place/renders');
-    store.keep('one', noise(100, 1, 1));
+    store.keep('one', noise(100, 1, 1, RATE, 1));
     expect(store.find('one')).not.toBeNull();
     store.close();
   });
@@ -274,7 +249,7 @@ describe('the store of renders', () => {
   test('gives any stretch of a render over its blocks, and nothing where it has gone', () => {
     const folder = scratch();
     const store = new RenderStore(join(folder, 'renders'));
-    const audio = noise(150_000, 2, 3);
+    const audio = noise(150_000, 2, 3, RATE, 1);
     store.keep('long', audio);
     const found = store.find('long');
     if (!found) throw new Error('It was not kept.');
@@ -285,7 +260,7 @@ describe('the store of renders', () => {
       [149_999, 150_000],
       [7, 7],
     ] as const)
-      expectSame(store.read(found, from, to), cut(audio, from, to));
+      expectSame(store.read(found, from, to) as Audio, cut(audio, from, to));
     expect(store.read({ ...found, id: 99 }, 0, 10)).toBeNull();
     store.close();
     remove(folder);

@@ -1,37 +1,20 @@
 import { unzipSync } from 'fflate';
 import type { Change } from '../../src/contract/edits';
-import { RENDER_HEADERS } from '../../src/contract/hits';
-import type { CutView, HitView, ImportAnswer, RecordingView } from '../../src/contract/views';
+import type { CutView, ImportAnswer, RecordingView } from '../../src/contract/views';
 import { readWav, writeWav } from '../../src/core/format/wav';
-import { audioDigest } from '../../src/core/hit/digest';
 import { audioKey } from '../../src/core/hit/key';
 import { renderHit } from '../../src/core/hit/render';
 import { resampled } from '../../src/core/resampling/sinc';
-import { type Audio, cut, peakOf } from '../../src/core/signal/audio';
-import { seededRandom } from '../../src/core/signal/random';
+import { cut, peakOf } from '../../src/core/signal/audio';
 import { errorOf } from './client';
 import { served } from './served';
+import { bytesOf, expectSame, hitView, noise, soundOf } from './sounds';
 
 const at = served();
 const RATE = 22_050;
 
-function noise(frames: number, channelCount: number, seed: number, level = 0.5): Audio {
-  const random = seededRandom(seed);
-  const channels = Array.from({ length: channelCount }, () =>
-    Float32Array.from({ length: frames }, () => Math.round((2 * random() - 1) * level * 32_000) / 32_768),
-  );
-  return { sampleRate: RATE, channels };
-}
-
-const bytesOf = (x: Float32Array = new Float32Array(0)) => Buffer.from(x.buffer, x.byteOffset, x.byteLength);
 /** Bits of a sample, by the header (Microsoft and IBM, "Multimedia Programming Interface"). */
 const bitsOf = (wav: Uint8Array) => Buffer.from(wav).readUInt16LE(34);
-
-function expectSame(found: Audio, wanted: Audio): void {
-  expect(found.channels.map((c) => c.length)).toEqual(wanted.channels.map((c) => c.length));
-  for (const [c, channel] of wanted.channels.entries())
-    expect(bytesOf(found.channels[c]).equals(bytesOf(channel))).toBe(true);
-}
 
 const step = (id: string, value: Record<string, unknown>): Change => ({
   op: 'create',
@@ -45,19 +28,8 @@ const hitChange = (id: string, recordingId: string, value: Record<string, unknow
   id,
   value: { family: null, sliceId: null, recordingId, ...value },
 });
-const hitView = async (id: string) => (await at.client.get<HitView[]>('/api/hits')).find((h) => h.id === id) as HitView;
-
-async function soundOf(hit: HitView): Promise<Audio> {
-  const answer = await fetch(`${at.server.address}/api/hits/${hit.id}/sound?digest=${await audioDigest(hit)}`);
-  expect(answer.status).toBe(200);
-  const floats = new Float32Array(await answer.arrayBuffer());
-  const count = Number(answer.headers.get(RENDER_HEADERS.channelCount));
-  const channels = Array.from({ length: count }, (_, c) => floats.filter((_x, i) => i % count === c));
-  return { sampleRate: Number(answer.headers.get(RENDER_HEADERS.sampleRate)), channels };
-}
-
 describe('a treated recording', () => {
-  const wav = writeWav(noise(60_000, 2, 1), 's16');
+  const wav = writeWav(noise(60_000, 2, 1, RATE), 's16');
   const source = readWav(wav).audio;
   let recordingId = '';
 
@@ -80,18 +52,18 @@ describe('a treated recording', () => {
   });
 
   test('its hits inherit its steps before their own, and one can leave them', async () => {
-    const [one, two] = [await hitView('hit-inherit-1'), await hitView('hit-inherit-2')];
+    const [one, two] = [await hitView(at.client, 'hit-inherit-1'), await hitView(at.client, 'hit-inherit-2')];
     expect(two.inherited.map((s) => s.processor)).toEqual(['channels', 'saturation']);
     const steps = [...two.inherited, ...two.steps];
     expect(steps.map((s) => s.processor)).toEqual(['channels', 'saturation', 'reverse']);
     // The same steps as a hit's own give the same samples.
     const own = { ...two, inherited: [], steps };
-    expectSame(await soundOf(two), renderHit(own, () => cut(source, 20_000, 30_000)).audio);
+    expectSame(await soundOf(at.client, two), renderHit(own, () => cut(source, 20_000, 30_000)).audio);
     await at.client.edit('left', [{ op: 'update', doc: 'hit', id: one.id, rev: one.rev, set: { inherits: false } }]);
-    const left = await hitView(one.id);
+    const left = await hitView(at.client, one.id);
     expect(audioKey(left)).toBe(audioKey({ ...left, inherited: [] }));
     await at.client.step('undo');
-    expect((await soundOf(await hitView(one.id))).channels).toHaveLength(1);
+    expect((await soundOf(at.client, await hitView(at.client, one.id))).channels).toHaveLength(1);
     const view = (await at.client.recordings()).find((r) => r.id === recordingId) as RecordingView;
     expect(view.steps.map((s) => s.id)).toEqual(['step-of-rec-1', 'step-of-rec-2']);
   });
@@ -136,7 +108,7 @@ describe('a treated recording', () => {
     });
     expect(view.story.bookmarks).toMatchObject([{ frame: 3000, label: 'here' }]);
     const pcm = await fetch(`${at.server.address}/api/recordings/${printed}/pcm?start=0&frames=10000`);
-    const [hit] = [await hitView('hit-inherit-1')];
+    const [hit] = [await hitView(at.client, 'hit-inherit-1')];
     const wanted = renderHit({ ...hit, steps: [] }, () => cut(source, 10_000, 20_000)).audio;
     expect(Buffer.from(await pcm.arrayBuffer()).equals(bytesOf(wanted.channels[0]))).toBe(true);
     const beyond = await at.client.post(`/api/recordings/${recordingId}/print`, { ...by, startFrame: 99_000 });
@@ -171,7 +143,7 @@ describe('a treated recording', () => {
 
 describe('hits in a zip', () => {
   let recordingId = '';
-  const wav = writeWav(noise(30_000, 1, 5), 's16');
+  const wav = writeWav(noise(30_000, 1, 5, RATE), 's16');
   const source = readWav(wav).audio;
   const files = async (query: string) => {
     const answer = await fetch(`${at.server.address}/api/hits/export?${query}`);

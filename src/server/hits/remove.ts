@@ -22,6 +22,22 @@ function playing(db: Db, table: 'layer' | 'variation', ids: readonly string[]): 
   ).all(JSON.stringify(ids)) as Row[];
 }
 
+interface LayerOf {
+  readonly id: string;
+  readonly rev: number;
+  readonly layered: string;
+}
+
+/** Layers of other hits that play some hits. */
+function layersOfOthers(db: Db, ids: readonly string[]): LayerOf[] {
+  return prepared(
+    db,
+    `SELECT m.id, m.rev, h.name AS layered FROM member m JOIN hit h ON h.id = m.layered_id
+     WHERE m.hit_id IN (SELECT value FROM json_each(@ids)) AND m.layered_id NOT IN (SELECT value FROM json_each(@ids))
+     ORDER BY h.name COLLATE NOCASE`,
+  ).all({ ids: JSON.stringify(ids) }) as LayerOf[];
+}
+
 /** Pads that have only these layers. */
 function silenced(db: Db, layers: readonly Row[]): ReadonlySet<string> {
   const going = new Map<string, number>();
@@ -41,11 +57,12 @@ export function usesOf(db: Db, ids: readonly string[]): HitUses {
     silent: named(layers.filter((row) => empty.has(row.padId))),
     thinner: named(layers.filter((row) => !empty.has(row.padId))),
     takes: named(playing(db, 'variation', ids).filter((row) => !empty.has(row.padId))),
+    layered: [...new Set(layersOfOthers(db, ids).map(({ layered }) => layered))],
   };
 }
 
 /**
- * Deletes hits in the bin, also from pads: a pad without other sounds is deleted too. One edit, which undo reverses as
+ * Deletes hits in the bin, also from pads and layered hits: a pad without other sounds is deleted too. One edit, which undo reverses as
  * long as their recordings exist. Throws `refused` where one of them is not in the bin.
  */
 export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): EditAnswer {
@@ -60,7 +77,7 @@ export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): E
   const layers = playing(db, 'layer', ids);
   const empty = silenced(db, layers);
   const remove =
-    (doc: 'pad' | 'layer' | 'variation' | 'hit') =>
+    (doc: 'pad' | 'layer' | 'variation' | 'member' | 'hit') =>
     (row: { id: string; rev: number }): Change => ({
       op: 'remove',
       doc,
@@ -74,6 +91,7 @@ export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): E
     ...[...pads].map(([id, rev]) => remove('pad')({ id, rev })),
     ...layers.filter(staying).map(remove('layer')),
     ...playing(db, 'variation', ids).filter(staying).map(remove('variation')),
+    ...layersOfOthers(db, ids).map(remove('member')),
     ...hits.map(remove('hit')),
   ];
   const label = hits.length === 1 ? `removed ${hits[0]?.name}`.slice(0, 200) : `removed ${hits.length} hits`;

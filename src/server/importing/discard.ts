@@ -3,15 +3,20 @@ import { UndercroftError } from '@/core/errors';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 
+/** The hits of a recording, and the layered hits that have one of them as a layer, at any depth. */
+const MADE_OF = `WITH RECURSIVE made (id) AS (
+  SELECT id FROM hit WHERE recording_id = ? UNION SELECT m.layered_id FROM member m JOIN made ON m.hit_id = made.id)`;
+
 /** What would lose its sound with a recording: its hits, and the pads that play them. */
 export function dependentsOf(db: Db, recordingId: string): Dependents {
-  const hits = prepared(db, 'SELECT id, name FROM hit WHERE recording_id = ? ORDER BY name COLLATE NOCASE').all(
-    recordingId,
-  ) as Dependents['hits'];
+  const hits = prepared(
+    db,
+    `${MADE_OF} SELECT id, name FROM hit WHERE id IN (SELECT id FROM made) ORDER BY name COLLATE NOCASE`,
+  ).all(recordingId) as Dependents['hits'];
   const pads = prepared(
     db,
-    `SELECT DISTINCT p.name AS pad, k.name AS kit FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
-     JOIN kit k ON k.id = p.kit_id WHERE h.recording_id = ? ORDER BY k.name COLLATE NOCASE, p.position`,
+    `${MADE_OF} SELECT DISTINCT p.name AS pad, k.name AS kit FROM hit h JOIN layer l ON l.hit_id = h.id JOIN pad p ON p.id = l.pad_id
+     JOIN kit k ON k.id = p.kit_id WHERE h.id IN (SELECT id FROM made) ORDER BY k.name COLLATE NOCASE, p.position`,
   ).all(recordingId) as Dependents['pads'];
   return { hits, pads };
 }

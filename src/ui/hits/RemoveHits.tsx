@@ -18,7 +18,7 @@ export function RemoveHits({ hits, onClose }: { hits: readonly HitRow[]; onClose
   }, []);
   const them = hits.length === 1 ? 'it' : 'them';
   const what = hits.length === 1 ? `“${hits[0]?.name}”` : `${hits.length} hits`;
-  const free = uses && uses.silent.length + uses.thinner.length + uses.takes.length === 0;
+  const free = uses && uses.silent.length + uses.thinner.length + uses.takes.length + uses.layered.length === 0;
   return (
     <Dialog open onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 bg-ink/25" aria-hidden />
@@ -28,12 +28,13 @@ export function RemoveHits({ hits, onClose }: { hits: readonly HitRow[]; onClose
           <div className="mt-2 min-h-[60px] overflow-auto">
             {fault && <p className="text-madder">{fault}</p>}
             {!uses && !fault && <p className="text-soft">Looking for what plays {them} …</p>}
-            {free && <p>No pad plays {them}.</p>}
+            {free && <p>No pad and no layered hit plays {them}.</p>}
             {uses && (
               <>
                 <Pads title={`Pads that go with ${them}, since they play nothing else`} pads={uses.silent} />
                 <Pads title="Pads that lose a layer" pads={uses.thinner} />
                 <Pads title="Pads that lose another take" pads={uses.takes} />
+                <Names title="Layered hits that lose a layer" names={uses.layered} />
               </>
             )}
             <p className="mt-3 text-[12px] text-soft">
@@ -65,16 +66,17 @@ export function RemoveHits({ hits, onClose }: { hits: readonly HitRow[]; onClose
 const SHOWN = 24;
 
 function Pads({ title, pads }: { title: string; pads: readonly PadOfKit[] }) {
-  if (pads.length === 0) return null;
-  const more = pads.length - SHOWN;
+  return <Names title={title} names={pads.map(({ pad, kit }) => `${pad} (${kit})`)} />;
+}
+
+function Names({ title, names }: { title: string; names: readonly string[] }) {
+  if (names.length === 0) return null;
+  const more = names.length - SHOWN;
   return (
     <section className="mt-2">
       <h3 className="text-[12px] text-soft">{title}</h3>
       <p>
-        {pads
-          .slice(0, SHOWN)
-          .map(({ pad, kit }) => `${pad} (${kit})`)
-          .join(', ')}
+        {names.slice(0, SHOWN).join(', ')}
         {more > 0 && ` and ${more} more`}
       </p>
     </section>
