@@ -6,12 +6,13 @@ import { audioKey, type TreatedHit } from '@/core/hit/key';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
+import type { LineUpBy } from '@/core/layering/taken';
 import { type NoiseSpectrum, packNoise } from '@/core/restoration/noise';
 import { learnRoomTone } from '@/core/restoration/reduce';
 import { type Audio, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { gainCurve } from '@/core/treatment/process/curves';
 import { extremes, lowest, type WaveView } from './columns';
-import { addition, type LayerToSum, lineUp } from './layers';
+import { addition, type Lanes, lanes, layerLevels, lineUp, sharing } from './layers';
 import { NewestFirst } from './newest-first';
 import { blocks, type RecordingFormat, rendered, soundOf } from './sounds';
 
@@ -125,11 +126,26 @@ const api = {
     });
   },
 
-  /** Layers brought together by their attacks. */
-  lineUp: (layers: readonly LayerToSum[]) => queue.run(() => lineUp(layers)),
+  /** The layers of a layered hit to draw; `known` are the keys of those the page has. */
+  async lanes(hit: TreatedHit, recording: RecordingFormat, known: readonly string[]): Promise<Lanes> {
+    const found = await queue.run(() => lanes(hit, recording, known));
+    return Comlink.transfer(
+      found,
+      found.lanes.flatMap(({ samples }) => (samples ? [samples.buffer] : [])),
+    );
+  },
 
-  /** Whether layers add: what their sum has over their own powers, and what would mend it. */
-  addition: (layers: readonly LayerToSum[]) => queue.run(() => addition(layers)),
+  /** Levels of the layers of a layered hit, and of their sum. */
+  layerLevels: (hit: TreatedHit, recording: RecordingFormat) => queue.run(() => layerLevels(hit, recording)),
+
+  /** The layers of a layered hit brought together. */
+  lineUp: (hit: TreatedHit, recording: RecordingFormat, by: LineUpBy) => queue.run(() => lineUp(hit, recording, by)),
+
+  /** Whether the layers of a layered hit add: what their sum has over their own powers, and what would mend it. */
+  addition: (hit: TreatedHit, recording: RecordingFormat) => queue.run(() => addition(hit, recording)),
+
+  /** How the layers of a layered hit could share the spectrum. */
+  sharing: (hit: TreatedHit, recording: RecordingFormat) => queue.run(() => sharing(hit, recording)),
 
   /** The room tone in [start, end) of a recording; null where that is too short. */
   async learnRoom(recording: RecordingFormat, start: number, end: number): Promise<LearntTone | null> {

@@ -1,4 +1,4 @@
-import { withBandGains } from '../layering/crossover';
+import { withBandGains } from '../filter/crossover';
 import type { LayerSound } from '../layering/layers';
 import { OUT_DB } from '../layering/parameters';
 import { resampled } from '../resampling/sinc';

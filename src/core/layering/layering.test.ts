@@ -1,9 +1,9 @@
 import { responseDb } from '../filter/biquad';
+import { bandFilters, withBandGains } from '../filter/crossover';
 import { type Audio, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { Addition, mendsOf } from './addition';
 import { THIRD_OCTAVE_NAMES, THIRD_OCTAVES_HZ } from './bands';
-import { bandFilters, withBandGains } from './crossover';
 import { type LayerSound, sumOf } from './layers';
 import { attackOf, bestLag } from './line-up';
 import { proposedShares, sharedLayer } from './share';

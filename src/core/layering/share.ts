@@ -1,6 +1,6 @@
 import { SPECTRUM_HZ, spectrumOf } from '../describe/spectrum';
+import { withBandGains } from '../filter/crossover';
 import type { Audio } from '../signal/audio';
-import { withBandGains } from './crossover';
 
 /** Edges lie at least this factor apart, and within these limits in hertz. */
 const LEAST_APART = 1.6;

@@ -8,11 +8,12 @@ const TURN_FROM_DB = 1;
 
 /** What layers are lined up by. */
 export const LINE_UP_BY = ['attack', 'lows'] as const;
+export type LineUpBy = (typeof LINE_UP_BY)[number];
 /** Layers are moved by their lows up to so far, in seconds. */
 const MOST_LAG_S = 0.05;
 
 /** The layers moved so that their attacks, or their lows, lie on those of the first one, which stays where it is. */
-export function linedUp(layers: readonly LayerSound[], by: (typeof LINE_UP_BY)[number] = 'attack'): LayerSound[] {
+export function linedUp(layers: readonly LayerSound[], by: LineUpBy = 'attack'): LayerSound[] {
   const [first] = layers;
   if (by === 'lows' && first) {
     const { sampleRate } = first.audio;

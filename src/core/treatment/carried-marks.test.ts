@@ -8,7 +8,7 @@ const step = (processor: Step['processor'], values = {}): Step => ({
   active: true,
   ...values,
 });
-const printed = { startFrame: 1000, endFrame: 9000, frames: 8000 };
+const printed = { startFrame: 1000, endFrame: 9000, frames: 8000, sampleRate: 48_000 };
 
 test('marks move by the start of the stretch; what lies outside is left out, what reaches over is cut', () => {
   const { frame, stretch } = carriedMarks([step('equaliser')], printed);

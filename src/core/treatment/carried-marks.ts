@@ -1,4 +1,4 @@
-import { pitchRatio } from '../signal/units';
+import { msToFrames, pitchRatio } from '../signal/units';
 import { type Step, valuesOf } from './step';
 
 /** Where the frames of a source lie in the sound that steps made of it. */
@@ -15,13 +15,18 @@ interface Printed {
   readonly endFrame: number;
   /** Length of the sound that was made of it. */
   readonly frames: number;
+  readonly sampleRate: number;
 }
 
 /**
- * Carries marks through steps. A tune that changes the length moves them evenly and a reversal mirrors them; lengths and
+ * Carries marks through steps. A tune that changes the length moves them evenly, a trim moves them to its start and a
+ * reversal mirrors them; lengths and
  * tails cut off or add at the end, which moves nothing before it.
  */
-export function carriedMarks(steps: readonly Step[], { startFrame, endFrame, frames }: Printed): CarriedMarks {
+export function carriedMarks(
+  steps: readonly Step[],
+  { startFrame, endFrame, frames, sampleRate }: Printed,
+): CarriedMarks {
   const active = steps.filter((step) => step.active);
   const moves = active.flatMap((step): ((at: number) => number)[] => {
     if (step.processor === 'tune') {
@@ -32,6 +37,10 @@ export function carriedMarks(steps: readonly Step[], { startFrame, endFrame, fra
       };
       const ratio = keep === 'nothing' ? pitchRatio(semitones, cents) : 1;
       return ratio === 1 ? [] : [(at) => at / ratio];
+    }
+    if (step.processor === 'trim') {
+      const { fromMs } = valuesOf(step) as unknown as { fromMs: number };
+      return [(at) => at - msToFrames(fromMs, sampleRate)];
     }
     return step.processor === 'reverse' ? [(at) => frames - at] : [];
   });

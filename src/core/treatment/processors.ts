@@ -1,5 +1,6 @@
 import type { Parameters } from '../parameter/parameter';
 import { attack } from './attack';
+import { bands } from './bands';
 import { channels } from './channels';
 import { clicks } from './clicks';
 import { compressor } from './compressor';
@@ -16,18 +17,21 @@ import type { Processor } from './processor';
 import { reverse } from './reverse';
 import { room } from './room';
 import { saturation } from './saturation';
+import { trim } from './trim';
 import { tune } from './tune';
 
 /** Every processor by the name stored in steps, in the order offered. */
 export const PROCESSORS = {
   equaliser,
   tune,
+  trim,
   length,
   fades,
   envelope,
   gate,
   attack,
   compressor,
+  bands,
   saturation,
   limiter,
   noise,

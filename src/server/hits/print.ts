@@ -5,7 +5,7 @@ import { UndercroftError } from '@/core/errors';
 import { encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
 import { HIT_INITIAL } from '@/core/hit/initial';
-import { audioKey, isPlain, type TreatedHit, wholeChain } from '@/core/hit/key';
+import { audioKey, isLayered, isPlain, type TreatedHit, wholeChain } from '@/core/hit/key';
 import type { HitSound } from '@/core/hit/render';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { carriedMarks } from '@/core/treatment/carried-marks';
@@ -116,14 +116,16 @@ async function print(
         rev: made.rev,
         set: { rightsKind, rightsOwner, rightsText, tags, tempoBpm, place, madeOn, notes },
       },
-      ...marksOf({ db }, hit, sound.frames, answer.recordingId),
+      ...marksOf({ db }, hit, sound, answer.recordingId),
     ],
   });
   return { ...answer, touched };
 }
 
 /** Changes that lay the marks inside a sound onto the recording it was printed to. */
-function marksOf({ db }: Pick<Workspace, 'db'>, hit: TreatedHit, frames: number, recordingId: string): Change[] {
+function marksOf({ db }: Pick<Workspace, 'db'>, hit: TreatedHit, sound: HitSound, recordingId: string): Change[] {
+  // Layers have marks of their own recordings, none of which is the sum's.
+  if (isLayered(hit)) return [];
   const { startFrame, endFrame } = hit;
   const inside = 'WHERE recording_id = ? AND start_frame < ? AND end_frame > ? ORDER BY start_frame';
   const slices = select(db, 'slice', inside, hit.recordingId, endFrame, startFrame);
@@ -135,7 +137,7 @@ function marksOf({ db }: Pick<Workspace, 'db'>, hit: TreatedHit, frames: number,
     startFrame,
     endFrame,
   );
-  const carried = carriedMarks(wholeChain(hit), { startFrame, endFrame, frames });
+  const carried = carriedMarks(wholeChain(hit), { startFrame, endFrame, ...sound });
   return [
     ...slices.flatMap((slice): Change[] => {
       const { id: _id, rev: _rev, shelf: _shelf, ...value } = slice;

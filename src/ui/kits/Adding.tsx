@@ -10,7 +10,7 @@ import type { Layer, Pad } from '@/core/kit/model';
 import { LAYER_PARAMETERS } from '@/core/kit/parameters';
 import { LOST_DB, THIRD_OCTAVE_NAMES } from '@/core/layering/bands';
 import { clip } from '@/core/parameter/values';
-import type { Added } from '@/worker/layers';
+import type { Added, MendFound } from '@/worker/layers';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
 import { useKitDesk } from '../pads/kit-context';
@@ -18,7 +18,7 @@ import { decibels } from '../parts/figures';
 import { complain } from '../parts/notice';
 import { KEY_VELOCITY, strikePad } from '../play/door';
 import { openSound } from '../sound/sound';
-import { type HeardLayer, heardLayers, toSum } from './layers';
+import { type HeardLayer, heardLayers, padSum } from './layers';
 
 // The charts are loaded with the first one that is opened.
 const BandChart = dynamic(() => import('./BandChart').then((m) => m.BandChart), { ssr: false });
@@ -29,8 +29,6 @@ interface AddingProps {
   readonly layers: readonly Stored<Layer>[];
   readonly onClose: () => void;
 }
-
-type MendFound = Added['mends'][number];
 
 /** A mend that is being heard, and its layer without it. */
 interface Tried {
@@ -53,13 +51,14 @@ export function Adding({ view, pad, layers, onClose }: AddingProps) {
   // A mend that is being heard is a draft. The figures stay those from before it until it is taken or given back.
   const [tried, setTried] = useState<Tried | null>(null);
   const heard = heardLayers(view, layers);
-  const key = JSON.stringify(toSum(heard, pad).map(({ layer, hit }) => [layer, contentKey(hit)]));
+  const sum = padSum(heard, pad);
+  const key = sum && contentKey(sum.hit);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the layers
   useEffect(() => {
-    if (tried) return;
+    if (tried || !sum) return;
     let wanted = true;
     openSound()
-      .then((sound) => sound.samples.addition(toSum(heard, pad)))
+      .then((sound) => sound.samples.addition(sum.hit, sum.recording))
       .then(
         (found) => wanted && setAdded(found),
         (error: Error) => complain(error.message),

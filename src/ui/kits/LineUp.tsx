@@ -10,7 +10,7 @@ import { useCommands } from '../data/commit';
 import { decibels, minus } from '../parts/figures';
 import { complain, tell } from '../parts/notice';
 import { openSound } from '../sound/sound';
-import { type HeardLayer, heardLayers, toSum } from './layers';
+import { type HeardLayer, heardLayers, padSum } from './layers';
 
 interface LineUpProps {
   readonly view: KitView;
@@ -25,11 +25,16 @@ export function LineUp({ view, pad, layers }: LineUpProps) {
   const lineUp = async () => {
     const heard = heardLayers(view, layers);
     const sound = await openSound();
-    const found = await sound.samples.lineUp(toSum(heard, pad));
+    const sum = padSum(heard, pad);
+    if (!sum) return;
+    const found = await sound.samples.lineUp(sum.hit, sum.recording, 'attack');
     const changes = heard.flatMap(({ layer }, i): Change[] => {
       const to = found.layers[i];
       if (!to) return [];
-      const set = { offsetMs: clip(LAYER_PARAMETERS.offsetMs, to.offsetMs), inverted: to.inverted };
+      const set = {
+        offsetMs: clip(LAYER_PARAMETERS.offsetMs, (1000 * to.offsetFrames) / found.sampleRate),
+        inverted: to.inverted,
+      };
       if (to.movedFrames === 0 && set.inverted === layer.inverted) return [];
       return [{ op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set }];
     });

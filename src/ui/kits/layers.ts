@@ -1,7 +1,8 @@
 import type { Stored } from '@/contract/documents';
 import type { KitView, RecordingView, StoredHit } from '@/contract/views';
+import type { TreatedHit } from '@/core/hit/key';
+import { padAsHit } from '@/core/kit/layered';
 import type { Layer, Pad } from '@/core/kit/model';
-import type { LayerToSum } from '@/worker/layers';
 
 /** A layer with what it plays. */
 export interface HeardLayer {
@@ -18,11 +19,13 @@ export function heardLayers(view: KitView, layers: readonly Stored<Layer>[]): He
   });
 }
 
-/** Layers as they go into the pad's sum: its own tune moves all of them, and their attacks with it. */
-export function toSum(heard: readonly HeardLayer[], pad: Pad): LayerToSum[] {
-  return heard.map(({ layer, hit, recording }) => ({
+/** A pad's layers as one sound; null where it has none. Its own tune moves all of them, and their attacks with it. */
+export function padSum(heard: readonly HeardLayer[], pad: Pad): { hit: TreatedHit; recording: RecordingView } | null {
+  const recording = heard[0]?.recording;
+  const tuned = heard.map(({ layer, hit }) => ({
     hit,
-    recording,
     layer: { ...layer, semitones: layer.semitones + pad.semitones, cents: layer.cents + pad.cents },
   }));
+  const hit = recording && padAsHit(pad.name, tuned, recording.sampleRate);
+  return hit ? { hit, recording } : null;
 }

@@ -3,9 +3,10 @@ import type { RecordingView } from '@/contract/views';
 import type { PitchMoment } from '@/core/describe/pitch-track';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
+import type { LineUpBy } from '@/core/layering/taken';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
-import type { Added, LayerToSum, LinedUp } from '@/worker/layers';
+import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
 import type { Inspected, LearntTone, PoolWorker } from '@/worker/pool.worker';
 
 /** A pinned stretch of sample memory, until it is released. */
@@ -108,14 +109,29 @@ export class Samples {
     return this.worker.pitchTrack(hit, recording);
   }
 
-  /** How layers lie once their attacks are brought together. */
-  lineUp(layers: readonly LayerToSum[]): Promise<LinedUp> {
-    return this.worker.lineUp(layers);
+  /** The layers of a layered hit to draw; `known` are the keys of those that need no samples. */
+  lanes(hit: TreatedHit, recording: RecordingView, known: readonly string[]): Promise<Lanes> {
+    return this.worker.lanes(hit, recording, known);
   }
 
-  /** Whether layers add, and what would mend it. */
-  addition(layers: readonly LayerToSum[]): Promise<Added> {
-    return this.worker.addition(layers);
+  /** Levels of the layers of a layered hit, and of their sum. */
+  layerLevels(hit: TreatedHit, recording: RecordingView): Promise<LevelsOfLayers> {
+    return this.worker.layerLevels(hit, recording);
+  }
+
+  /** How the layers of a layered hit lie once they are brought together. */
+  lineUp(hit: TreatedHit, recording: RecordingView, by: LineUpBy): Promise<LinedUp> {
+    return this.worker.lineUp(hit, recording, by);
+  }
+
+  /** Whether the layers of a layered hit add, and what would mend it. */
+  addition(hit: TreatedHit, recording: RecordingView): Promise<Added> {
+    return this.worker.addition(hit, recording);
+  }
+
+  /** How the layers of a layered hit could share the spectrum. */
+  sharing(hit: TreatedHit, recording: RecordingView): Promise<Sharing> {
+    return this.worker.sharing(hit, recording);
   }
 
   /** The room tone in [start, end) of a recording; null where that is too short. */

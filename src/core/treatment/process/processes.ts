@@ -2,6 +2,7 @@ import type { Parameters } from '../../parameter/parameter';
 import type { Process } from '../processor';
 import type { PROCESSORS, ProcessorName } from '../processors';
 import { attack } from './attack';
+import { bands } from './bands';
 import { channels } from './channels';
 import { clicks } from './clicks';
 import { compressor } from './compressor';
@@ -17,18 +18,21 @@ import { noise } from './noise';
 import { reverse } from './reverse';
 import { room } from './room';
 import { saturation } from './saturation';
+import { trim } from './trim';
 import { tune } from './tune';
 
 /** The computation of every processor. */
 const PROCESSES = {
   equaliser,
   tune,
+  trim,
   length,
   fades,
   envelope,
   gate,
   attack,
   compressor,
+  bands,
   saturation,
   limiter,
   noise,

@@ -1,5 +1,5 @@
-import { type Biquad, filtered } from '../filter/biquad';
-import { allPass, pass } from '../filter/cookbook';
+import { type Biquad, filtered } from './biquad';
+import { allPass, pass } from './cookbook';
 
 /** The quality factor of a second-order Butterworth filter. */
 const BUTTERWORTH_Q = Math.SQRT1_2;
