@@ -1,7 +1,9 @@
 import { z } from 'zod';
-import { Frame, Id } from '@/core/model';
+import { Frame, Id, Name } from '@/core/model';
+import { Chain } from '@/core/treatment/chain-schema';
 import { Browser, RequestKey } from './edits';
 import { Prepare } from './imports';
+import type { ImportAnswer } from './views';
 
 const Tab = z.string().max(40).default('');
 const Ids = z.array(Id).min(1).max(2000);
@@ -13,11 +15,23 @@ export type PrepareRequest = z.infer<typeof PrepareRequest>;
 /** Hits whose uses are requested. */
 export const UsesRequest = z.object({ ids: Ids });
 
-/** A hit to print. */
-export const PrintRequest = z.object({ browser: Browser, tab: Tab });
+const Printing = z.object({ browser: Browser, tab: Tab });
+
+/** A hit to print, with steps after its own (`core/hit/finish`); as a hit of its own on the recording it becomes. */
+export const PrintRequest = Printing.extend({
+  finish: Chain.default([]),
+  name: Name.optional(),
+  asHit: z.boolean().default(false),
+});
+export type PrintRequest = z.infer<typeof PrintRequest>;
+
+/** Answers a printed hit: the recording, and the hit on it where one was asked for. */
+export interface PrintAnswer extends ImportAnswer {
+  readonly hitId: string | null;
+}
 
 /** A recording to print as it sounds, or [startFrame, endFrame) of it. */
-export const PrintRecordingRequest = PrintRequest.extend({
+export const PrintRecordingRequest = Printing.extend({
   startFrame: Frame.default(0),
   endFrame: Frame.optional(),
 });

@@ -1,9 +1,7 @@
-import { SPECTRUM_HZ } from '@/core/describe/spectrum';
 import type { Context2D, Palette } from './canvas';
+import { drawFrequencies, drawSpectrumLine, hzToX } from './frequency';
 
-/** The picture's range in hertz, and in dB to either side of its middle. */
-const LOW_HZ = 20;
-const HIGH_HZ = 20_000;
+/** The picture's range in dB to either side of its middle. */
 const RANGE_DB = 18;
 /** Spectra are drawn over this many dB under the highest. */
 const SPECTRUM_DB = 60;
@@ -23,14 +21,6 @@ export interface PointShown {
   readonly chosen: boolean;
 }
 
-export function hzToX(hz: number, width: number): number {
-  return (Math.log(hz / LOW_HZ) / Math.log(HIGH_HZ / LOW_HZ)) * width;
-}
-
-export function xToHz(x: number, width: number): number {
-  return LOW_HZ * (HIGH_HZ / LOW_HZ) ** Math.max(0, Math.min(1, x / width));
-}
-
 export function dbToY(db: number, height: number): number {
   return height / 2 - (Math.max(-RANGE_DB, Math.min(RANGE_DB, db)) / RANGE_DB) * (height / 2 - 8);
 }
@@ -48,13 +38,7 @@ export function drawEqualiser(
   palette: Palette,
 ): void {
   ctx.font = '11px "Atkinson Hyperlegible Mono Variable", monospace';
-  for (const hz of [50, 100, 200, 500, 1000, 2000, 5000, 10_000]) {
-    const x = Math.round(hzToX(hz, width));
-    ctx.fillStyle = palette('line');
-    ctx.fillRect(x, 0, 1, height);
-    ctx.fillStyle = palette('soft');
-    ctx.fillText(hz < 1000 ? String(hz) : `${hz / 1000} k`, x + 3, height - 4);
-  }
+  drawFrequencies(ctx, width, height, palette);
   if (scene.response)
     for (const db of [-12, -6, 0, 6, 12]) {
       const y = Math.round(dbToY(db, height));
@@ -86,12 +70,8 @@ function drawSpectrum(
 ): void {
   ctx.strokeStyle = colour;
   ctx.lineWidth = lineWidth;
-  ctx.beginPath();
-  for (const [b, db] of spectrum.entries()) {
-    const under = Math.min(1, (top - db) / SPECTRUM_DB);
-    ctx.lineTo(hzToX(SPECTRUM_HZ[b] as number, width), 0.35 * height + under * 0.62 * height);
-  }
-  ctx.stroke();
+  const yOf = (db: number) => 0.35 * height + Math.min(1, (top - db) / SPECTRUM_DB) * 0.62 * height;
+  drawSpectrumLine(ctx, spectrum, width, yOf);
 }
 
 /** A point is a small arch with its number, on the curve it makes. */

@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import { type PitchMoment, pitchTrack } from '@/core/describe/pitch-track';
 import { spectrumOf } from '@/core/describe/spectrum';
+import { type Finish, type Finished, finishOf } from '@/core/hit/finish';
 import { figuresOf, type HitFigures } from '@/core/hit/inspect';
 import { audioKey, type TreatedHit } from '@/core/hit/key';
 import type { Pad } from '@/core/kit/model';
@@ -11,10 +12,12 @@ import { type NoiseSpectrum, packNoise } from '@/core/restoration/noise';
 import { learnRoomTone } from '@/core/restoration/reduce';
 import { type Audio, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { gainCurve } from '@/core/treatment/process/curves';
+import { amplified } from '@/core/treatment/processor';
 import { extremes, lowest, type WaveView } from './columns';
 import { addition, type Lanes, lanes, layerLevels, lineUp, sharing } from './layers';
 import { NewestFirst } from './newest-first';
 import { blocks, type RecordingFormat, rendered, soundOf } from './sounds';
+import { variantsOf } from './variants';
 
 /** A request to copy a stretch of a recording into shared memory, at floats `left` and `right`. */
 export interface LoadOrder {
@@ -143,6 +146,17 @@ const api = {
 
   /** Whether the layers of a layered hit add: what their sum has over their own powers, and what would mend it. */
   addition: (hit: TreatedHit, recording: RecordingFormat) => queue.run(() => addition(hit, recording)),
+
+  /** Variants of a layered hit, rendered in one go. */
+  variants: (hit: TreatedHit, variants: readonly TreatedHit[], recording: RecordingFormat, columns: number) =>
+    queue.run(() => variantsOf(hit, variants, recording, columns)),
+
+  /** The steps that finish a hit as it is printed. */
+  finish: (hit: TreatedHit, recording: RecordingFormat, wanted: Finish): Promise<Finished> =>
+    queue.run(async () => {
+      const { audio, gain } = await soundOf(hit, recording);
+      return finishOf(amplified(audio, gain), wanted);
+    }),
 
   /** How the layers of a layered hit could share the spectrum. */
   sharing: (hit: TreatedHit, recording: RecordingFormat) => queue.run(() => sharing(hit, recording)),

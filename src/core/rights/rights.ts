@@ -33,3 +33,33 @@ export function heldBack({ rightsKind, rightsText }: RightsFields): string | nul
       return null;
   }
 }
+
+/** From what binds most to what binds least. */
+const STRICTEST: readonly RightsKind[] = ['not-shared', 'unknown', 'other', 'cc-by', 'own', 'cc0', 'public-domain'];
+const LONGEST_OWNER = 200;
+const LONGEST_TEXT = 2000;
+
+/** The rights of one recording among several whose sounds are mixed. */
+export interface RightsOf extends RightsFields {
+  readonly title: string;
+  readonly rightsOwner: string;
+}
+
+/** The rights of a sound that several recordings are in: the strictest terms, every owner, and the terms of each in words. */
+export function combinedRights(all: readonly RightsOf[]): Omit<RightsOf, 'title'> {
+  const rightsKind = STRICTEST.find((kind) => all.some((one) => one.rightsKind === kind)) ?? 'unknown';
+  const [first] = all;
+  const isOne = all.every((one) => one.rightsKind === rightsKind && one.rightsText === first?.rightsText);
+  const owners = [...new Set(all.map(({ rightsOwner }) => rightsOwner).filter((owner) => owner !== ''))];
+  const texts = all.map(({ title, rightsKind: kind, rightsText }) =>
+    [`${title}: ${RIGHTS_LABEL[kind]}`, ...(rightsText.trim() === '' ? [] : [rightsText.trim()])].join(' - '),
+  );
+  // Another licence whose terms nobody has told stays without terms, which keeps it from being passed on.
+  const isTold = all.every((one) => one.rightsKind !== 'other' || one.rightsText.trim() !== '');
+  const text = isOne ? (first?.rightsText ?? '') : rightsKind === 'other' && !isTold ? '' : texts.join('; ');
+  return {
+    rightsKind,
+    rightsOwner: owners.join('; ').slice(0, LONGEST_OWNER),
+    rightsText: text.slice(0, LONGEST_TEXT),
+  };
+}

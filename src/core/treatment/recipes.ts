@@ -1,3 +1,4 @@
+import { between } from './amount';
 import type { ChainStep } from './chain';
 
 /** A chain of steps for a purpose; `amount` from 0 to 1 makes it weaker or stronger. */
@@ -8,8 +9,6 @@ export interface Recipe {
   readonly steps: (amount: number) => readonly ChainStep[];
 }
 
-const between = (low: number, high: number, amount: number, grain = 0.5) =>
-  Math.round((low + (high - low) * amount) / grain) * grain;
 const bell = (frequencyHz: number, gainDb: number, widthOct = 1) => ({ kind: 'bell', frequencyHz, gainDb, widthOct });
 const pass = (kind: 'high-pass' | 'low-pass', frequencyHz: number, steepDb = 12) => ({ kind, frequencyHz, steepDb });
 

@@ -11,6 +11,7 @@ import { prepareHit } from '@/core/hit/prepare';
 import { readFileName } from '@/core/naming/file-names';
 import { freeName } from '@/core/naming/names';
 import type { Candidate } from '@/core/onset/detect';
+import { separateStrikes } from '@/core/onset/strikes';
 import { frameCount, toMono } from '@/core/signal/audio';
 import { centsBetween, noteToHz } from '@/core/signal/units';
 import { newStep } from '@/core/treatment/step';
@@ -22,9 +23,6 @@ import { readAudio } from '../importing/pcm';
 /** Longest file that is imported as a single sound without being told, in seconds, and the most strikes it may hold. */
 const LONGEST_S = 6;
 const MOST_STRIKES = 2;
-/** Strikes closer than this, or further under the loudest, are parts of one sound: flams, the ring of a rattle. */
-const APART_S = 0.12;
-const UNDER_DB = 24;
 /** A pitch further than this from the named note, apart from octaves, is reported. */
 const NAMED_NOTE_CENTS = 60;
 
@@ -56,18 +54,6 @@ export function oneShotsOf(db: Db, recordingId: string, marks: readonly Candidat
   const single = row.frames <= LONGEST_S * row.sampleRate && strikes.length <= MOST_STRIKES;
   if (row.takeAs === 'auto' && !single) return [];
   return [describeOneShot(db, recordingId, row, strikes)];
-}
-
-/** Onsets that are perceived as separate strikes. */
-export function separateStrikes(marks: readonly Candidate[], sampleRate: number): number[] {
-  const loudest = Math.max(0, ...marks.map((m) => m.peak));
-  const strikes: Candidate[] = [];
-  for (const mark of marks) {
-    if (mark.peak < loudest * 10 ** (-UNDER_DB / 20)) continue;
-    const last = strikes.at(-1);
-    if (!last || mark.frame - last.frame >= APART_S * sampleRate) strikes.push(mark);
-  }
-  return strikes.map((s) => s.frame);
 }
 
 function describeOneShot(db: Db, recordingId: string, row: Row, strikes: readonly number[]): TreatedHit {

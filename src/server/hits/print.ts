@@ -1,14 +1,19 @@
 import { randomUUID } from 'node:crypto';
+import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import type { ImportAnswer } from '@/contract/views';
+import type { PrintAnswer, PrintRequest } from '@/contract/hits';
 import { UndercroftError } from '@/core/errors';
 import { encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
 import { HIT_INITIAL } from '@/core/hit/initial';
-import { audioKey, isLayered, isPlain, type TreatedHit, wholeChain } from '@/core/hit/key';
+import { audioKey, isLayered, isPlain, recordingsOf, type TreatedHit, wholeChain } from '@/core/hit/key';
 import type { HitSound } from '@/core/hit/render';
-import { LONGEST_NAME } from '@/core/naming/names';
+import { freeName, LONGEST_NAME } from '@/core/naming/names';
+import type { Recording } from '@/core/recording/model';
+import { combinedRights } from '@/core/rights/rights';
 import { carriedMarks } from '@/core/treatment/carried-marks';
+import { stepsOf } from '@/core/treatment/chain';
+import type { Db } from '../db/open';
 import { commitEdit } from '../history/commit';
 import { select } from '../history/tables';
 import { openHit } from '../renders/sound';
@@ -27,13 +32,35 @@ interface By {
   readonly tab: string;
 }
 
-type Printed = ImportAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] };
+type Printed = PrintAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] };
 
-/** Prints a hit as it sounds; see `print`. */
-export async function printHit(parts: Parts, hitId: string, by: By): Promise<Printed> {
-  const hit = treatedHit(parts.db, hitId);
-  if (!hit) throw new UndercroftError('not-found', 'The hit is not there (any more).');
-  return print(parts, hit, (source, at) => `Printed from the hit ${hit.name} of ${source}, at ${at} s.`, by);
+/** Prints a hit as it sounds, with steps after its own; see `print`. */
+export async function printHit(parts: Parts, hitId: string, request: PrintRequest): Promise<Printed> {
+  const stored = treatedHit(parts.db, hitId);
+  if (!stored) throw new UndercroftError('not-found', 'The hit is not there (any more).');
+  const { finish, name = stored.name, asHit, ...by } = request;
+  const last = stored.steps.at(-1)?.position ?? 0;
+  const more = stepsOf(hitId, finish, randomUUID).map((step, i) => ({ ...step, position: last + 1 + i }));
+  const hit = { ...stored, name, steps: [...stored.steps, ...more] };
+  const noteOf = isLayered(hit)
+    ? () => layersNote(parts.db, hit, stored.name)
+    : (source: string, at: string) => `Printed from the hit ${stored.name} of ${source}, at ${at} s.`;
+  return print(parts, hit, noteOf, by, asHit);
+}
+
+/** What a layered hit was made of, in words: every hit and its recording. */
+function layersNote(db: Db, hit: TreatedHit, name: string): string {
+  const titles = new Map(sourcesOf(db, hit).map(({ id, title }) => [id, title]));
+  const layers = (hit.members ?? []).map((member) => {
+    const from = recordingsOf(member.hit).map((id) => titles.get(id) ?? 'a recording');
+    return `${member.hit.name} (${from.join(', ')})`;
+  });
+  return `Printed from the layered hit ${name}: ${layers.join(', ')}.`;
+}
+
+/** The recordings that a hit is made of. */
+function sourcesOf(db: Db, hit: TreatedHit): Stored<Recording>[] {
+  return select(db, 'recording', 'WHERE id IN (SELECT value FROM json_each(?))', JSON.stringify(recordingsOf(hit)));
 }
 
 /** Prints [start, end) of a recording with what is done to the recording; see `print`. */
@@ -76,18 +103,21 @@ export async function printRecording(
     stretch,
     (source, at) => `Printed from ${source} at ${at} s, with what is done to all of it.`,
     by,
+    false,
   );
 }
 
 /**
- * Prints a sound to a recording of its own, as 32-bit floats, with the rights of its source, a note on where it comes from,
- * and the slices and bookmarks that lie in it. The same sound printed before is answered with the recording it became.
+ * Prints a sound to a recording of its own, as 32-bit floats, with the rights of its sources, a note on where it comes from,
+ * and the slices and bookmarks that lie in it; with `asHit` as a hit of the whole recording. The same sound printed before is
+ * answered with the recording it became.
  */
 async function print(
   { db, renders, threads }: Parts,
   hit: TreatedHit,
   noteOf: (source: string, seconds: string) => string,
   by: By,
+  asHit: boolean,
 ): Promise<Printed> {
   if (!isPlain(hit)) {
     await threads.renders.ensure(hit);
@@ -96,30 +126,65 @@ async function print(
   }
   const sound = openHit(db, renders, hit);
   const name = [...hit.name].slice(0, LONGEST_NAME - 8).join('');
-  const options = { fileName: `${name} printed.wav`, path: '', takeAs: 'recording' as const, prepare: [] };
+  const options = {
+    fileName: asHit ? `${name}.wav` : `${name} printed.wav`,
+    path: '',
+    takeAs: 'recording' as const,
+    prepare: [],
+  };
   const answer = await threads.imports.import(options, null, wavPieces(sound));
-  if (answer.duplicate) return { ...answer, touched: [] };
-  const [source] = select(db, 'recording', 'WHERE id = ?', hit.recordingId);
+  const whole = { recordingId: answer.recordingId, startFrame: 0, endFrame: sound.frames };
+  const known = asHit && answer.duplicate ? hitOn(db, whole) : null;
+  if (answer.duplicate && (known || !asHit)) return { ...answer, touched: [], hitId: known };
+  const hitId = asHit ? randomUUID() : null;
   const [made] = select(db, 'recording', 'WHERE id = ?', answer.recordingId);
-  if (!source || !made) return { ...answer, touched: [] };
-  const { rightsKind, rightsOwner, rightsText, tags, tempoBpm, place, madeOn } = source;
+  const changes: Change[] = [];
+  if (made && !answer.duplicate) {
+    const set = { ...described(db, hit, sound, noteOf), ...(asHit ? { what: 'one-shot' } : {}) };
+    changes.push({ op: 'update', doc: 'recording', id: made.id, rev: made.rev, set });
+    changes.push(...marksOf({ db }, hit, sound, made.id));
+  }
+  if (hitId) {
+    const { family, tags } = hit;
+    const value = { ...HIT_INITIAL, name: freeHitName(db, hit.name), family, tags, sliceId: null, ...whole };
+    changes.push({ op: 'create', doc: 'hit', id: hitId, value });
+  }
+  const { touched } = commitEdit(db, { ...by, label: `printed ${name}`, changes });
+  return { ...answer, touched, hitId };
+}
+
+/** What is told of a printed recording: the rights of its sources, and what is known of the one it was cut from. */
+function described(
+  db: Db,
+  hit: TreatedHit,
+  sound: HitSound,
+  noteOf: (source: string, seconds: string) => string,
+): Partial<Recording> {
+  const sources = sourcesOf(db, hit);
+  const [source] = sources;
+  if (!source) return {};
+  const { tags, tempoBpm, place, madeOn, title } = source;
   const seconds = (hit.startFrame / sound.sampleRate).toFixed(3);
-  const notes = noteOf(source.title, seconds);
-  const { touched } = commitEdit(db, {
-    ...by,
-    label: `printed ${name}`,
-    changes: [
-      {
-        op: 'update',
-        doc: 'recording',
-        id: answer.recordingId,
-        rev: made.rev,
-        set: { rightsKind, rightsOwner, rightsText, tags, tempoBpm, place, madeOn, notes },
-      },
-      ...marksOf({ db }, hit, sound, answer.recordingId),
-    ],
-  });
-  return { ...answer, touched };
+  const notes = noteOf(title, seconds);
+  return { ...combinedRights(sources), notes, ...(sources.length === 1 ? { tags, tempoBpm, place, madeOn } : {}) };
+}
+
+/** A hit of all of a recording; null where there is none. */
+function hitOn(db: Db, { recordingId, endFrame }: { recordingId: string; endFrame: number }): string | null {
+  const [found] = select(
+    db,
+    'hit',
+    'WHERE recording_id = ? AND start_frame = 0 AND end_frame = ? AND binned_at IS NULL',
+    recordingId,
+    endFrame,
+  );
+  return found?.id ?? null;
+}
+
+/** A name that no hit has. */
+function freeHitName(db: Db, wanted: string): string {
+  const names = db.prepare('SELECT name FROM hit').pluck().all() as string[];
+  return freeName(wanted, new Set(names));
 }
 
 /** Changes that lay the marks inside a sound onto the recording it was printed to. */
@@ -162,7 +227,7 @@ export async function answerPrint(
   { events, threads }: Pick<Workspace, 'events' | 'threads'>,
   printing: Promise<Printed>,
   tab: string,
-): Promise<ImportAnswer> {
+): Promise<PrintAnswer> {
   const { touched, ...answer } = await printing;
   events.send({ type: 'recordings' });
   if (touched.length > 0) events.send({ type: 'edit', tab, touched });

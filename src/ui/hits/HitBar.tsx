@@ -6,6 +6,7 @@ import { parseTags } from '@/core/naming/tags';
 import { useCommands } from '../data/commit';
 import { preparing } from '../data/preparing';
 import { PrepareTicks } from '../imports/ImportDialog';
+import { LayerHits } from '../layers/LayerHits';
 import { useStore } from '../parts/store';
 import { RecipeMenu } from '../treatment/RecipeMenu';
 import { hitSubject } from '../treatment/subject';
@@ -57,6 +58,7 @@ export function HitBar({
           To the pads …
         </button>
       )}
+      <LayerHits hits={hits} names={new Set(all.map(({ name }) => name))} />
       {struck.length > 0 && (
         <button type="button" className="next-button" onClick={cut}>
           Cut into {struck.reduce((sum, h) => sum + h.strikes.length + 1, 0)} hits

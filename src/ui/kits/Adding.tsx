@@ -21,7 +21,7 @@ import { openSound } from '../sound/sound';
 import { type HeardLayer, heardLayers, padSum } from './layers';
 
 // The charts are loaded with the first one that is opened.
-const BandChart = dynamic(() => import('./BandChart').then((m) => m.BandChart), { ssr: false });
+const BandChart = dynamic(() => import('../layers/BandChart').then((m) => m.BandChart), { ssr: false });
 
 interface AddingProps {
   readonly view: KitView;

@@ -7,6 +7,7 @@ import { LAYER_PARAMETERS } from '@/core/kit/parameters';
 import { clip } from '@/core/parameter/values';
 import type { LinedUp } from '@/worker/layers';
 import { useCommands } from '../data/commit';
+import { toldLinedUp } from '../layers/told';
 import { decibels, minus } from '../parts/figures';
 import { complain, tell } from '../parts/notice';
 import { openSound } from '../sound/sound';
@@ -39,7 +40,12 @@ export function LineUp({ view, pad, layers }: LineUpProps) {
       return [{ op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set }];
     });
     if (changes.length > 0) void commit(`lined up the layers of ${pad.name}`, changes);
-    tell(said(heard, found));
+    tell(
+      toldLinedUp(
+        heard.map(({ hit, layer }) => ({ name: hit.name, inverted: layer.inverted })),
+        found,
+      ),
+    );
   };
   return (
     <button
@@ -57,22 +63,4 @@ export function LineUp({ view, pad, layers }: LineUpProps) {
       {busy ? 'listening …' : 'line up'}
     </button>
   );
-}
-
-/** What was moved and turned, and what the lows lost before and lose now. */
-function said(heard: readonly HeardLayer[], { layers, lostDb, stillLostDb }: LinedUp): string {
-  const moved = heard.flatMap(({ hit, layer }, i) => {
-    const to = layers[i];
-    if (!to) return [];
-    const parts = [
-      ...(to.movedFrames === 0 ? [] : [`${hit.name} by ${minus(String(to.movedFrames))} samples`]),
-      ...(to.inverted === layer.inverted ? [] : [`${hit.name} turned`]),
-    ];
-    return parts;
-  });
-  const lows =
-    lostDb < 0.5
-      ? ''
-      : ` Under 200 Hz they lost ${decibels(lostDb)}; now ${stillLostDb < 0.5 ? 'nothing' : decibels(stillLostDb)}.`;
-  return moved.length === 0 ? `They lie together already.${lows}` : `Moved ${moved.join(', ')}.${lows}`;
 }

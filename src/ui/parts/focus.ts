@@ -12,3 +12,10 @@ export function isTyping(target: EventTarget | null): boolean {
   const element = target as HTMLElement | null;
   return element?.closest?.('input:not([type=checkbox]):not([type=range]), textarea, [contenteditable=true]') != null;
 }
+
+/** For a key that means the page only where no control has the focus: Enter on a button is the button's. */
+export const notInControl = {
+  preventDefault: true,
+  ignoreEventWhen: (event: KeyboardEvent) =>
+    (event.target as HTMLElement).closest('button, a, input, [role=menu], [role=dialog], [role=listbox]') !== null,
+};

@@ -53,6 +53,14 @@ export interface Auditioned {
   readonly gain?: number;
 }
 
+/** A hit to strike again and again. */
+export interface Repeated {
+  readonly recording: RecordingView;
+  readonly hit: TreatedHit;
+  /** Linear, on top of the hit's own gain. */
+  readonly gain?: number;
+}
+
 /** Auditions one thing at a time, besides the kit. */
 export class Audition {
   /** What is being auditioned, for subscribers. */
@@ -63,6 +71,9 @@ export class Audition {
   /** Pads of the kit that a rhythm strikes, future strikes included. */
   private played = new Set<number>();
   private rhythm: { readonly ratio: number; readonly frames: number; readonly offset: number } | null = null;
+
+  /** A hit that is struck again and again, and how far apart. */
+  private repeats: { readonly seconds: number } | null = null;
 
   constructor(
     private readonly engine: EngineClient,
@@ -97,10 +108,35 @@ export class Audition {
     else this.playOnce(where, levelled);
   }
 
+  /**
+   * Strikes a hit again and again, so many seconds apart, until something else is auditioned. Called while it does so, the hit
+   * is exchanged: the next stroke is of the new one.
+   */
+  async repeat({ recording, hit, gain = 1 }: Repeated, seconds: number): Promise<void> {
+    if (!this.repeats) this.stop();
+    this.engine.resume();
+    const turn = this.turn;
+    const { lease, sound } = await this.samples.hit(hit, recording);
+    if (turn !== this.turn) {
+      lease.release();
+      return;
+    }
+    // The stroke before it may still sound.
+    this.leases.push(lease);
+    release(this.leases.splice(0, this.leases.length - 2));
+    this.lay(AUDITION, { ...sound, gain: sound.gain * gain }, true);
+    const { sampleRate } = this.engine;
+    if (this.repeats?.seconds !== seconds)
+      this.engine.setScore([{ at: 0, pad: AUDITION, velocity: 127, from: -1, to: -1 }], seconds * sampleRate);
+    if (!this.repeats) this.engine.play(this.engine.frame + Math.round(AHEAD_S * sampleRate));
+    this.repeats = { seconds };
+  }
+
   /** Ends what is auditioned: stretches, loops and rhythms. */
   stop(): void {
     this.turn++;
     this.rhythm = null;
+    this.repeats = null;
     this.nowPlaying.set(null);
     this.engine.stopScore();
     for (const pad of [AUDITION, EVEN, ODD, RHYTHM, ...this.played]) this.engine.stop(pad);

@@ -1,6 +1,7 @@
 import type * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
 import type { PitchMoment } from '@/core/describe/pitch-track';
+import type { Finish, Finished } from '@/core/hit/finish';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import type { LineUpBy } from '@/core/layering/taken';
@@ -8,6 +9,7 @@ import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
 import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
 import type { Inspected, LearntTone, PoolWorker } from '@/worker/pool.worker';
+import type { Variant } from '@/worker/variants';
 
 /** A pinned stretch of sample memory, until it is released. */
 export interface Lease {
@@ -127,6 +129,21 @@ export class Samples {
   /** Whether the layers of a layered hit add, and what would mend it. */
   addition(hit: TreatedHit, recording: RecordingView): Promise<Added> {
     return this.worker.addition(hit, recording);
+  }
+
+  /** Variants of a layered hit, rendered in one go. */
+  variants(
+    hit: TreatedHit,
+    variants: readonly TreatedHit[],
+    recording: RecordingView,
+    columns: number,
+  ): Promise<Variant[]> {
+    return this.worker.variants(hit, variants, recording, columns);
+  }
+
+  /** The steps that finish a hit as it is printed. */
+  finish(hit: TreatedHit, recording: RecordingView, wanted: Finish): Promise<Finished> {
+    return this.worker.finish(hit, recording, wanted);
   }
 
   /** How the layers of a layered hit could share the spectrum. */

@@ -6,7 +6,8 @@ import { responseDb } from '@/core/filter/biquad';
 import { initialValues } from '@/core/parameter/values';
 import { POINT, type Point } from '@/core/treatment/equaliser';
 import { sectionsOf } from '@/core/treatment/process/equaliser';
-import { dbToY, drawEqualiser, hzToX, xToHz, yToDb } from '@/picture/equaliser';
+import { dbToY, drawEqualiser, yToDb } from '@/picture/equaliser';
+import { hzToX, xToHz } from '@/picture/frequency';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { useWheel } from '../parts/use-wheel';
 

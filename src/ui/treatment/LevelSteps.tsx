@@ -7,7 +7,7 @@ import { decibels } from '../parts/figures';
 import { NumberField } from '../parts/NumberField';
 import { LEVEL_FIGURE } from './level-keys';
 import { levelStep, useLevelStep } from './level-step';
-import type { StoredStep, Subject } from './subject';
+import { isRecording, type StoredStep, type Subject } from './subject';
 import type { StepEdits } from './use-steps';
 
 const STEP_SIZE = number({ label: 'One step', unit: 'dB', low: 0.1, high: 24, step: 0.1, initial: 1 });
@@ -42,7 +42,7 @@ export function LevelSteps({ step, subject, recording, edits }: LevelStepsProps)
           {by < 0 ? 'down' : 'up'}
         </button>
       ))}
-      {subject.hit === null && Number.isFinite(peakGain) && (
+      {isRecording(subject) && Number.isFinite(peakGain) && (
         <button
           type="button"
           className="h-6 rounded border border-line px-2 hover:border-edge"

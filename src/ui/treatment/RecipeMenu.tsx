@@ -13,7 +13,7 @@ import { Applied } from './Applied';
 import { addChain, copiedChain } from './chains';
 import { KeepRecipe } from './KeepRecipe';
 import { OneStep } from './OneStep';
-import type { Subject } from './subject';
+import { isRecording, type Subject } from './subject';
 import type { Targets } from './targets';
 
 interface RecipeMenuProps {
@@ -43,7 +43,7 @@ export function RecipeMenu({ targets, count, label, className, keeps, up = false
     if (subjects.length === 0) return;
     const what = subjects.length === 1 ? subjects[0]?.name : `${subjects.length} hits`;
     // A recording of many sounds takes the steps that have a meaning for it.
-    const fitting = subjects.some(({ hit }) => hit === null) ? chain.filter(ofRecordings) : chain;
+    const fitting = subjects.some(isRecording) ? chain.filter(ofRecordings) : chain;
     if (fitting.length < chain.length)
       tell(`Left out, since they shape single sounds: ${told(chain.filter((step) => !fitting.includes(step)))}.`);
     if (fitting.length === 0) return;

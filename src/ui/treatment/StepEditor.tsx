@@ -12,7 +12,7 @@ import { LearnNoise } from './LearnNoise';
 import { LevelSteps } from './LevelSteps';
 import type { RoomStretch } from './learn-room';
 import { levelKeys } from './level-keys';
-import type { StoredStep, Subject } from './subject';
+import { isRecording, type StoredStep, type Subject } from './subject';
 import { TuneTo } from './TuneTo';
 import type { StepEdits } from './use-steps';
 
@@ -112,11 +112,11 @@ export function StepEditor(props: StepEditorProps) {
 /** A level shows the figure it goes to, and no other; that of a recording is a gain. */
 function shownKeys(
   processor: ProcessorName,
-  { hit }: Subject,
+  subject: Subject,
   values: { readonly to?: string },
 ): readonly string[] | null {
   if (processor !== 'level') return null;
-  if (!hit) return ['gainDb'];
+  if (isRecording(subject)) return ['gainDb'];
   return levelKeys(values);
 }
 

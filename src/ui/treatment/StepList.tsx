@@ -10,7 +10,7 @@ import { minus } from '../parts/figures';
 import { Inherited } from './Inherited';
 import { QuickSteps } from './QuickSteps';
 import type { Known } from './quick-steps';
-import type { StoredStep, Subject } from './subject';
+import { isRecording, type StoredStep, type Subject } from './subject';
 import type { StepEdits } from './use-steps';
 
 interface StepListProps {
@@ -31,14 +31,14 @@ export function StepList({ subject, recording, edits, chosenId, onChoose, known 
     <section aria-label="Steps" className="flex min-h-0 w-[290px] flex-none flex-col px-2 py-1">
       <header className="flex h-7 flex-none items-center px-2 text-[12px]">
         <h2 className="font-semibold text-soft">Steps</h2>
-        <AddStep ofRecording={hit === null} onAdd={(processor) => onChoose(edits.add(processor))} />
+        <AddStep ofRecording={isRecording(subject)} onAdd={(processor) => onChoose(edits.add(processor))} />
       </header>
       {hit && hit.inherited.length > 0 && <Inherited hit={hit} recording={recording} />}
       {steps.length === 0 && (
         <p className="px-2 py-2 text-soft">
-          {hit
-            ? 'Nothing is done to this hit yet. Add a step; the recording stays as it is.'
-            : 'Nothing is done to this recording yet. Its hits inherit the steps that you add; its samples stay as they are.'}
+          {isRecording(subject)
+            ? 'Nothing is done to this recording yet. Its hits inherit the steps that you add; its samples stay as they are.'
+            : 'Nothing is done to this sound yet. Add a step; the recording stays as it is.'}
         </p>
       )}
       <DndContext

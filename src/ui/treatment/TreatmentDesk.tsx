@@ -2,6 +2,7 @@
 
 import { useMemo, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
+import { isLayered } from '@/core/hit/key';
 import { settledRoots } from '@/core/hit/root';
 import { initialValues } from '@/core/parameter/values';
 import { POINT, type Point } from '@/core/treatment/equaliser';
@@ -24,8 +25,15 @@ import { useGainCurve, useInspected, useUntreated, useWaveIn } from './use-inspe
 import { useSteps } from './use-steps';
 import { useTreatmentKeys } from './use-treatment-keys';
 
+interface TreatmentDeskProps {
+  readonly subject: Subject;
+  readonly recording: RecordingView;
+  /** Where a layer's page goes back to. */
+  readonly back?: string;
+}
+
 /** A sound large, before and after; its spectrum and pitch, its steps, and the settings of the one that is chosen. */
-export function TreatmentDesk({ subject, recording }: { subject: Subject; recording: RecordingView }) {
+export function TreatmentDesk({ subject, recording, back }: TreatmentDeskProps) {
   const { steps, sound, hit } = subject;
   const edits = useSteps(subject);
   const { commit } = useCommands();
@@ -39,7 +47,7 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
   const before = useInspected(untreated, recording);
   const now = after.value;
   const was = before.value;
-  const beforeFrames = sound.endFrame - sound.startFrame;
+  const beforeFrames = was?.figures.frames ?? sound.endFrame - sound.startFrame;
   const afterFrames = now?.figures.frames ?? beforeFrames;
   const frames = Math.max(1, beforeFrames, afterFrames);
 
@@ -67,7 +75,7 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
   );
 
   const matchDb = now && was ? was.figures.lufs - now.figures.lufs : 0;
-  const toggleEdges = () => setShowsEdges(hit !== null && !showsEdges);
+  const toggleEdges = () => setShowsEdges(hit !== null && !isLayered(hit) && !showsEdges);
   const hear = useTreatmentKeys({
     ...{ subject, untreated, recording, step, edits, matchDb, toggleEdges, spans, frames },
     onChoose: setChosenId,
@@ -89,7 +97,7 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
   return (
     <>
       <TreatmentHead
-        {...{ subject, recording, matchDb, showsEdges }}
+        {...{ subject, recording, matchDb, showsEdges, back }}
         isBefore={hear.isBefore}
         onSwap={hear.swap}
         onEdges={toggleEdges}
@@ -116,7 +124,7 @@ export function TreatmentDesk({ subject, recording }: { subject: Subject; record
         sampleRate={recording.sampleRate}
       />
       <div className="flex h-[clamp(190px,28vh,222px)] flex-none bg-sheet">
-        {showsEdges && hit ? (
+        {showsEdges && hit && !isLayered(hit) ? (
           <EdgeLoupes hitId={hit.id} recording={recording} />
         ) : (
           <>

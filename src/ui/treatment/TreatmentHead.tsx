@@ -10,10 +10,11 @@ import { tell } from '../parts/notice';
 import { copySteps } from './chains';
 import { PrintButton } from './PrintButton';
 import { RecipeMenu } from './RecipeMenu';
-import type { Subject } from './subject';
+import { isRecording, type Subject } from './subject';
 
 interface TreatmentHeadProps {
   readonly subject: Subject;
+  readonly back: string | undefined;
   readonly recording: RecordingView;
   /** Loudness before minus loudness now, in dB. */
   readonly matchDb: number;
@@ -25,9 +26,10 @@ interface TreatmentHeadProps {
 
 /** What is treated, where it comes from, and what can be done with all of it. */
 export function TreatmentHead(props: TreatmentHeadProps) {
-  const { subject, recording, matchDb, isBefore, onSwap, showsEdges, onEdges } = props;
+  const { subject, recording, matchDb, isBefore, onSwap, showsEdges, onEdges, back } = props;
   const { hit, steps, sound } = subject;
   const kit = useKitDesk();
+  const layers = hit?.members.length ?? 0;
   const isTreated = steps.some((step) => step.active);
   const { sampleRate } = recording;
   const seconds = (sound.endFrame - sound.startFrame) / sampleRate;
@@ -35,18 +37,20 @@ export function TreatmentHead(props: TreatmentHeadProps) {
     <div className="flex h-10 flex-none items-center gap-3 border-line border-b bg-sheet px-4">
       <Link
         className="whitespace-nowrap text-verdigris hover:underline"
-        href={hit ? `/hits?hit=${hit.id}` : `/slice/${recording.id}`}
+        href={back ?? (hit ? `/hits?hit=${hit.id}` : `/slice/${recording.id}`)}
       >
-        {hit ? '‹ Hits' : '‹ Slice'}
+        {back ? '‹ Layers' : hit ? '‹ Hits' : '‹ Slice'}
       </Link>
       {hit && <Glyph family={hit.family} />}
       <h1 className="truncate font-semibold">{subject.name}</h1>
       <span className="figure truncate text-[12px] text-soft">
-        {hit
-          ? `${recording.title} at ${(sound.startFrame / sampleRate).toFixed(3)} s · ${length(seconds)}`
-          : seconds * sampleRate < recording.frames
-            ? `${length(seconds)} of ${length(recording.frames / sampleRate)} shown, from ${(sound.startFrame / sampleRate).toFixed(1)} s`
-            : `the whole recording, ${length(seconds)}`}
+        {layers > 0
+          ? `${layers} layers`
+          : !isRecording(subject)
+            ? `${recording.title} at ${(sound.startFrame / sampleRate).toFixed(3)} s · ${length(seconds)}`
+            : seconds * sampleRate < recording.frames
+              ? `${length(seconds)} of ${length(recording.frames / sampleRate)} shown, from ${(sound.startFrame / sampleRate).toFixed(1)} s`
+              : `the whole recording, ${length(seconds)}`}
       </span>
       <span className="ml-auto" />
       <button
@@ -81,8 +85,17 @@ export function TreatmentHead(props: TreatmentHeadProps) {
       >
         Copy steps
       </button>
-      <PrintButton subject={subject} />
-      {hit && (
+      {back === undefined && <PrintButton subject={subject} />}
+      {hit && layers > 0 && (
+        <Link
+          className="quiet-button whitespace-nowrap leading-[26px]"
+          title="What it is the sum of"
+          href={`/hits/${hit.id}/layers`}
+        >
+          Layers
+        </Link>
+      )}
+      {hit && layers === 0 && (
         <button
           type="button"
           className="quiet-button whitespace-nowrap"

@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useMemo } from 'react';
 import { draftedHits, draftedRecordings, useDrafts } from '../data/drafts';
 import { useHits, useRecordings } from '../data/queries';
-import { hitSubject, recordingSubject } from './subject';
+import { hitSubject, memberSubject, recordingSubject } from './subject';
 
 const opening = <p className="m-auto text-soft">Opening the sound …</p>;
 
@@ -26,6 +26,23 @@ export function TreatmentPage({ hitId }: { hitId: string }) {
   const error = hits.error ?? recordings.error;
   const subject = useMemo(() => hit && hitSubject(hit), [hit]);
   if (subject && recording) return <TreatmentDesk key={hitId} subject={subject} recording={recording} />;
+  if (!error && (hits.isPending || recordings.isPending)) return opening;
+  return <NotThere what="hit" error={error} />;
+}
+
+/** A layer of a layered hit being treated: what is done to its hit in this one only. */
+export function MemberTreatmentPage({ hitId, memberId }: { hitId: string; memberId: string }) {
+  const hits = useHits();
+  const recordings = useRecordings();
+  const drafts = useDrafts();
+  const stored = hits.data?.find((h) => h.id === hitId);
+  const hit = useMemo(() => stored && draftedHits(drafts, [stored])[0], [stored, drafts]);
+  const member = hit?.members.find(({ id }) => id === memberId);
+  const subject = useMemo(() => hit && member && memberSubject(hit, member), [hit, member]);
+  const recording = recordings.data?.find((r) => r.id === member?.hit.recordingId);
+  const error = hits.error ?? recordings.error;
+  if (subject && recording)
+    return <TreatmentDesk key={memberId} subject={subject} recording={recording} back={`/hits/${hitId}/layers`} />;
   if (!error && (hits.isPending || recordings.isPending)) return opening;
   return <NotThere what="hit" error={error} />;
 }

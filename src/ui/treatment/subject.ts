@@ -1,22 +1,39 @@
 import type { Stored } from '@/contract/documents';
-import type { HitView, RecordingView } from '@/contract/views';
+import type { HitView, RecordingView, ResolvedMember } from '@/contract/views';
 import { HIT_INITIAL } from '@/core/hit/initial';
-import type { TreatedHit } from '@/core/hit/key';
+import { type TreatedHit, wholeChain } from '@/core/hit/key';
 import type { Step } from '@/core/treatment/step';
 
 export type StoredStep = Stored<Step>;
 
-/** What is treated: a hit, or a whole recording, whose hits inherit its steps. */
+/** What is treated: a hit, a layer of a layered hit, or a whole recording, whose hits inherit its steps. */
 export interface Subject {
   /** The kind of its steps, and the field that names their owner. */
-  readonly doc: 'step' | 'recordingStep';
+  readonly doc: 'step' | 'memberStep' | 'recordingStep';
   readonly owner: Readonly<Record<string, string>>;
   readonly name: string;
   readonly steps: readonly StoredStep[];
   /** The hit; of a recording the stretch that is shown and heard, as a hit that has only what it inherits. */
   readonly sound: TreatedHit;
-  /** The hit itself; null for a recording. */
+  /** The hit itself; null for a recording and for a layer. */
   readonly hit: HitView | null;
+}
+
+/** Whether many sounds are treated at once. */
+export function isRecording({ doc }: Pick<Subject, 'doc'>): boolean {
+  return doc === 'recordingStep';
+}
+
+/** A layer of a layered hit: its hit as it sounds, and what is done to it here only. */
+export function memberSubject(layered: HitView, member: ResolvedMember): Subject {
+  return {
+    doc: 'memberStep',
+    owner: { memberId: member.id },
+    name: `${member.hit.name} in ${layered.name}`,
+    steps: member.steps,
+    sound: { ...member.hit, inherits: true, inherited: wholeChain(member.hit), steps: member.steps },
+    hit: null,
+  };
 }
 
 export function hitSubject(hit: HitView): Subject {

@@ -1,32 +1,10 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo } from 'react';
 import type { RecordingView } from '@/contract/views';
 import type { PitchMoment } from '@/core/describe/pitch-track';
 import { contentKey, type TreatedHit } from '@/core/hit/key';
 import type { WaveView } from '@/worker/columns';
 import type { Inspected } from '@/worker/pool.worker';
-import type { Samples } from '../sound/samples';
-import { openSound } from '../sound/sound';
-
-type Answer<T> = { readonly of: string; readonly value: T } | { readonly of: string; readonly error: string };
-
-/** The worker's answer about what `key` stands for; the last one until the next is there. Nothing is asked for a null key. */
-function useAnswer<T>(key: string | null, ask: (samples: Samples) => Promise<T>): Answer<T> | null {
-  const [answer, setAnswer] = useState<Answer<T> | null>(null);
-  const latest = useRef(key);
-  latest.current = key;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for all that is asked
-  useEffect(() => {
-    if (key === null) return;
-    const current = (set: Answer<T>) => latest.current === key && setAnswer(set);
-    openSound()
-      .then((sound) => ask(sound.samples))
-      .then(
-        (value) => current({ of: key, value }),
-        (error: Error) => current({ of: key, error: error.message }),
-      );
-  }, [key]);
-  return answer;
-}
+import { answered, useAnswer } from '../sound/use-answer';
 
 export interface Inspection {
   /** Figures and spectrum; the last ones until those of a change are there, null before the first. */
@@ -52,11 +30,6 @@ export function useWaveIn(hit: TreatedHit, recording: RecordingView, view: WaveV
   return key === null ? null : answered(answer).value;
 }
 
-function answered<T>(answer: Answer<T> | null): { readonly value: T | null; readonly error: string | null } {
-  if (!answer) return { value: null, error: null };
-  return 'value' in answer ? { value: answer.value, error: null } : { value: null, error: answer.error };
-}
-
 const viewKey = ({ columns, start, end }: WaveView) => `${columns} ${start} ${end}`;
 
 /** The pitch over time of a hit as it sounds; null before it is known, and while `wanted` is false. */
@@ -69,11 +42,12 @@ export function usePitchTrack(
   return answered(answer).value;
 }
 
-/** The hit as it was: the stretch of its recording with nothing done to it. */
+/** The hit as it was: what it is made of, with no steps of its own. */
 export function useUntreated(hit: TreatedHit): TreatedHit {
-  const { id, recordingId, startFrame, endFrame } = hit;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only where the hit lies matters
-  return useMemo(() => ({ ...hit, steps: [] }), [id, recordingId, startFrame, endFrame]);
+  const untreated = { ...hit, steps: [] };
+  const key = `${hit.id} ${contentKey(untreated)}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for what it is made of
+  return useMemo(() => untreated, [key]);
 }
 
 /** The gain over time in dB that a step makes, in the columns of a view; null where it makes none. */

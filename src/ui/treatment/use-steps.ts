@@ -61,6 +61,6 @@ export function useSteps(subject: Subject): StepEdits {
 export function firstValues(processor: ProcessorName, doc: Subject['doc']): Readonly<Record<string, unknown>> {
   if (processor === 'equaliser') return { points: [{ ...initialValues(POINT), frequencyHz: 200 }] };
   if (processor === 'fades') return { inMs: 2, outMs: 10 };
-  if (processor === 'level' && doc === 'step') return { to: 'true-peak' };
+  if (processor === 'level' && doc !== 'recordingStep') return { to: 'true-peak' };
   return {};
 }

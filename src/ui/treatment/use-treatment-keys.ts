@@ -8,7 +8,7 @@ import { fitAll, zoomAt } from '@/picture/span';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { useActions } from '../parts/actions';
-import { leaveControl } from '../parts/focus';
+import { leaveControl, notInControl } from '../parts/focus';
 import type { SpanDesk } from '../parts/use-span';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
@@ -60,11 +60,6 @@ export function useTreatmentKeys(props: Treated) {
   const place = (by: 1 | -1) => {
     const over = steps[steps.findIndex((s) => s.id === step?.id) + by];
     if (step && over) edits.move(step.id, over.id);
-  };
-  const notInControl = {
-    preventDefault: true,
-    ignoreEventWhen: (event: KeyboardEvent) =>
-      (event.target as HTMLElement).closest('button, a, input, [role=menu], [role=dialog], [role=listbox]') !== null,
   };
   useHotkeys('space', () => toggle(soundOf(isBefore)), on);
   useHotkeys('slash', swap, on);

@@ -12,8 +12,8 @@ import { useColours } from '../parts/canvas';
 use([BarChart, GridComponent, CanvasRenderer]);
 
 /** The chart reaches so far down, in dB: what loses more is lost. */
-const LOWEST_DB = -18;
-const HIGHEST_DB = 9;
+const LOWEST_DB = -12;
+const HIGHEST_DB = 6;
 
 /** What a sum has over the powers of its layers, by third octave; bands that lose more than 3 dB stand out. */
 export function BandChart({ bands }: { bands: readonly (number | null)[] }) {
