@@ -231,15 +231,23 @@ describe('pads', () => {
     await page.mouse.up();
   });
 
-  test('dropping on a pad that has a sound asks; beside it makes a layer', async () => {
+  test('a sound dropped on a pad that has one lies beside it, and is another take by one click', async () => {
     const stone = await page.locator('[data-keystone="1"]').boundingBox();
     const target = await pad(10).boundingBox();
     if (!stone || !target) throw new Error('nothing to drag');
     await drag(page, { x: stone.x + 12, y: stone.y + 12 }, { x: target.x + 30, y: target.y + 20 });
-    await page.getByRole('menuitem', { name: /Beside it/ }).click();
     await saved(page);
-    const layers = session.ask('SELECT l.id FROM layer l JOIN pad p ON p.id = l.pad_id WHERE p.position = 10');
-    expect(layers).toHaveLength(2);
+    const onPad = (table: string) =>
+      session.ask(`SELECT u.id FROM ${table} u JOIN pad p ON p.id = u.pad_id WHERE p.position = 10`).length;
+    await soon(() => expect(onPad('layer')).toBe(2));
+    // The page goes on under the offer: the pad is struck and the offer stays.
+    await page.getByRole('toolbar', { name: 'How it lies on the pad' }).waitFor();
+    await page.keyboard.press('KeyD');
+    await page.getByRole('button', { name: 'As another take' }).click();
+    await saved(page);
+    expect([onPad('layer'), onPad('variation')]).toEqual([1, 1]);
+    await page.keyboard.press('Control+z');
+    await soon(() => expect([onPad('layer'), onPad('variation')]).toEqual([2, 0]));
   });
 
   test('a stretch marked on the wave is dragged to a pad as it stands', async () => {

@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { readWav, writeWav } from '../../src/core/format/wav';
 import { withBandGains } from '../../src/core/filter/crossover';
+import { readWav, writeWav } from '../../src/core/format/wav';
 import { peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { remove, scratch, undercroft } from '../harness';

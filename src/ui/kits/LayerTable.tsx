@@ -4,6 +4,7 @@ import type { KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
 import { minus } from '../parts/figures';
 import { Adding } from './Adding';
+import { LayerActions } from './LayerActions';
 import { LineUp } from './LineUp';
 
 interface LayerTableProps {
@@ -25,19 +26,22 @@ export function LayerTable({ view, pad, layers, chosenId, onChoose, onRemove }: 
         <h2 className="text-[12px] font-semibold text-soft">
           {layers.length > 1 ? `${layers.length} layers` : 'Layer'}
         </h2>
-        {layers.length > 1 && (
-          <span>
-            <LineUp {...{ view, pad, layers }} />
-            <button
-              type="button"
-              className="rounded px-1 text-[12px] text-verdigris hover:underline"
-              title="What the sum gains and loses against the layers, and what mends it"
-              onClick={() => setAdding(true)}
-            >
-              do they add?
-            </button>
-          </span>
-        )}
+        <span>
+          {layers.length > 1 && (
+            <>
+              <LineUp {...{ view, pad, layers }} />
+              <button
+                type="button"
+                className="rounded px-1 text-[12px] text-verdigris hover:underline"
+                title="What the sum gains and loses against the layers, and what mends it"
+                onClick={() => setAdding(true)}
+              >
+                do they add?
+              </button>
+            </>
+          )}
+          <LayerActions {...{ view, pad, layers }} chosen={layers.find(({ id }) => id === chosenId)} />
+        </span>
         {adding && <Adding {...{ view, pad, layers }} onClose={() => setAdding(false)} />}
       </header>
       {layers.map((layer) => {
@@ -54,9 +58,11 @@ export function LayerTable({ view, pad, layers, chosenId, onChoose, onRemove }: 
             >
               {hit?.name}{' '}
               <span className="text-[12px] text-soft">
-                {recording && hit
-                  ? `${recording.title} at ${(hit.startFrame / recording.sampleRate).toFixed(2)} s`
-                  : ''}
+                {hit && hit.members.length > 0
+                  ? `${hit.members.length} layers`
+                  : recording && hit
+                    ? `${recording.title} at ${(hit.startFrame / recording.sampleRate).toFixed(2)} s`
+                    : ''}
               </span>
             </button>
             <span className="figure text-right text-[12px]">{minus(layer.levelDb.toFixed(1))} dB</span>

@@ -12,7 +12,7 @@ import { HitMini } from '../parts/HitMini';
 import { RightsMark } from '../parts/RightsMark';
 import { useMedia } from '../parts/use-media';
 import { KEY_VELOCITY, releasePad, strikePad, useLit } from '../play/door';
-import { useAskOccupied } from '../shell/drag';
+import { useLayBeside } from '../shell/drag';
 import { useKitDesk } from './kit-context';
 import { useLayFiles } from './use-lay-files';
 
@@ -91,7 +91,7 @@ function PadPlace({
   const state = pad ? padStates.get(position) : undefined;
   const isLit = useLit(position);
   const roomy = useMedia('(min-height: 760px)');
-  const layFiles = useLayFiles(useAskOccupied());
+  const layFiles = useLayFiles(useLayBeside());
   const [fileOver, setFileOver] = useState(false);
 
   const onDrop = (event: DragEvent) => {

@@ -20,6 +20,8 @@ import {
   layStretch,
   movePad,
   placeText,
+  type RelayMode,
+  relaid,
   type Stretch,
   type Way,
 } from './laying';
@@ -34,6 +36,8 @@ interface KitDesk {
   readonly padStates: ReadonlyMap<number, PadState>;
   /** Lays a sound; returns the position it went to, null where it failed. */
   readonly lay: (stretch: Stretch, position: number | null, mode: LayMode) => number | null;
+  /** Lays the last layer of a pad otherwise than beside the others. */
+  readonly relay: (position: number, mode: RelayMode) => void;
   /** Lays several sounds as one edit and reports those that found no pad; null where there is no kit or no free pad. */
   readonly layAll: (stretches: readonly Stretch[], way: Way, label: string) => LaidMany | null;
   /** Moves or copies a pad to another place; an occupied place swaps. */
@@ -46,6 +50,11 @@ interface KitDesk {
 const Context = createContext<KitDesk | null>(null);
 const CURRENT = 'undercroft.kit';
 const FULL = 'All 32 pads have a sound. Drop it on a pad to lay it beside or instead, or make a new kit.';
+const RELAID: Readonly<Record<RelayMode, string>> = {
+  instead: 'instead of what was there',
+  take: 'as another take',
+  next: 'on the next free pad',
+};
 const newId = () => crypto.randomUUID();
 
 export function useKitDesk(): KitDesk {
@@ -114,6 +123,16 @@ export function KitProvider({ children }: { children: ReactNode }) {
     [view, commit],
   );
 
+  const relay = useCallback(
+    (position: number, mode: RelayMode) => {
+      if (!view) return;
+      const changes = relaid(view, position, mode, newId);
+      if (changes.length === 0) tell(FULL);
+      else void commit(`laid it ${RELAID[mode]}`, changes);
+    },
+    [view, commit],
+  );
+
   const layAll = useCallback(
     (stretches: readonly Stretch[], way: Way, label: string) => {
       if (!view) {
@@ -163,12 +182,13 @@ export function KitProvider({ children }: { children: ReactNode }) {
       setChosen,
       padStates,
       lay,
+      relay,
       layAll,
       movePad: move,
       picker,
       setPicker,
     }),
-    [view, choose, createKit, chosen, padStates, lay, layAll, move, picker],
+    [view, choose, createKit, chosen, padStates, lay, relay, layAll, move, picker],
   );
   return <Context.Provider value={desk}>{children}</Context.Provider>;
 }

@@ -34,6 +34,9 @@ export interface Stretch {
 /** What to do where the pad is occupied. */
 export type LayMode = 'beside' | 'instead' | 'next';
 
+/** Other ways for a sound that was laid beside another one. */
+export type RelayMode = 'instead' | 'take' | 'next';
+
 export interface Laid {
   readonly changes: readonly Change[];
   readonly name: string;
@@ -114,6 +117,42 @@ export function layStretch(
     value: { padId, hitId, position: order, ...LAYER_INITIAL },
   });
   return { changes, name, position };
+}
+
+/**
+ * Changes for a sound that was laid beside others as the last layer of a pad: it replaces them, becomes another take, or goes
+ * to the next free pad. Empty where there is no such layer or no free pad.
+ */
+export function relaid(view: KitDocs, position: number, mode: RelayMode, newId: () => string): Change[] {
+  const pad = view.pads.find((p) => p.position === position);
+  const layers = view.layers.filter((l) => l.padId === pad?.id);
+  const last = layers.at(-1);
+  const hit = view.hits.find((h) => h.id === last?.hitId);
+  if (!pad || !last || !hit || layers.length < 2) return [];
+  const remove = ({ id, rev }: { id: string; rev: number }): Change => ({ op: 'remove', doc: 'layer', id, rev });
+  const { name, family } = hit;
+  if (mode === 'instead') {
+    const renamed: Change = { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name, family } };
+    return [...layers.slice(0, -1).map(remove), renamed];
+  }
+  if (mode === 'take') {
+    const takes = view.variations.filter((v) => v.padId === pad.id).map((v) => v.position);
+    const value = { padId: pad.id, hitId: hit.id, position: Math.max(-1, ...takes) + 1 };
+    return [remove(last), { op: 'create', doc: 'variation', id: newId(), value }];
+  }
+  const free = freePosition(new Set(view.pads.map((p) => p.position)), family);
+  if (free === null) return [];
+  const padId = newId();
+  return [
+    remove(last),
+    {
+      op: 'create',
+      doc: 'pad',
+      id: padId,
+      value: { kitId: view.kit.id, position: free, name, family, ...PAD_INITIAL },
+    },
+    { op: 'create', doc: 'layer', id: newId(), value: { padId, hitId: hit.id, position: 0, ...LAYER_INITIAL } },
+  ];
 }
 
 /** How several sounds are placed: each by its role, or from a pad on by rising notes. */

@@ -12,24 +12,32 @@ import {
 } from '@dnd-kit/core';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from 'react';
 import { useKitDesk } from '../pads/kit-context';
-import { type LayMode, nameOfStretch, type Stretch } from '../pads/laying';
+import { nameOfStretch, type RelayMode, type Stretch } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
+import { LaidBeside } from './LaidBeside';
 
 /**
- * Drags stretches from waves and tables to pads, and pads to other places. An occupied pad asks what to do with a
- * stretch; pads swap, or are copied with Ctrl or Alt held.
+ * Drags stretches from waves and tables to pads, and pads to other places. On an occupied pad a stretch is laid beside what
+ * is there, and the other ways are offered; pads swap, or are copied with Ctrl or Alt held.
  */
 export function DragDesk({ children }: { children: ReactNode }) {
-  const { view, lay, movePad } = useKitDesk();
+  const { view, lay, relay, movePad } = useKitDesk();
   const [carried, setCarried] = useState<Carried | null>(null);
   const copies = useCopyKey(carried !== null && 'padAt' in carried);
-  const [asked, setAsked] = useState<{ stretch: Stretch; position: number; x: number; y: number } | null>(null);
+  const [laid, setLaid] = useState<{ name: string; position: number; x: number; y: number } | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
 
-  const ask = useCallback((stretch: Stretch, position: number) => {
-    const box = document.querySelector(`[data-position="${position}"]`)?.getBoundingClientRect();
-    setAsked({ stretch, position, x: box ? box.left + box.width / 2 : window.innerWidth / 2, y: box?.top ?? 200 });
-  }, []);
+  const layBeside = useCallback(
+    (stretch: Stretch, position: number) => {
+      const name = view?.pads.find((p) => p.position === position)?.name ?? '';
+      if (lay(stretch, position, 'beside') === null) return;
+      const box = document.querySelector(`[data-position="${position}"]`)?.getBoundingClientRect();
+      const x = box ? box.left + box.width / 2 : window.innerWidth / 2;
+      setLaid({ name, position, x, y: box?.top ?? 200 });
+    },
+    [view, lay],
+  );
+  const close = useCallback(() => setLaid(null), []);
   const onStart = (event: DragStartEvent) => setCarried((event.active.data.current as Carried | undefined) ?? null);
   const onEnd = (event: DragEndEvent) => {
     setCarried(null);
@@ -44,16 +52,16 @@ export function DragDesk({ children }: { children: ReactNode }) {
       lay(stretch, position, 'next');
       return;
     }
-    ask(stretch, position);
+    layBeside(stretch, position);
   };
   const padAt = (at: number) => view?.pads.find((p) => p.position === at);
-  const answer = (mode: LayMode) => {
-    if (asked) lay(asked.stretch, asked.position, mode);
-    setAsked(null);
+  const layOtherwise = (mode: RelayMode) => {
+    if (laid) relay(laid.position, mode);
+    setLaid(null);
   };
 
   return (
-    <AskContext.Provider value={ask}>
+    <BesideContext.Provider value={layBeside}>
       <DndContext
         sensors={sensors}
         collisionDetection={pointerWithin}
@@ -74,17 +82,17 @@ export function DragDesk({ children }: { children: ReactNode }) {
             </div>
           )}
         </DragOverlay>
-        {asked && <Question x={asked.x} y={asked.y} onAnswer={answer} onClose={() => setAsked(null)} />}
+        {laid && <LaidBeside {...laid} onRelay={layOtherwise} onClose={close} />}
       </DndContext>
-    </AskContext.Provider>
+    </BesideContext.Provider>
   );
 }
 
-const AskContext = createContext<(stretch: Stretch, position: number) => void>(() => {});
+const BesideContext = createContext<(stretch: Stretch, position: number) => void>(() => {});
 
-/** Asks what to do with a sound dropped on an occupied pad. */
-export function useAskOccupied(): (stretch: Stretch, position: number) => void {
-  return useContext(AskContext);
+/** Lays a sound on an occupied pad, beside what is there, and offers the other ways. */
+export function useLayBeside(): (stretch: Stretch, position: number) => void {
+  return useContext(BesideContext);
 }
 
 /** What is dragged: a stretch, or the pad at a place. */
@@ -109,65 +117,4 @@ function useCopyKey(watched: boolean): boolean {
     };
   }, [watched]);
   return held;
-}
-
-function Question({
-  x,
-  y,
-  onAnswer,
-  onClose,
-}: {
-  x: number;
-  y: number;
-  onAnswer: (mode: LayMode) => void;
-  onClose: () => void;
-}) {
-  const choices: [LayMode, string, string][] = [
-    ['beside', 'Beside it', 'both sound, as layers'],
-    ['instead', 'Instead of it', 'the old sound leaves the pad'],
-    ['next', 'Next free pad', 'the old sound stays alone'],
-  ];
-  return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the surroundings only close the menu; Escape does too
-    <div
-      className="fixed inset-0 z-40"
-      onPointerDown={(event) => event.target === event.currentTarget && onClose()}
-      onKeyDown={(event) => event.key === 'Escape' && onClose()}
-    >
-      <div
-        role="menu"
-        aria-label="The pad has a sound already"
-        className="absolute w-[260px] -translate-x-1/2 -translate-y-full rounded-lg border border-edge bg-sheet p-1 shadow-lg"
-        style={{ left: Math.max(140, Math.min(window.innerWidth - 140, x)), top: Math.max(130, y - 6) }}
-      >
-        <p className="px-2 py-1 text-[12px] text-soft">The pad has a sound already. Lay this one</p>
-        {choices.map(([mode, label, what], i) => (
-          <button
-            key={mode}
-            type="button"
-            role="menuitem"
-            // biome-ignore lint/a11y/noAutofocus: the menu was asked for, and arrow keys start from its first line
-            autoFocus={i === 0}
-            className="flex w-full items-baseline gap-2 rounded-md px-2 py-1 text-left hover:bg-selection focus:bg-selection"
-            onKeyDown={(event) => {
-              const to =
-                event.key === 'ArrowDown'
-                  ? event.currentTarget.nextElementSibling
-                  : event.key === 'ArrowUp'
-                    ? event.currentTarget.previousElementSibling
-                    : null;
-              if (to instanceof HTMLButtonElement) {
-                event.preventDefault();
-                to.focus();
-              }
-            }}
-            onClick={() => onAnswer(mode)}
-          >
-            <span className="font-semibold">{label}</span>
-            <span className="text-[12px] text-soft">{what}</span>
-          </button>
-        ))}
-      </div>
-    </div>
-  );
 }
