@@ -78,6 +78,7 @@ export const KINDS = {
   kit: kind({ shownIn: ['kits', 'hits'] }),
   pad: kind({ parameters: PAD_PARAMETERS, parent: { doc: 'kit', field: 'kitId' }, shownIn: ['kits', 'hits'] }),
   layer: kind({
+    initial: { withHitId: null },
     parameters: LAYER_PARAMETERS,
     parent: { doc: 'pad', field: 'padId' },
     shownIn: ['recordings', 'hits'],

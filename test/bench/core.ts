@@ -12,7 +12,7 @@ import { resplit } from '../../src/core/onset/resplit';
 import { selectOnsets, slicesFromOnsets } from '../../src/core/onset/select';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { VoiceEngine } from '../../src/core/play/engine';
-import { SILENT } from '../../src/core/play/program';
+import { PLAIN_LAYER, SILENT } from '../../src/core/play/program';
 import { peakOf, toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { undercroft } from '../harness';
@@ -82,15 +82,8 @@ export function engineRow(): Row {
   const engine = new VoiceEngine(rate, memory);
   for (let pad = 0; pad < 64; pad++) {
     const ratio = 2 ** ((pad % 24) / 24 - 0.5);
-    const layer = {
-      left: 0,
-      right: length,
-      start: pad,
-      end: length,
-      ratio: ratio === 1 ? 1.01 : ratio,
-      gain: 0.01,
-      delay: 0,
-    };
+    const place = { left: 0, right: length, start: pad, end: length };
+    const layer = { ...PLAIN_LAYER, ...place, ratio: ratio === 1 ? 1.01 : ratio, gain: 0.01 };
     engine.setPad(pad, { ...SILENT, fadeOutFrames: 100, layers: [layer] });
     engine.strike(pad, 127, 0);
   }

@@ -9,7 +9,7 @@ import { padSound } from '../../src/core/kit/pad-sound';
 import { poolHits, strikeOnce } from '../../src/core/kit/render';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
-import { type PadSound, writeProgram } from '../../src/core/play/program';
+import { type PadSound, PLAIN_LAYER, writeProgram } from '../../src/core/play/program';
 import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { fromDb } from '../../src/core/signal/units';
@@ -103,6 +103,7 @@ describe('the audio thread and the core', () => {
   const random = seededRandom(24);
   const memory = Float32Array.from({ length: 40_000 }, (_, i) => (random() * 2 - 1) * Math.exp(-(i % 20_000) / 4000));
   const layer = (ratio: number, gain: number, delay = 0) => ({
+    ...PLAIN_LAYER,
     left: 0,
     right: 20_000,
     start: 7,

@@ -1,8 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import FFT from 'fft.js';
 import { withBandGains } from '../../src/core/filter/crossover';
 import { readWav, writeWav } from '../../src/core/format/wav';
+import { Addition } from '../../src/core/layering/addition';
 import { peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { remove, scratch, undercroft } from '../harness';
@@ -40,6 +42,58 @@ test.each([200, 1000])('the bands at %d Hz are those of ffmpeg, sample by sample
     const error = peakOf([own.map((v, i) => v - (wanted[i] as number))]);
     expect(20 * Math.log10(error / peakOf([wanted]))).toBeLessThan(-80);
   }
+});
+
+// IEC 61260-1: middles 1000 * 10^(n/10) Hz, edges 10^(1/20) to either side; powers by the spectra of fft.js.
+test('the chart of bands is what the summed samples and the layers have by fft.js, within 0.1 dB', () => {
+  const layers = [
+    { samples: kick(52, 480, 0.5, 1).subarray(0, 12_000), offsetFrames: 0, levelDb: 0, inverted: false },
+    { samples: kick(61, 300, 0.4, 2).subarray(0, 9000), offsetFrames: 211, levelDb: -3, inverted: true },
+    { samples: kick(190, 600, 0.2, 3).subarray(0, 7000), offsetFrames: -97, levelDb: 2, inverted: false },
+  ];
+  const sounds = layers.map(({ samples, ...place }) => ({
+    audio: { sampleRate: RATE, channels: [samples] },
+    pan: 0,
+    ...place,
+  }));
+  const size = 1 << 20;
+  const fft = new FFT(size);
+  const powersOf = (samples: Float64Array): Float64Array => {
+    const out = fft.createComplexArray();
+    fft.realTransform(out, samples);
+    return Float64Array.from(
+      { length: size / 2 },
+      (_, k) => (out[2 * k] as number) ** 2 + (out[2 * k + 1] as number) ** 2,
+    );
+  };
+  const apart = layers.map(({ samples, levelDb, inverted }) => {
+    const own = new Float64Array(size);
+    for (const [i, x] of samples.entries()) own[i] = (inverted ? -1 : 1) * 10 ** (levelDb / 20) * x;
+    return own;
+  });
+  const sum = new Float64Array(size);
+  for (const [n, own] of apart.entries())
+    for (let i = 0; i < 12_000; i++) {
+      const at = 1000 + (layers[n]?.offsetFrames ?? 0) + i;
+      sum[at] = (sum[at] as number) + (own[i] as number);
+    }
+  const [ofSum, ofLayers] = [powersOf(sum), apart.map(powersOf)];
+  const within = (powers: Float64Array, hz: number) => {
+    const edge = 10 ** (1 / 20);
+    const [from, to] = [(hz / edge / RATE) * size, ((hz * edge) / RATE) * size];
+    return powers.subarray(Math.round(from), Math.round(to)).reduce((a, b) => a + b, 0);
+  };
+  const wanted = Array.from({ length: 29 }, (_, n) => {
+    const hz = 1000 * 10 ** ((n - 16) / 10);
+    return 10 * Math.log10(within(ofSum, hz) / ofLayers.reduce((total, powers) => total + within(powers, hz), 0));
+  });
+  let compared = 0;
+  for (const [n, db] of new Addition(sounds, 300).bands().entries()) {
+    if (db === null) continue;
+    compared++;
+    expect(Math.abs(db - (wanted[n] as number))).toBeLessThan(0.1);
+  }
+  expect(compared).toBeGreaterThan(12);
 });
 
 interface Report {

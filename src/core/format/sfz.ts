@@ -8,6 +8,8 @@ import { oneLine } from '../naming/safe-names';
 const OPCODES = {
   key: [0, 127],
   pitch_keycenter: [0, 127],
+  lovel: [0, 127],
+  hivel: [0, 127],
   volume: [-144, 6],
   pan: [-100, 100],
   loop_mode: ['no_loop', 'one_shot'],

@@ -5,10 +5,10 @@ import { freeName, paddedNumber } from '../naming/names';
 import { safeFileName } from '../naming/safe-names';
 import { fromDb, toDb } from '../signal/units';
 import { type Credit, creditsSheet } from './credits';
-import { filePad, KIT_SCHEMA_FILE, kitFile, kitSchema } from './kit-file';
+import { filePad, KIT_SCHEMA_FILE, kitFile, kitSchema, type Zone } from './kit-file';
 import type { Pad } from './model';
 import type { LayerWithHit } from './pad-sound';
-import { type OpenHit, type Printing, printing } from './print';
+import { type OpenHit, type Printing, printing, velocityZones } from './print';
 import { opcodesOf } from './told-in-sfz';
 
 export interface BundlePad {
@@ -42,7 +42,8 @@ export const PRIVATE_FILE = textFile(
 );
 
 /**
- * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, an SFZ file that maps them to the pads'
+ * The files of a kit's bundle: one trimmed WAV a pad with its layers summed, or one for each range of velocity in which they
+ * differ, an SFZ file that maps them to the pads'
  * MIDI notes, a JSON file with the same and its schema, and the credits. `told-in-sfz` says which parameters are in the
  * WAVs. Files are made piece by piece as they are read, so that no sound is held whole; yields while peaks are
  * searched.
@@ -62,17 +63,21 @@ export function* bundleFiles(
   for (const [i, { pad, layers }] of filled.entries()) {
     const plain = safeFileName(pad.name);
     const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
-    const file = `${freeName(wanted, taken)}.wav`;
-    taken.add(file.slice(0, -4));
-    const print = printing(pad, layers, open);
-    const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
-    files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
-    regions.push({
-      sample: `samples/${file}`,
-      label: pad.name,
-      opcodes: opcodesOf(pad, level.volumeDb),
-    });
-    told.push(filePad(pad, `samples/${file}`, level.volumeDb));
+    const zones: Zone[] = [];
+    const ranges = velocityZones(layers);
+    for (const { low, high } of ranges) {
+      const file = `${freeName(ranges.length === 1 ? wanted : `${wanted} ${low}-${high}`, taken)}.wav`;
+      taken.add(file.slice(0, -4));
+      const print = printing(pad, layers, open, high);
+      const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
+      files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
+      // A range of all velocities goes without saying.
+      const range = low === 1 && high === 127 ? {} : { lovel: low, hivel: high };
+      const opcodes = { ...opcodesOf(pad, level.volumeDb), ...range };
+      regions.push({ sample: `samples/${file}`, label: pad.name, opcodes });
+      zones.push({ sample: `samples/${file}`, lowVelocity: low, highVelocity: high, levelDb: level.volumeDb });
+    }
+    if (zones.length > 0) told.push(filePad(pad, zones));
   }
   files.push(textFile(`${safeFileName(kitName)}.sfz`, writeSfz(kitName, regions)));
   files.push(jsonFile(`${safeFileName(kitName)}.json`, kitFile(kitName, told)), jsonFile(KIT_SCHEMA_FILE, kitSchema()));

@@ -12,11 +12,22 @@ const told = Object.fromEntries(
   LEFT_TO_PLAYER.filter((key) => key !== 'note').map((key) => [key, PAD_PARAMETERS[key]]),
 );
 
+/** A sample for strokes of some velocities. */
+const FileZone = z.object({
+  sample: z.string(),
+  lowVelocity: z.number().int().min(1).max(127),
+  highVelocity: z.number().int().min(1).max(127),
+  levelDb: z.number(),
+});
+export type Zone = z.infer<typeof FileZone>;
+
 const FilePad = z.object({
   name: Name,
   family: FamilyField.nullable(),
-  /** Path of its WAV file, relative to this file. */
+  /** Path of its WAV file, relative to this file; of several that for the hardest strokes. */
   sample: z.string(),
+  /** All its WAV files, where they differ by velocity, softest first. */
+  zones: z.array(FileZone).optional(),
   note: z.number().int().min(0).max(127),
   settings: z.object(shapeOf(told)).partial(),
 });
@@ -37,10 +48,13 @@ export type KitFile = z.infer<typeof KitFile>;
 /** Name of the JSON Schema beside a kit's file. */
 export const KIT_SCHEMA_FILE = 'kit.schema.json';
 
-/** A pad as stored in the file; `levelDb` is the part of its level that is not in the WAV file. */
-export function filePad(pad: Pad, sample: string, levelDb: number): FilePad {
+/** A pad as stored in the file; the `levelDb` of zones is the part of its level that is not in their WAV files. */
+export function filePad(pad: Pad, zones: readonly Zone[]): FilePad {
+  const { sample, levelDb, lowVelocity, highVelocity } = zones.at(-1) as Zone;
   const settings = sparse(told, { ...pad, levelDb });
-  return FilePad.parse({ name: pad.name, family: pad.family, sample, note: noteOf(pad), settings });
+  const isOne = zones.length === 1 && lowVelocity === 1 && highVelocity === 127;
+  const more = isOne ? {} : { zones };
+  return FilePad.parse({ name: pad.name, family: pad.family, sample, ...more, note: noteOf(pad), settings });
 }
 
 export function kitFile(name: string, pads: readonly FilePad[]): KitFile {

@@ -365,7 +365,8 @@ describe('what each parameter is heard by', () => {
     ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]),
     ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
   ];
-  const other = (p: FlatParameter) => (p.kind === 'number' ? (p.none?.first ?? p.high) : firstSet(p));
+  const other = (p: FlatParameter) =>
+    p.kind === 'number' ? (p.none?.first ?? (p.initial === p.high ? p.low : p.high)) : firstSet(p);
 
   test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
     expect(changed(at({}), at({ [key]: other(PAD_PARAMETERS[key]) }))).toEqual(HEARD_BY[key]);

@@ -12,9 +12,9 @@ export function memberOf(
   position: number,
   sampleRate: number,
 ): Omit<Member, 'id' | 'layeredId'> {
-  const { levelDb, semitones, cents, offsetMs, inverted } = layer;
+  const { levelDb, pan, semitones, cents, offsetMs, inverted } = layer;
   const offsetFrames = Math.round(msToFrames(offsetMs, sampleRate));
-  return { ...MEMBER_INITIAL, hitId: hit.id, position, offsetFrames, levelDb, semitones, cents, inverted };
+  return { ...MEMBER_INITIAL, hitId: hit.id, position, offsetFrames, levelDb, pan, semitones, cents, inverted };
 }
 
 /** A pad's layers as a layered hit that is in no library; `ids` of its members are those of the layers. */
@@ -39,9 +39,8 @@ export function padAsHit(name: string, layers: readonly LayerWithHit[], sampleRa
 }
 
 /** What a layer of a layered hit has that a layer of a pad cannot have; empty where it can be one. */
-export function keptFromPads(member: Pick<TreatedMember, 'pan' | 'bandsDb' | 'steps' | 'muted' | 'alone'>): string[] {
+export function keptFromPads(member: Pick<TreatedMember, 'bandsDb' | 'steps' | 'muted' | 'alone'>): string[] {
   return [
-    ...(member.pan === 0 ? [] : ['a pan']),
     ...(member.bandsDb.some((db) => db !== 0) ? ['bands of its own'] : []),
     ...(member.steps.length === 0 ? [] : ['steps of its own']),
     ...(member.muted || member.alone ? ['layers that are muted or alone'] : []),
@@ -50,6 +49,15 @@ export function keptFromPads(member: Pick<TreatedMember, 'pan' | 'bandsDb' | 'st
 
 /** A layer of a layered hit as one of a pad. */
 export function padLayerOf(member: Member, sampleRate: number): LayerValues & { readonly hitId: string } {
-  const { hitId, levelDb, semitones, cents, inverted, offsetFrames } = member;
-  return { ...LAYER_INITIAL, hitId, levelDb, semitones, cents, inverted, offsetMs: (1000 * offsetFrames) / sampleRate };
+  const { hitId, levelDb, pan, semitones, cents, inverted, offsetFrames } = member;
+  return {
+    ...LAYER_INITIAL,
+    hitId,
+    levelDb,
+    pan,
+    semitones,
+    cents,
+    inverted,
+    offsetMs: (1000 * offsetFrames) / sampleRate,
+  };
 }

@@ -32,6 +32,8 @@ export const Layer = z.object({
   hitId: Id,
   /** Order on the pad, lowest first. */
   position: z.number().int().min(0).max(1000),
+  /** It sounds only while the pad's first layer plays this hit, one of its takes; null under every take. */
+  withHitId: Id.nullable(),
   ...shapeOf(LAYER_PARAMETERS),
 });
 export type Layer = z.infer<typeof Layer>;

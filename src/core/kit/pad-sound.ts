@@ -44,11 +44,22 @@ export const HEARD_BY = {
 
 export const LAYER_HEARD_BY = {
   levelDb: ['gain'],
+  pan: ['panLeft', 'panRight'],
+  lowVelocity: ['lowVelocity'],
+  highVelocity: ['highVelocity'],
   semitones: ['ratio'],
   cents: ['ratio'],
   offsetMs: ['delay'],
   inverted: ['gain'],
 } as const satisfies Record<keyof LayerValues, Slots>;
+
+/** The layers that sound under the take that a pad plays, its first layer's; those for another take are silent. */
+export function soundingLayers<L extends { readonly layer: Pick<Layer, 'hitId' | 'withHitId'> }>(
+  layers: readonly L[],
+): readonly L[] {
+  const take = layers[0]?.layer.hitId;
+  return layers.filter(({ layer }) => layer.withHitId === null || layer.withHitId === take);
+}
 
 /** The group a pad is choked in: its choke group, or a private one where it plays one voice at a time; 0 for none. */
 export function groupOf({ chokeGroup, oneVoice, position }: Pick<Pad, 'chokeGroup' | 'oneVoice' | 'position'>): number {
@@ -70,10 +81,12 @@ export function padSound(
   const { left, right } = panGains(pad.pan);
   const level = fromDb(pad.levelDb) * normaliseGain;
   const sounds: LayerSound[] = [];
-  const earliest = Math.min(0, ...layers.map(({ layer }) => layer.offsetMs));
-  for (const { layer, hit } of layers) {
+  const sounding = soundingLayers(layers);
+  const earliest = Math.min(0, ...sounding.map(({ layer }) => layer.offsetMs));
+  for (const { layer, hit } of sounding) {
     const sound = soundOf(hit);
     if (!sound) continue;
+    const { left: panLeft, right: panRight } = panGains(layer.pan);
     const pitch = pitchRatio(pad.semitones + layer.semitones, pad.cents + layer.cents);
     sounds.push({
       left: sound.left,
@@ -81,6 +94,10 @@ export function padSound(
       start: Math.min(sound.end, sound.start + Math.round(msToFrames(pad.startMs, sound.sampleRate))),
       end: sound.end,
       ratio: (sound.sampleRate / engineRate) * pitch,
+      panLeft,
+      panRight,
+      lowVelocity: layer.lowVelocity,
+      highVelocity: layer.highVelocity,
       gain: fromDb(layer.levelDb) * sound.gain * (layer.inverted ? -1 : 1),
       delay: Math.round(msToFrames(layer.offsetMs - earliest, engineRate)),
     });

@@ -1,3 +1,4 @@
+import { PAN } from '../parameter/pan';
 import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
 
@@ -8,6 +9,8 @@ export const CHOKE_GROUPS = 32;
 const LEVEL = { unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0 };
 const TUNE = { unit: 'st', low: -48, high: 48, step: 1, initial: 0, whole: true, bipolar: true, said: 'tuning' };
 const FINE = { unit: 'cents', low: -100, high: 100, step: 1, initial: 0, bipolar: true, said: 'fine tuning' };
+
+const VELOCITY = { unit: '', low: 1, high: 127, step: 1, whole: true };
 
 /** How a pad plays. */
 export const PAD_PARAMETERS = {
@@ -25,19 +28,7 @@ export const PAD_PARAMETERS = {
   semitones: number({ label: 'Tune', ...TUNE }),
   cents: number({ label: 'Fine tune', ...FINE }),
   /** -1 left .. 1 right, equal power. */
-  pan: number({
-    label: 'Pan',
-    unit: '%',
-    low: -1,
-    high: 1,
-    step: 0.05,
-    fine: 0.01,
-    digits: 0,
-    initial: 0,
-    bipolar: true,
-    times: 100,
-    sides: ['% left', 'centre', '% right'],
-  }),
+  pan: number({ label: 'Pan', ...PAN }),
   /** A one-shot sounds to its end, `held` only while the pad is down. */
   mode: choice(
     'Plays',
@@ -90,6 +81,8 @@ export const PLANNED_PARAMETERS = PLANNED;
 /** How a layer sounds relative to the others of its pad. */
 export const LAYER_PARAMETERS = {
   levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
+  /** -1 left .. 1 right, equal power. */
+  pan: number({ label: 'Layer pan', ...PAN, said: 'pan' }),
   semitones: number({ label: 'Layer tune', ...TUNE }),
   cents: number({ label: 'Layer fine', ...FINE }),
   /** Delay after the stroke. With a negative one, the pad's other layers are delayed instead. */
@@ -106,8 +99,11 @@ export const LAYER_PARAMETERS = {
     said: 'offset',
   }),
   inverted: toggle('Layer polarity', ['as it is', 'turned'], false, 'polarity'),
+  /** It sounds for strokes of these velocities only. */
+  lowVelocity: number({ label: 'From velocity', ...VELOCITY, initial: 1, said: 'lowest velocity' }),
+  highVelocity: number({ label: 'To velocity', ...VELOCITY, initial: 127, said: 'highest velocity' }),
 } as const;
 export type LayerValues = Values<typeof LAYER_PARAMETERS>;
 
 export const PAD_INITIAL = initialValues(PAD_PARAMETERS);
-export const LAYER_INITIAL = initialValues(LAYER_PARAMETERS);
+export const LAYER_INITIAL = { withHitId: null, ...initialValues(LAYER_PARAMETERS) };

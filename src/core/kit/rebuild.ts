@@ -1,6 +1,6 @@
 import type { Region } from '../onset/split';
 import { VoiceEngine } from '../play/engine';
-import { type PadSound, SILENT } from '../play/program';
+import { type PadSound, PLAIN_LAYER, SILENT } from '../play/program';
 import { type Audio, frameCount, toStereo } from '../signal/audio';
 import { toDb } from '../signal/units';
 
@@ -56,14 +56,6 @@ export function rebuild(audio: Audio, regions: readonly Region[]): Rebuilt {
 }
 
 function unityPad(region: Region, rightAt: number): PadSound {
-  const layer = {
-    left: 0,
-    right: rightAt,
-    start: region.startFrame,
-    end: region.endFrame,
-    ratio: 1,
-    gain: 1,
-    delay: 0,
-  };
+  const layer = { ...PLAIN_LAYER, left: 0, right: rightAt, start: region.startFrame, end: region.endFrame };
   return { ...SILENT, layers: [layer] };
 }

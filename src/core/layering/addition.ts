@@ -6,6 +6,8 @@ import type { LayerSound } from './layers';
 
 /** Lows are what lies under this, in hertz. */
 const LOW_HZ = 200;
+/** Short sounds are padded to so many frames: a third octave at 25 Hz has a dozen bins then. */
+const LEAST_SIZE = 2 ** 17;
 const LOWEST_HZ = 20;
 /** Bands this far under the strongest say nothing. */
 const HEARD_DB = -40;
@@ -22,8 +24,8 @@ export class Addition {
     room: number,
   ) {
     const monos = layers.map((l) => toMono(l.audio));
-    const longest = Math.max(16, ...monos.map((x) => x.length));
-    this.size = 2 ** Math.ceil(Math.log2(longest + 2 * room));
+    const longest = Math.max(...monos.map((x) => x.length));
+    this.size = 2 ** Math.ceil(Math.log2(Math.max(LEAST_SIZE, longest + 2 * room)));
     this.sampleRate = (layers[0] as LayerSound).audio.sampleRate;
     const fft = new Fft(this.size);
     this.spectra = monos.map((x) => {
@@ -74,12 +76,14 @@ export class Addition {
     which?: readonly number[],
   ): { sum: number; apart: number } {
     const bin = this.sampleRate / this.size;
-    const first = Math.max(1, Math.round(fromHz / bin));
-    const last = Math.min(this.size / 2, Math.max(first, Math.round(toHz / bin) - 1));
+    const [from, to] = [Math.max(0.5, fromHz / bin), Math.min(this.size / 2, toHz / bin)];
+    const [first, last] = [Math.round(from), Math.round(to)];
     const gains = layers.map((l) => fromDb(l.levelDb) * (l.inverted ? -1 : 1));
     let [sum, apart] = [0, 0];
     for (let k = first; k <= last; k++) {
-      let [re, im] = [0, 0];
+      let [re, im, own] = [0, 0, 0];
+      // A bin at an edge counts by its part inside.
+      const part = Math.min(k + 0.5, to) - Math.max(k - 0.5, from);
       for (const [n, layer] of layers.entries()) {
         const spectrum = this.spectra[which?.[n] ?? n] as (typeof this.spectra)[number];
         const gain = gains[n] as number;
@@ -88,9 +92,10 @@ export class Addition {
         const [r, i] = [gain * (spectrum.re[k] as number), gain * (spectrum.im[k] as number)];
         re += r * c - i * s;
         im += r * s + i * c;
-        apart += r * r + i * i;
+        own += r * r + i * i;
       }
-      sum += re * re + im * im;
+      apart += part * own;
+      sum += part * (re * re + im * im);
     }
     return { sum, apart };
   }

@@ -1,3 +1,4 @@
+import { PAN } from '../parameter/pan';
 import { number, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
 
@@ -18,19 +19,7 @@ export const MEMBER_PARAMETERS = {
   }),
   levelDb: number({ label: 'Level', unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0, neutral: 0 }),
   /** -1 left .. 1 right, equal power. */
-  pan: number({
-    label: 'Pan',
-    unit: '%',
-    low: -1,
-    high: 1,
-    step: 0.05,
-    fine: 0.01,
-    digits: 0,
-    initial: 0,
-    bipolar: true,
-    times: 100,
-    sides: ['% left', 'centre', '% right'],
-  }),
+  pan: number({ label: 'Pan', ...PAN }),
   semitones: number({
     label: 'Tune',
     unit: 'st',

@@ -4,7 +4,7 @@ import { buildSync } from 'esbuild';
 /** Prints by how many bytes the heap grows a block, in the quietest of eight rounds: the compiler allocates in some. */
 const PROBE = `
 import { VoiceEngine } from './engine';
-import { SILENT } from './program';
+import { PLAIN_LAYER, SILENT } from './program';
 import { SCORE_FLOATS, Transport, writeScore } from './transport';
 
 const engine = new VoiceEngine(48_000, new Float32Array(48_000).map((_, i) => Math.sin(i / 9)), 16);
@@ -16,7 +16,7 @@ transport.start(0);
 const program = (ratio, i) => ({
   ...SILENT,
   chokeGroup: i % 2,
-  layers: [{ left: 0, right: 0, start: 0, end: 40_000, ratio, gain: 0.5, delay: 0 }],
+  layers: [{ ...PLAIN_LAYER, left: 0, right: 0, start: 0, end: 40_000, ratio, gain: 0.5 }],
 });
 for (const [i, ratio] of [0.5, 1, 1.5, 2.1].entries()) engine.setPad(i, program(ratio, i));
 const left = new Float32Array(128);

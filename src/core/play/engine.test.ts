@@ -2,14 +2,14 @@ import fc from 'fast-check';
 import { pitchRatio, toDb } from '../signal/units';
 import { VoiceEngine } from './engine';
 import { panGains, velocityGain } from './gains';
-import { type PadSound, SILENT } from './program';
+import { type PadSound, PLAIN_LAYER, SILENT } from './program';
 import { SCORE_FLOATS, Transport, writeScore } from './transport';
 
 const RATE = 48000;
 
 function pad(set: Partial<PadSound> & { frames?: number; ratio?: number } = {}): PadSound {
   const { frames = 1000, ratio = 1, ...rest } = set;
-  const layer = { left: 0, right: 0, start: 0, end: frames, ratio, gain: 1, delay: 0 };
+  const layer = { ...PLAIN_LAYER, left: 0, right: 0, start: 0, end: frames, ratio };
   return { ...SILENT, layers: [layer], ...rest };
 }
 

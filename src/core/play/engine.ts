@@ -176,6 +176,8 @@ export class VoiceEngine {
     const layers = programs[program + PAD.layerCount] as number;
     for (let l = 0; l < layers; l++) {
       const at = program + layerAt(l);
+      if (velocity < (programs[at + LAYER.lowVelocity] as number)) continue;
+      if (velocity > (programs[at + LAYER.highVelocity] as number)) continue;
       const voice = this.freeVoice();
       const ratio = programs[at + LAYER.ratio] as number;
       const start = programs[at + LAYER.start] as number;
@@ -197,8 +199,9 @@ export class VoiceEngine {
         this.reader.bankFor(ratio),
       );
       const gain = (programs[at + LAYER.gain] as number) * struck;
-      voice.gainLeft = gain * (programs[program + PAD.gainLeft] as number);
-      voice.gainRight = gain * (programs[program + PAD.gainRight] as number);
+      voice.gainLeft = gain * (programs[at + LAYER.panLeft] as number) * (programs[program + PAD.gainLeft] as number);
+      voice.gainRight =
+        gain * (programs[at + LAYER.panRight] as number) * (programs[program + PAD.gainRight] as number);
       voice.delay = programs[at + LAYER.delay] as number;
     }
   }
@@ -215,8 +218,8 @@ export class VoiceEngine {
       const gain = (programs[at + LAYER.gain] as number) * v.struck;
       rampTo(
         v,
-        gain * (programs[program + PAD.gainLeft] as number),
-        gain * (programs[program + PAD.gainRight] as number),
+        gain * (programs[at + LAYER.panLeft] as number) * (programs[program + PAD.gainLeft] as number),
+        gain * (programs[at + LAYER.panRight] as number) * (programs[program + PAD.gainRight] as number),
       );
       glideTo(v, programs[at + LAYER.ratio] as number);
       v.held = programs[program + PAD.held] === 1;

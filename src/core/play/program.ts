@@ -3,7 +3,19 @@ import { MAX_LAYERS } from './limits';
 /** Slots shared by all layers of a pad; see `PadSound`. */
 export const PAD_SLOTS = ['gainLeft', 'gainRight', 'held', 'chokeGroup', 'fadeOutFrames', 'bus', 'layerCount'] as const;
 /** Slots of each layer; see `LayerSound`. */
-export const LAYER_SLOTS = ['left', 'right', 'start', 'end', 'ratio', 'gain', 'delay'] as const;
+export const LAYER_SLOTS = [
+  'left',
+  'right',
+  'start',
+  'end',
+  'ratio',
+  'gain',
+  'panLeft',
+  'panRight',
+  'delay',
+  'lowVelocity',
+  'highVelocity',
+] as const;
 
 export type PadSlot = (typeof PAD_SLOTS)[number];
 export type LayerSlot = (typeof LAYER_SLOTS)[number];
@@ -42,6 +54,17 @@ export function writeProgram(sound: PadSound, into: Float64Array, at = 0): void 
   for (const [i, layer] of layers.entries())
     for (const slot of LAYER_SLOTS) into[at + layerAt(i) + LAYER[slot]] = layer[slot];
 }
+
+/** A layer in the middle that sounds at once and at every velocity, to be spread and completed. */
+export const PLAIN_LAYER = {
+  ratio: 1,
+  gain: 1,
+  panLeft: 1,
+  panRight: 1,
+  delay: 0,
+  lowVelocity: 1,
+  highVelocity: 127,
+} satisfies Partial<LayerSound>;
 
 /** A silent pad, to be spread and completed. */
 export const SILENT: PadSound = {

@@ -24,6 +24,8 @@ CREATE TABLE memberStep (
 CREATE INDEX memberStep_by_member ON memberStep (member_id, position);
 
 ALTER TABLE hit ADD COLUMN edges_hz TEXT NOT NULL DEFAULT '[]';
+-- The take under which a pad's layer sounds; none for all.
+ALTER TABLE layer ADD COLUMN with_hit_id TEXT;
 
 -- The list has a layered hit with its own documents; those of its layers' hits are rows of their own.
 CREATE TRIGGER member_insert_noted AFTER INSERT ON member BEGIN

@@ -20,11 +20,12 @@ import { HitWave } from './HitWave';
 import { LayerTable } from './LayerTable';
 import { OtherTakes } from './OtherTakes';
 import { SharedHit } from './SharedHit';
+import { UnderTakes } from './UnderTakes';
 
 type StoredPad = Stored<Pad>;
 
 const SOUND = ['levelDb', 'normaliseDbfs', 'semitones', 'cents', 'pan', 'startMs', 'fadeOutMs'] as const;
-const LAYER = ['levelDb', 'semitones', 'cents', 'offsetMs', 'inverted'] as const;
+const LAYER = ['levelDb', 'pan', 'semitones', 'cents', 'offsetMs', 'inverted', 'lowVelocity', 'highVelocity'] as const;
 
 /**
  * The chosen pad: its sound and layers at the left, sound parameters in the middle, playing parameters at the right.
@@ -108,6 +109,9 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
               onPreview={turn('layer', layer.id)}
               onSet={(label, fields) => setLayer(label, layer, fields)}
             />
+            {layer !== layers[0] && (
+              <UnderTakes view={view} pad={pad} layer={layer} onSet={(fields) => setLayer('takes', layer, fields)} />
+            )}
           </>
         )}
       </section>

@@ -2,7 +2,7 @@ import type { RecordingView } from '@/contract/views';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import { KIT_PADS } from '@/core/play/limits';
-import { SILENT } from '@/core/play/program';
+import { PLAIN_LAYER, SILENT } from '@/core/play/program';
 import type { EngineClient } from '@/engine/client';
 import { createStore } from '../parts/store';
 import { type Lease, type PooledHit, release, type Samples } from './samples';
@@ -150,7 +150,7 @@ export class Audition {
     const { engine } = this;
     const ratio = sampleRate / engine.sampleRate;
     const fadeOutFrames = fades ? Math.round(engine.sampleRate * 0.002) : 0;
-    engine.setPad(pad, { ...SILENT, fadeOutFrames, layers: [{ ...sound, ratio, delay: 0 }] });
+    engine.setPad(pad, { ...SILENT, fadeOutFrames, layers: [{ ...PLAIN_LAYER, ...sound, ratio }] });
     return ratio;
   }
 
