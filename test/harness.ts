@@ -128,11 +128,15 @@ function keepWhatIsTold(): void {
 
 /** Waits until the page has told this in passing since the last call that waited for something told. */
 export async function told(page: Page, what: RegExp): Promise<void> {
-  await page.waitForFunction((pattern) => {
+  const wait = page.waitForFunction((pattern) => {
     const at = window.told.findIndex((text) => new RegExp(pattern).test(text));
     window.told.splice(0, at + 1);
     return at >= 0;
   }, what.source);
+  await wait.catch(async (error: Error) => {
+    const instead = await page.evaluate(() => window.told.join(' | '));
+    throw new Error(`${error.message}\nNobody told ${what}, but: ${instead}`);
+  });
 }
 
 export function forgetTold(page: Page): Promise<void> {

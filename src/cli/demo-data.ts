@@ -5,6 +5,7 @@ import type { Change } from '@/contract/edits';
 import { FAMILIES, type Family } from '@/core/family';
 import { writeWav } from '@/core/format/wav';
 import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
+import { MEMBER_INITIAL, OUT_DB } from '@/core/layering/parameters';
 import type { Recording } from '@/core/recording/model';
 import { demoOneShots, waxCylinder } from '@/demo/archive';
 import { type DemoRecording, demoRecordings } from '@/demo/scenario';
@@ -12,6 +13,7 @@ import { VOICE_FAMILY, type VoiceName } from '@/demo/voices';
 import { analyseRecording } from '@/server/analysis/analyse';
 import { type Db, openWorkspace } from '@/server/db/open';
 import { commitEdit } from '@/server/history/commit';
+import { select } from '@/server/history/tables';
 import { importBytes } from '@/server/importing/intake';
 import { type ImportOptions, plainImport } from '@/server/importing/options';
 import { claimJob, settleJob } from '@/server/jobs/lease';
@@ -44,6 +46,7 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
   await importArchive(db);
   for (const n of [0, 1]) nameSlices(db, recordings[n] as DemoRecording, ids[n] as string);
   makeMillstone(db, recordings, ids);
+  makeKickStone(db);
   db.pragma('wal_checkpoint(TRUNCATE)');
   db.close();
   layDown(making, path);
@@ -228,6 +231,30 @@ function makeMillstone(db: Db, recordings: readonly DemoRecording[], ids: readon
     }
   }
   commitEdit(db, { browser: BROWSER, label: 'made the kit Millstone', changes });
+}
+
+/** A kick out of three sounds: one gives the click and the middle, one the sub, one the air. */
+const KICK_STONE = [
+  { hit: 'Kick barrel 2', bandsDb: [OUT_DB, 0, -9], levelDb: -5 },
+  { hit: 'Thud under Kick layered', bandsDb: [0, OUT_DB, OUT_DB], levelDb: -3, semitones: -2 },
+  { hit: 'Clap Fairground 01', bandsDb: [OUT_DB, OUT_DB, 0], levelDb: -14 },
+] as const;
+
+function makeKickStone(db: Db): void {
+  const [first, ...others] = KICK_STONE.map(({ hit }) => select(db, 'hit', 'WHERE name = ?', hit)[0]);
+  if (!first || others.some((other) => !other)) return;
+  const { recordingId, startFrame, endFrame, family } = first;
+  const layeredId = randomUUID();
+  const place = { recordingId, startFrame, endFrame, sliceId: null };
+  const changes: Change[] = [
+    { op: 'create', doc: 'hit', id: layeredId, value: { name: 'Kick stone', family, edgesHz: [120, 3000], ...place } },
+    ...[first, ...others].map((hit, position): Change => {
+      const { hit: _name, ...values } = KICK_STONE[position] as (typeof KICK_STONE)[number];
+      const value = { ...MEMBER_INITIAL, layeredId, hitId: hit?.id, position, ...values };
+      return { op: 'create', doc: 'member', id: randomUUID(), value };
+    }),
+  ];
+  commitEdit(db, { browser: BROWSER, label: 'layered the kick stone', changes });
 }
 
 /** The found slice that starts nearest the barest loud strike of a voice: nothing else is struck within 30 ms of it. */

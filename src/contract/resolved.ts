@@ -16,9 +16,17 @@ export function resolvedHits<H extends HitDocs>(
   return hits.map((hit) => resolved(hit, byId, done, new Set()));
 }
 
-/** A kit's view with its layered hits resolved. */
+/** A kit's view with its layered hits resolved: its hits are those that its pads play. */
 export function resolvedKit(view: KitDocs): KitView {
-  return { ...view, hits: resolvedHits(view.hits) };
+  if (view.hits.every(isWhole)) return { ...view, hits: view.hits };
+  const played = new Set([...view.layers, ...view.variations].map(({ hitId }) => hitId));
+  return {
+    ...view,
+    hits: resolvedHits(
+      view.hits.filter(({ id }) => played.has(id)),
+      view.hits,
+    ),
+  };
 }
 
 function isWhole<H extends HitDocs>(hit: H): hit is H & { readonly members: readonly never[] } {

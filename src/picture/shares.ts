@@ -43,3 +43,38 @@ export function drawShares(ctx: Context2D, scene: SharesScene, width: number, he
     ctx.fillText(`${Math.round(hz)} Hz`, Math.min(width - 52, x + 6), 12);
   }
 }
+
+/** A sound among others, by their spectra. */
+export interface MaskingScene {
+  readonly own: Float32Array;
+  readonly others: readonly Float32Array[];
+}
+
+/** Draws a sound's spectrum over those of others; the strongest of these in each band is one line. */
+export function drawMasking(
+  ctx: Context2D,
+  scene: MaskingScene,
+  width: number,
+  height: number,
+  palette: Palette,
+): void {
+  const { own, others } = scene;
+  const room = height - FOOT;
+  setFigureFont(ctx);
+  ctx.clearRect(0, 0, width, height);
+  drawFrequencies(ctx, width, height, palette);
+  const top = Math.max(...own, ...others.flatMap((spectrum) => [...spectrum]));
+  const yOf = (db: number) => Math.min(room, 4 + ((top - db) / RANGE_DB) * (room - 4));
+  ctx.lineWidth = 1;
+  ctx.strokeStyle = palette('edge');
+  for (const spectrum of others) drawSpectrumLine(ctx, spectrum, width, yOf);
+  if (others.length > 0) {
+    ctx.lineWidth = 2;
+    ctx.strokeStyle = palette('madder');
+    const strongest = own.map((_, band) => Math.max(...others.map((spectrum) => spectrum[band] as number)));
+    drawSpectrumLine(ctx, strongest, width, yOf);
+  }
+  ctx.lineWidth = 3;
+  ctx.strokeStyle = palette('verdigris');
+  drawSpectrumLine(ctx, own, width, yOf);
+}

@@ -15,6 +15,7 @@ import { gainCurve } from '@/core/treatment/process/curves';
 import { amplified } from '@/core/treatment/processor';
 import { extremes, lowest, type WaveView } from './columns';
 import { addition, type Lanes, lanes, layerLevels, lineUp, sharing } from './layers';
+import { maskingAmong, type StruckSound } from './masking';
 import { NewestFirst } from './newest-first';
 import { blocks, type RecordingFormat, rendered, soundOf } from './sounds';
 import { variantsOf } from './variants';
@@ -146,6 +147,9 @@ const api = {
 
   /** Whether the layers of a layered hit add: what their sum has over their own powers, and what would mend it. */
   addition: (hit: TreatedHit, recording: RecordingFormat) => queue.run(() => addition(hit, recording)),
+
+  /** A sound against the others of a kit. */
+  masking: (own: StruckSound, others: readonly StruckSound[]) => queue.run(() => maskingAmong(own, others)),
 
   /** Variants of a layered hit, rendered in one go. */
   variants: (hit: TreatedHit, variants: readonly TreatedHit[], recording: RecordingFormat, columns: number) =>

@@ -5,6 +5,8 @@ import type { Audio } from '../signal/audio';
 export const SPECTRUM_HZ = Float32Array.from({ length: 61 }, (_, i) => 20 * 2 ** (i / 6));
 
 const MOST_FRAMES = 2 ** 17;
+/** Short sounds are padded to so many frames, so that no band lies between two bins. */
+const LEAST_SIZE = 2 ** 15;
 
 /** A band that loses much in mono: its middle in hertz, and what it loses in dB, negative. */
 export interface Cancelled {
@@ -52,16 +54,21 @@ export function cancelledBands(audio: Audio): Cancelled[] {
 /** The power of a sound's first seconds in each band, so that a full-scale square has 1 in all bands together. */
 function bandPowers(samples: Float32Array, sampleRate: number): Float64Array {
   const frames = Math.min(samples.length, MOST_FRAMES);
-  const size = Math.max(4096, 2 ** Math.ceil(Math.log2(Math.max(1, frames))));
+  const size = Math.max(LEAST_SIZE, 2 ** Math.ceil(Math.log2(Math.max(1, frames))));
   const frame = new Float32Array(size);
   frame.set(samples.subarray(0, frames));
   const { re, im } = new Fft(size).forward(frame);
   const edge = 2 ** (1 / 12);
   return Float64Array.from(SPECTRUM_HZ, (hz) => {
-    const low = Math.max(1, Math.round((hz / edge / sampleRate) * size));
-    const high = Math.min(size / 2, Math.max(low, Math.round(((hz * edge) / sampleRate) * size) - 1));
+    const from = Math.max(0.5, (hz / edge / sampleRate) * size);
+    const to = Math.min(size / 2, ((hz * edge) / sampleRate) * size);
     let sum = 0;
-    for (let k = low; k <= high; k++) sum += (re[k] as number) ** 2 + (im[k] as number) ** 2;
+    for (let k = Math.round(from); k <= Math.round(to); k++) {
+      // A bin at an edge counts by its part inside.
+      const part = Math.min(k + 0.5, to) - Math.max(k - 0.5, from);
+      const [r, i] = [re[k] as number, im[k] as number];
+      sum += Math.max(0, part) * (r * r + i * i);
+    }
     return (2 * sum) / (size * Math.max(1, frames));
   });
 }

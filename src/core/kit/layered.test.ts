@@ -58,7 +58,8 @@ test('a pad’s layers and the layered hit of them sound the same', () => {
 
 test('layers become members and layers again', () => {
   const values = { levelDb: -3, pan: 0.25, semitones: -2, cents: 10, offsetMs: 2.5, inverted: true };
-  const [member] = padAsHit('Stone', [layer(low, 0, values)], RATE)?.members as [TreatedMember];
+  const { members } = padAsHit('Stone', [layer(low, 0, values)], RATE) as TreatedHit;
+  const [member] = members as readonly [TreatedMember];
   expect(padLayerOf(member, RATE)).toMatchObject({ ...values, hitId: low.id });
   expect(keptFromPads(member)).toEqual([]);
   expect(keptFromPads({ ...member, bandsDb: [0, -9], muted: true })).toHaveLength(2);

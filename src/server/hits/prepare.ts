@@ -3,7 +3,10 @@ import type { Change } from '@/contract/edits';
 import type { PrepareRequest } from '@/contract/hits';
 import type { StoredHit } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
+import { isLayered } from '@/core/hit/key';
 import { prepareHit, type WantedStep } from '@/core/hit/prepare';
+import { renderHit } from '@/core/hit/render';
+import type { SourceOf } from '@/core/hit/source';
 import { newStep } from '@/core/treatment/step';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
@@ -29,8 +32,13 @@ export function* preparedChanges(db: Db, { ids, ticks }: PrepareRequest): Genera
         `"${hit.name}" is longer than ${LONGEST_TREATED_S} s; hits up to that length can be prepared.`,
       );
     }
-    const audio = readAudio(db, hit.recordingId, hit.startFrame, hit.endFrame);
-    const { steps, ...set } = prepareHit(hit, audio, wanted, JSON.parse(dc) as number[]);
+    const read: SourceOf = ({ recordingId, startFrame, endFrame }) => readAudio(db, recordingId, startFrame, endFrame);
+    const layered = isLayered(hit);
+    const audio = layered ? renderHit({ ...hit, steps: [] }, read).audio : read(hit);
+    // The sum of layers has no edges of its own, and the offsets of its recordings are its layers' matter.
+    const ticked = layered ? new Set([...wanted].filter((tick) => tick !== 'ends' && tick !== 'dc')) : wanted;
+    const { steps, ...set } = prepareHit(hit, audio, ticked, JSON.parse(dc) as number[]);
+    if (layered) Object.assign(set, { startFrame: hit.startFrame, endFrame: hit.endFrame });
     changes.push({ op: 'update', doc: 'hit', id, rev: hit.rev, set }, ...steps.map((step) => stepChange(hit, step)));
     yield (i + 1) / ids.length;
   }

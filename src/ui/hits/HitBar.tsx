@@ -2,6 +2,7 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import Link from 'next/link';
 import { useState } from 'react';
 import type { Preparation } from '@/contract/taking';
+import { isLayered } from '@/core/hit/key';
 import { parseTags } from '@/core/naming/tags';
 import { useCommands } from '../data/commit';
 import { preparing } from '../data/preparing';
@@ -103,7 +104,7 @@ export function HitBar({
           Open
         </Link>
       )}
-      {hits.length === 1 && hits[0] && (
+      {hits.length === 1 && hits[0] && !isLayered(hits[0]) && (
         <Link
           className="quiet-button leading-[26px]"
           title="Its edges on its recording; every pad that plays it follows"

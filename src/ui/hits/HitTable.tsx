@@ -2,6 +2,7 @@
 
 import { useDraggable } from '@dnd-kit/core';
 import { memo } from 'react';
+import { isLayered } from '@/core/hit/key';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { stretchOfHit } from '../pads/laying';
@@ -125,15 +126,15 @@ const Row = memo(
         />
         {recording ? <HitMini hit={hit} recording={recording} height={28} /> : <span />}
         <span className="figure text-right text-[12px]">
-          {recording && length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
+          {recording && !isLayered(hit) && length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
         </span>
         <span className="figure text-right text-[12px]">{hit.rootHz !== null && `${pitch(hit.rootHz)} ct`}</span>
         <span className="figure truncate text-right text-[12px]" title={stepsText(hit)}>
           {levelText(hit)}
         </span>
         <span className="flex min-w-0 items-center gap-1 text-[12px]">
-          <RightsMark rights={recording} />
-          <span className="truncate">{recording?.title}</span>
+          <RightsMark rights={hit.rights} />
+          <span className="truncate">{isLayered(hit) ? `${hit.members.length} layers` : recording?.title}</span>
         </span>
         <span className="truncate text-[12px] text-soft" title={hit.kits.join(', ')}>
           {hit.kits.join(', ')}

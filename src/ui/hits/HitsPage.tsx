@@ -2,8 +2,8 @@
 
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILIES } from '@/core/family';
-import { plainGain } from '@/core/hit/key';
-import { heldBack } from '@/core/rights/rights';
+import { isLayered, plainGain, recordingsOf } from '@/core/hit/key';
+import { combinedRights, heldBack } from '@/core/rights/rights';
 import { useCommands } from '../data/commit';
 import { useHits, useRecordings } from '../data/queries';
 import { useImports } from '../imports/use-imports';
@@ -50,7 +50,11 @@ export function HitsPage({ asked }: { asked: string | null }) {
   const [laying, setLaying] = useState(false);
   const all = useMemo(() => {
     const byId = new Map(recordings.data?.map((r) => [r.id, r]));
-    return (hits.data ?? []).map((hit): HitRow => ({ ...hit, recording: byId.get(hit.recordingId) }));
+    return (hits.data ?? []).map((hit): HitRow => {
+      const recording = byId.get(hit.recordingId);
+      const sources = isLayered(hit) ? recordingsOf(hit).flatMap((id) => byId.get(id) ?? []) : [];
+      return { ...hit, recording, rights: sources.length > 0 ? combinedRights(sources) : recording };
+    });
   }, [hits.data, recordings.data]);
   const rows = useMemo(() => all.filter((h) => shows(h, show)), [all, show]);
   const listing = useListing('hits', rows, textOf, SORTERS, { by: 'name', down: false });

@@ -1,6 +1,9 @@
 import type { HitView, RecordingView } from '@/contract/views';
+import type { RightsFields } from '@/core/rights/rights';
 
 /** A hit with its recording, as the table shows them. */
 export interface HitRow extends HitView {
   readonly recording: RecordingView | undefined;
+  /** Of everything it is made of. */
+  readonly rights: RightsFields | undefined;
 }

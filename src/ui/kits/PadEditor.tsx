@@ -3,6 +3,7 @@
 import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
+import { isLayered } from '@/core/hit/key';
 import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
 import type { Layer, Pad } from '@/core/kit/model';
 import { LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
@@ -12,6 +13,7 @@ import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
 import { FamilySelect } from '../parts/FamilySelect';
 import { Glyph } from '../parts/Glyph';
+import { HitMini } from '../parts/HitMini';
 import { Parameter } from '../parts/Parameter';
 import { ParameterRows } from '../parts/ParameterRows';
 import { TextField } from '../parts/TextField';
@@ -69,7 +71,15 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
             {capOf(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
           </span>
         </header>
-        {hit && recording && <HitWave key={hit.id} hit={hit} recording={recording} />}
+        {hit &&
+          recording &&
+          (isLayered(hit) ? (
+            <div className="mt-2 border-line border-b">
+              <HitMini hit={hit} recording={recording} height={96} />
+            </div>
+          ) : (
+            <HitWave key={hit.id} hit={hit} recording={recording} />
+          ))}
         {hit && <SharedHit view={view} hit={hit} />}
         <div className="mt-2 min-h-0 flex-1 overflow-auto">
           <LayerTable

@@ -5,7 +5,7 @@ import { THIRD_OCTAVE_NAMES } from '@/core/layering/bands';
 import type { Member } from '@/core/layering/model';
 import { MEMBER_PARAMETERS, type MemberValues } from '@/core/layering/parameters';
 import { clip } from '@/core/parameter/values';
-import type { Added, MendFound } from '@/worker/layers';
+import type { MendFound } from '@/worker/layers';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
 import { decibels } from '../parts/figures';
@@ -19,12 +19,11 @@ interface LayerPanelProps {
   readonly hit: HitView;
   readonly member: ResolvedMember;
   readonly building: Building;
-  readonly added: Added | null;
   readonly onSet: (member: ResolvedMember, said: string, set: Partial<Member>) => void;
 }
 
 /** How the chosen layer lies in the sum, and the changes that would give back what the sum loses. */
-export function LayerPanel({ hit, member, building, added, onSet }: LayerPanelProps) {
+export function LayerPanel({ hit, member, building, onSet }: LayerPanelProps) {
   const { commit } = useCommands();
   const remove = () =>
     void commit(`took ${member.hit.name} out of ${hit.name}`, [
@@ -55,7 +54,7 @@ export function LayerPanel({ hit, member, building, added, onSet }: LayerPanelPr
         )}
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto">
-        {added?.mends.map((mend) => (
+        {building.mends.map((mend) => (
           <MendLine key={mendName(mend)} {...{ hit, building, mend }} />
         ))}
         <ParameterRows

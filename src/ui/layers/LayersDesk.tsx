@@ -11,6 +11,7 @@ import { useSpan } from '../parts/use-span';
 import { AddingView } from './AddingView';
 import { type Axis, aroundAttack, axisOf } from './axis';
 import { setMember } from './edits';
+import { InKit } from './InKit';
 import { LaneHeads } from './LaneHeads';
 import { Lanes, laneHeights } from './Lanes';
 import { LayerPanel } from './LayerPanel';
@@ -91,13 +92,11 @@ export function LayersDesk({ hit, recording, hits }: LayersDeskProps) {
       )}
       <div className="flex h-[clamp(190px,28vh,222px)] flex-none border-line border-t bg-sheet">
         <div className="min-w-0 flex-1 border-line border-r p-2">
-          {tab === 'adding' ? (
-            <AddingView {...{ hit, added }} onTab={setTab} />
-          ) : (
-            <ShareView {...{ hit, recording }} onTab={setTab} />
-          )}
+          {tab === 'adding' && <AddingView {...{ hit, added }} onTab={setTab} />}
+          {tab === 'sharing' && <ShareView {...{ hit, recording }} onTab={setTab} />}
+          {tab === 'kit' && <InKit {...{ hit, recording }} onTab={setTab} />}
         </div>
-        {chosen && <LayerPanel {...{ hit, building, added }} member={chosen} onSet={set} />}
+        {chosen && <LayerPanel {...{ hit, building }} member={chosen} onSet={set} />}
       </div>
       <Bench />
     </>

@@ -1,12 +1,13 @@
 /** What the left half under the lanes shows. */
-export type LayersTab = 'adding' | 'sharing';
+export type LayersTab = 'adding' | 'sharing' | 'kit';
 
 const TABS: readonly (readonly [LayersTab, string])[] = [
   ['adding', 'Do they add?'],
-  ['sharing', 'Share the spectrum'],
+  ['sharing', 'Shares'],
+  ['kit', 'In the kit'],
 ];
 
-/** The heads of the two views under the lanes. */
+/** The heads of the views under the lanes. */
 export function Tabs({ tab, onTab }: { tab: LayersTab; onTab: (tab: LayersTab) => void }) {
   return (
     <div role="tablist" className="flex flex-none gap-3 text-[12px]">

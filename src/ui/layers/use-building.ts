@@ -21,7 +21,10 @@ export interface Building {
   readonly heard: HitView;
   readonly trial: Trial | null;
   readonly setTrial: (trial: Trial | null) => void;
+  /** The last one until that of a change is there. */
   readonly added: Added | null;
+  /** What mends the sum as it is; none until that is known. */
+  readonly mends: Added['mends'];
   readonly levels: LevelsOfLayers | null;
   readonly inspected: Inspected | null;
   readonly repeats: boolean;
@@ -43,7 +46,8 @@ export function useBuilding(hit: HitView, recording: RecordingView, tempoBpm: nu
   const before = answered(useAnswer(untried, (samples) => samples.inspect(hit, recording))).value;
   const levels = answered(useAnswer(key, (samples) => samples.layerLevels(heard, recording))).value;
   // Charted as it is, not as it is tried: what a mend gives back is seen once it is taken.
-  const added = answered(useAnswer(untried, (samples) => samples.addition(hit, recording))).value;
+  const addition = useAnswer(untried, (samples) => samples.addition(hit, recording));
+  const added = answered(addition).value;
   const matchDb = trial?.matched && inspected && before ? Math.min(0, before.figures.lufs - inspected.figures.lufs) : 0;
   const gain = Number.isFinite(matchDb) ? fromDb(matchDb) : 1;
   const lapS = 60 / tempoBpm;
@@ -65,5 +69,6 @@ export function useBuilding(hit: HitView, recording: RecordingView, tempoBpm: nu
       .then((sound) => sound.audition.play({ hit: other, recording, startFrame, endFrame, gain }))
       .catch((error: Error) => complain(error.message));
   };
-  return { heard, trial, setTrial, added, levels, inspected, repeats, lapS, setRepeats, hear };
+  const mends = addition?.of === untried ? (added?.mends ?? []) : [];
+  return { heard, trial, setTrial, added, mends, levels, inspected, repeats, lapS, setRepeats, hear };
 }

@@ -26,9 +26,11 @@ export function useLanes(hit: HitView, recording: RecordingView): { sounds: Lane
     [hit],
   );
   const answer = useAnswer(key, async (samples): Promise<LaneSounds> => {
-    const found = await samples.lanes(hit, recording, [...kept.current.keys()]);
+    // As of now: another answer may come in between.
+    const had = kept.current;
+    const found = await samples.lanes(hit, recording, [...had.keys()]);
     const lanes = found.lanes.map(({ key: of, samples: drawn, attackFrame }) => {
-      const made = drawn ? laneSamples(drawn) : (kept.current.get(of) as LaneSamples);
+      const made = drawn ? laneSamples(drawn) : (had.get(of) as LaneSamples);
       return { of, made, attackFrame };
     });
     kept.current = new Map(lanes.map(({ of, made }) => [of, made]));

@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { memo } from 'react';
+import { isLayered } from '@/core/hit/key';
 import { BANK_SIZE } from '@/core/kit/parameters';
 import { useKits } from '../data/queries';
 import { Choice } from '../parts/Choice';
@@ -40,11 +41,11 @@ export const KitDock = memo(function KitDock() {
         </span>
         {hit && (
           <Link
-            href={`/slice/${hit.recordingId}?hit=${hit.id}`}
+            href={isLayered(hit) ? `/hits/${hit.id}/layers` : `/slice/${hit.recordingId}?hit=${hit.id}`}
             className="ml-auto truncate text-[12px] text-verdigris hover:underline"
-            title="Its edges on its recording, with the loupes"
+            title={isLayered(hit) ? 'What it is the sum of' : 'Its edges on its recording, with the loupes'}
           >
-            Cut {pad?.name}
+            {isLayered(hit) ? `Layers of ${pad?.name}` : `Cut ${pad?.name}`}
           </Link>
         )}
         <button

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 
 interface Identified {
   readonly id: string;
@@ -92,7 +92,7 @@ export function useListing<T extends Identified>(
       }),
     [name],
   );
-  const choose = (id: string, how: SelectMode = 'alone') => {
+  const chooseNow = (id: string, how: SelectMode = 'alone') => {
     if (how === 'alone') setSelection(new Set([id]));
     else if (how === 'also') {
       const next = new Set(selection.size === 0 && chosen ? [chosen.id] : selection);
@@ -106,6 +106,10 @@ export function useListing<T extends Identified>(
     }
     setChosenId(id);
   };
+  // Rows are rendered anew only where they change: what they hold must not be the selection of some earlier time.
+  const latest = useRef(chooseNow);
+  latest.current = chooseNow;
+  const choose = useCallback((id: string, how?: SelectMode) => latest.current(id, how), []);
   return {
     shown,
     query,

@@ -8,6 +8,7 @@ import type { LineUpBy } from '@/core/layering/taken';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
 import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
+import type { Masking, StruckSound } from '@/worker/masking';
 import type { Inspected, LearntTone, PoolWorker } from '@/worker/pool.worker';
 import type { Variant } from '@/worker/variants';
 
@@ -129,6 +130,11 @@ export class Samples {
   /** Whether the layers of a layered hit add, and what would mend it. */
   addition(hit: TreatedHit, recording: RecordingView): Promise<Added> {
     return this.worker.addition(hit, recording);
+  }
+
+  /** A sound against the others of a kit. */
+  masking(own: StruckSound, others: readonly StruckSound[]): Promise<Masking> {
+    return this.worker.masking(own, others);
   }
 
   /** Variants of a layered hit, rendered in one go. */
