@@ -4,6 +4,8 @@ import type { Context2D, Palette } from './canvas';
 /** The range of pictures over frequency, in hertz. */
 const LOW_HZ = 20;
 const HIGH_HZ = 20_000;
+/** A picture narrower than this, in pixels, names powers of ten only. */
+const NARROW = 300;
 
 export function hzToX(hz: number, width: number): number {
   return (Math.log(hz / LOW_HZ) / Math.log(HIGH_HZ / LOW_HZ)) * width;
@@ -19,6 +21,7 @@ export function drawFrequencies(ctx: Context2D, width: number, height: number, p
     const x = Math.round(hzToX(hz, width));
     ctx.fillStyle = palette('line');
     ctx.fillRect(x, 0, 1, height);
+    if (width < NARROW && Math.log10(hz) % 1 !== 0) continue;
     ctx.fillStyle = palette('soft');
     ctx.fillText(hz < 1000 ? String(hz) : `${hz / 1000} k`, x + 3, height - 4);
   }

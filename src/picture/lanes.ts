@@ -49,36 +49,61 @@ export function laneSamples(samples: Float32Array): LaneSamples {
   return { samples, pairs };
 }
 
-/** Draws the lanes on one axis, their sum beneath, and the attack across all of them. */
-export function drawLanes(ctx: Context2D, scene: LanesScene, width: number, palette: Palette): void {
+/** What was drawn last on a canvas: lanes that look the same stay as they are. */
+export interface DrawnLanes {
+  readonly of: string;
+  readonly lanes: readonly string[];
+  readonly samples: readonly Float32Array[];
+}
+
+/**
+ * Draws the lanes on one axis, their sum beneath, and the attack across all of them; of the lanes only those that have changed
+ * since `before`. Gives what `before` is for the next drawing.
+ */
+export function drawLanes(
+  ctx: Context2D,
+  scene: LanesScene,
+  width: number,
+  palette: Palette,
+  before: DrawnLanes | null,
+): DrawnLanes {
   const { lanes, span, laneHeight, sumHeight, zero } = scene;
   const bottom = LANES_RULER + lanes.length * laneHeight;
-  ctx.fillStyle = palette('paper');
-  ctx.fillRect(0, 0, width, LANES_RULER);
   const loudest = Math.max(1e-6, ...lanes.map(peakOf));
-  for (const [n, lane] of lanes.entries()) {
+  const x = Math.round(frameToX(span, zero));
+  const mark = (top: number, height: number) => {
+    ctx.fillStyle = palette('madder');
+    ctx.fillRect(x, top, 2, height);
+  };
+  const of = JSON.stringify([span, width, laneHeight, sumHeight, lanes.length, x, palette('ink'), palette('sheet')]);
+  const isSame = before?.of === of;
+  const keys = lanes.map((lane, n) => {
+    const scale = 0.95 / Math.max(peakOf(lane), loudest * LEAST_SHOWN);
+    const key = JSON.stringify([lane.offset, lane.gain, lane.tint, lane.isHeard, lane.isChosen, scale]);
+    if (isSame && before?.lanes[n] === key && before.samples[n] === lane.samples) return key;
     const top = LANES_RULER + n * laneHeight;
     ctx.fillStyle = palette(lane.isChosen ? 'selection' : 'sheet');
     ctx.fillRect(0, top, width, laneHeight);
     ctx.fillStyle = palette('line');
     ctx.fillRect(0, top, width, 1);
     ctx.globalAlpha = lane.isHeard ? 1 : 0.3;
-    const scale = 0.95 / Math.max(peakOf(lane), loudest * LEAST_SHOWN);
     at(ctx, top, () => drawWave(ctx, lane, span, width, laneHeight, scale, palette(lane.tint)));
     ctx.globalAlpha = 1;
-  }
+    mark(top, laneHeight);
+    return key;
+  });
   ctx.fillStyle = palette('paper');
   ctx.fillRect(0, bottom, width, sumHeight);
   ctx.fillStyle = palette('ink');
   ctx.fillRect(0, bottom, width, 1);
   const sum = summed(lanes, span, width);
-  const highest = sum.reduce((most, x) => Math.max(most, Math.abs(x)), loudest);
+  const highest = sum.reduce((most, value) => Math.max(most, Math.abs(value)), loudest);
   at(ctx, bottom, () => drawColumns(ctx, sum, sumHeight, 0.95 / highest, palette('ink')));
   drawRuler(ctx, scene, width, palette);
-  const x = Math.round(frameToX(span, zero));
-  ctx.fillStyle = palette('madder');
-  ctx.fillRect(x, 0, 2, bottom + sumHeight);
+  mark(0, LANES_RULER);
+  mark(bottom, sumHeight);
   ctx.fillText('attack', x + 6, bottom + sumHeight - 6);
+  return { of, lanes: keys, samples: lanes.map(({ samples }) => samples) };
 }
 
 function at(ctx: Context2D, top: number, draw: () => void): void {
@@ -161,6 +186,8 @@ function summed(lanes: readonly LaneShown[], { start, framesPerPixel }: Span, wi
 
 function drawRuler(ctx: Context2D, { span, sampleRate, zero }: LanesScene, width: number, palette: Palette): void {
   const { seconds, digits } = rulerStep(span, sampleRate, 90);
+  ctx.fillStyle = palette('paper');
+  ctx.fillRect(0, 0, width, LANES_RULER);
   setFigureFont(ctx);
   const step = seconds * sampleRate;
   for (

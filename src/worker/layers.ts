@@ -126,13 +126,19 @@ export async function layerLevels(hit: TreatedHit, recording: RecordingFormat): 
   };
 }
 
+/** Layers are measured once, however often another one is changed. */
+const measuredLevels = new WeakMap<Audio, Levels>();
+
 function levelsOf(audio: Audio, moreDb: number): Levels {
+  const known = measuredLevels.get(audio) ?? measuredNow(audio);
+  measuredLevels.set(audio, known);
+  const { peakDbfs, truePeakDbtp, lufs } = known;
+  return { peakDbfs: peakDbfs + moreDb, truePeakDbtp: truePeakDbtp + moreDb, lufs: lufs + moreDb };
+}
+
+function measuredNow(audio: Audio): Levels {
   const { peak, truePeak, momentaryLufs } = measured(audio);
-  return {
-    peakDbfs: toDb(peak) + moreDb,
-    truePeakDbtp: toDb(truePeak) + moreDb,
-    lufs: momentaryLufs + moreDb,
-  };
+  return { peakDbfs: toDb(peak), truePeakDbtp: toDb(truePeak), lufs: momentaryLufs };
 }
 
 /**

@@ -2,13 +2,14 @@ import { remove, scratch } from '../harness';
 import { analysisRow, describingRow, engineRow, sensitivityRow } from './core';
 import { hourOfMono, importRows } from './import';
 import { keepingRows, soakRows } from './keeping';
+import { lanesRows, layersRow } from './layers';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
 import { shelvesRows } from './shelves';
 import { treatmentRow, turningRows } from './treatment';
 
 /** Parts that can be measured by themselves. */
-const PARTS = ['core', 'treatment', 'import', 'page', 'shelves', 'keeping', 'soak'] as const;
+const PARTS = ['core', 'treatment', 'layers', 'import', 'page', 'shelves', 'keeping', 'soak'] as const;
 type Part = (typeof PARTS)[number];
 
 /**
@@ -25,6 +26,7 @@ async function main(): Promise<void> {
   try {
     if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder), describingRow(folder));
     if (wanted('treatment')) rows.push(treatmentRow(folder), ...(await turningRows(folder)));
+    if (wanted('layers')) rows.push(layersRow(folder), ...(await lanesRows(folder)));
     const imported = wanted('import') ? await importRows(folder) : null;
     rows.push(...(imported?.rows ?? []));
     if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));

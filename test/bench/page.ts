@@ -2,101 +2,11 @@ import { gzipSync } from 'node:zlib';
 import Database from 'better-sqlite3';
 import type { Page } from 'playwright-core';
 import { saved, startServer, visit } from '../harness';
+import { frameRow, frameTimes } from './frames';
 import { median, p95, type Row } from './rows';
 
 /** How long the interface is kept busy while the output is watched. */
 const LOAD_MS = 60_000;
-
-interface TraceEvent {
-  readonly name: string;
-  readonly ph: string;
-  readonly ts: number;
-  readonly dur?: number;
-  readonly tid: number;
-  readonly pid: number;
-}
-
-/** Names in Chromium's trace: a task of a thread, what a frame begins with on the page and in a worker, and what counts as work. */
-const TASK = 'RunTask';
-const PAGE_FRAME = 'ProxyMain::BeginMainFrame';
-const WORKER_FRAME = 'FireAnimationFrame';
-/** Frames in which there was next to nothing to do would make the others look better: they are not counted. */
-const IDLE_MS = 1;
-const WORK = new Set([
-  'FireAnimationFrame',
-  'HandlePostMessage',
-  'Paint',
-  'Commit',
-  'FunctionCall',
-  'EventDispatch',
-  'UpdateLayoutTree',
-  'Layout',
-]);
-
-/** Milliseconds of work for each frame, on the page's thread and on the one that draws the pictures. */
-interface FrameTimes {
-  readonly page: readonly number[];
-  readonly pictures: readonly number[];
-}
-
-/** From Chromium's own trace while `work` runs. */
-async function frameTimes(page: Page, work: () => Promise<void>): Promise<FrameTimes> {
-  const session = await page.context().newCDPSession(page);
-  const events: TraceEvent[] = [];
-  session.on('Tracing.dataCollected', (data) => events.push(...(data.value as unknown as TraceEvent[])));
-  await session.send('Tracing.start', {
-    categories: 'devtools.timeline,toplevel,cc,disabled-by-default-devtools.timeline',
-    transferMode: 'ReportEvents',
-  });
-  await work();
-  const complete = new Promise<void>((resolve) => session.once('Tracing.tracingComplete', () => resolve()));
-  await session.send('Tracing.end');
-  await complete;
-  await session.detach();
-  const onPage = threadOf(events, PAGE_FRAME);
-  const drawing = threadOf(
-    events.filter((e) => !onPage(e)),
-    WORKER_FRAME,
-  );
-  return {
-    page: spentPerFrame(events.filter(onPage), PAGE_FRAME),
-    pictures: spentPerFrame(events.filter(drawing), WORKER_FRAME),
-  };
-}
-
-/** The thread on which most frames begin. */
-function threadOf(events: readonly TraceEvent[], frame: string): (event: TraceEvent) => boolean {
-  const counts = new Map<string, number>();
-  const key = (e: TraceEvent) => `${e.pid} ${e.tid}`;
-  for (const e of events) if (e.name === frame) counts.set(key(e), (counts.get(key(e)) ?? 0) + 1);
-  const [most] = [...counts].sort((a, b) => b[1] - a[1]);
-  if (!most) throw new Error(`The trace holds no ${frame}.`);
-  return (e) => key(e) === most[0];
-}
-
-/** Milliseconds of a thread's tasks that script, draw, lay out or paint, from one beginning of a frame to the next. */
-function spentPerFrame(events: readonly TraceEvent[], frame: string): number[] {
-  const inOrder = [...events].sort((a, b) => a.ts - b.ts);
-  const times: number[] = [];
-  let spent = 0;
-  let at = 0;
-  for (const task of inOrder.filter((e) => e.name === TASK && e.ph === 'X' && (e.dur ?? 0) > 0)) {
-    const end = task.ts + (task.dur ?? 0);
-    while (at < inOrder.length && (inOrder[at] as TraceEvent).ts < task.ts) at++;
-    let works = false;
-    let begins = false;
-    for (let i = at; i < inOrder.length && (inOrder[i] as TraceEvent).ts < end; i++) {
-      const { name } = inOrder[i] as TraceEvent;
-      works ||= WORK.has(name);
-      begins ||= name === frame;
-    }
-    if (works || begins) spent += (task.dur ?? 0) / 1000;
-    if (!begins) continue;
-    if (spent > IDLE_MS) times.push(spent);
-    spent = 0;
-  }
-  return times;
-}
 
 /** Slice on the hour with 2,000 slices: dragging a foot, panning, and striking pads while that goes on. */
 export async function pageRows(workspace: string): Promise<Row[]> {
@@ -138,14 +48,6 @@ export async function pageRows(workspace: string): Promise<Row[]> {
     const box = await page.getByTestId('stage').boundingBox();
     if (!box) throw new Error('no stage');
     const middle = { x: box.x + box.width / 2, y: box.y + 200 };
-    const row = (what: string, { page: own, pictures }: FrameTimes): Row => ({
-      what,
-      figure: `${p95(own).toFixed(1)} ms a frame of the page's thread, ${p95(pictures).toFixed(1)} ms of the pictures' (95 %)`,
-      beside: `${own.length} and ${pictures.length} frames, worst ${Math.max(...own).toFixed(1)} and ${Math.max(...pictures).toFixed(1)} ms`,
-      floor: 'under 17 ms',
-      met: p95(own) < 17 && p95(pictures) < 17,
-    });
-
     const panning = async () => {
       await page.mouse.move(middle.x, middle.y);
       for (let i = 0; i < 60; i++) await page.mouse.wheel(i < 30 ? 90 : -90, 0);
@@ -161,7 +63,7 @@ export async function pageRows(workspace: string): Promise<Row[]> {
     // Once unmeasured: what is measured is the work, not the compiling of it.
     await panning();
     await page.waitForTimeout(300);
-    rows.push(row('panning an hour with 2,000 slices', await frameTimes(page, panning)));
+    rows.push(frameRow('panning an hour with 2,000 slices', await frameTimes(page, panning)));
 
     await page.keyboard.press('ArrowRight');
     for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowRight');
@@ -182,7 +84,7 @@ export async function pageRows(workspace: string): Promise<Row[]> {
     await saved(page);
     const moved = endsOf(workspace).filter((end, i) => end !== before[i]).length;
     if (moved !== 1) throw new Error(`The drag moved ${moved} ends, not one.`);
-    rows.push(row('dragging a foot, an hour with 2,000 slices', dragTimes));
+    rows.push(frameRow('dragging a foot, an hour with 2,000 slices', dragTimes));
     rows.push(...(await soundRows(page, panning)));
   } finally {
     await browser.close();

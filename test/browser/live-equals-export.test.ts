@@ -232,7 +232,7 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
     writeWav({ sampleRate: rate, channels: samples }, 's24'),
   );
   await client.cut(recordingId);
-  const create = (doc: 'hit' | 'step' | 'pad' | 'layer', id: string, value: object) =>
+  const create = (doc: 'hit' | 'step' | 'member' | 'pad' | 'layer', id: string, value: object) =>
     ({ op: 'create', doc, id, value: { ...value } }) as const;
   const hit = (id: string, startFrame: number, endFrame: number) =>
     create('hit', id, { name: id, family: null, recordingId, sliceId: null, startFrame, endFrame });
@@ -240,6 +240,8 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
     create('step', `step-page-${String(n).replace('.', '-')}`, { hitId, position: n, processor, ...values });
   const pad = (id: string, position: number, values: object) =>
     create('pad', id, { kitId: 'kit-page-0001', position, name: id, family: null, ...values });
+  const member = (n: number, values: object) =>
+    create('member', `member-page-${n}`, { layeredId: 'hit-page-sum1', position: n, ...values });
   const layer = (n: number, padId: string, hitId: string, values: object) =>
     create('layer', `layer-page-${n}`, { padId, hitId, position: n, ...values });
   await client.edit('a kit with everything', [
@@ -263,10 +265,15 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
       value: { recordingId, position: 0, processor: 'attack', attackDb: 4 },
     },
     step(5, 'hit-page-0002', 'channels', { take: 'mid', invert: true }),
+    create('hit', 'hit-page-sum1', { ...hit('', 0, 500).value, name: 'hit-page-sum1', edgesHz: [400] }),
+    member(1, { hitId: 'hit-page-0002', offsetFrames: 31, levelDb: -3, semitones: -2, bandsDb: [0, -9] }),
+    member(2, { hitId: 'hit-page-0001', offsetFrames: -200, pan: 0.3, inverted: true, bandsDb: [-100, 0] }),
+    step(6, 'hit-page-sum1', 'bands', { ratio: 4 }),
     pad('pad-page-0001', 0, { levelDb: -4.5, pan: 0.4, fadeOutMs: 20, chokeGroup: 1 }),
     layer(1, 'pad-page-0001', 'hit-page-0001', { levelDb: -2 }),
-    layer(2, 'pad-page-0001', 'hit-page-0002', {
+    layer(2, 'pad-page-0001', 'hit-page-sum1', {
       levelDb: -7,
+      pan: -0.2,
       semitones: 3,
       cents: 12,
       offsetMs: -1.5,

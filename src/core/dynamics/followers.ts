@@ -60,12 +60,21 @@ export function slidingMaximum(values: Float64Array, before: number, after: numb
 
 /** Audio with a linear gain for each frame, and, by `mix` (0..1), of the audio as it was. */
 export function shaped(audio: Audio, gains: Float32Array | Float64Array, mix = 1): Audio {
+  // One kind of array, so that the loop is compiled for it.
+  const wide = gains instanceof Float64Array ? gains : new Float64Array(gains);
   const channels = audio.channels.map((channel) => {
     const out = new Float32Array(channel.length);
-    for (let i = 0; i < out.length; i++) out[i] = (channel[i] as number) * (1 - mix + mix * (gains[i] as number));
+    addShaped(out, channel, wide, mix);
     return out;
   });
   return { ...audio, channels };
+}
+
+/** Adds a channel with a linear gain for each frame, and, by `mix`, as it was, to `out`. */
+export function addShaped(out: Float32Array, channel: Float32Array, gains: Float64Array, mix: number): void {
+  const dry = 1 - mix;
+  for (let i = 0; i < out.length; i++)
+    out[i] = (out[i] as number) + (channel[i] as number) * (dry + mix * (gains[i] as number));
 }
 
 const DB = Math.LN10 / 20;

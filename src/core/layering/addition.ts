@@ -1,5 +1,5 @@
 import { Fft } from '../kernel/fft';
-import { toMono } from '../signal/audio';
+import { type Audio, frameCount, toMono } from '../signal/audio';
 import { fromDb } from '../signal/units';
 import { THIRD_OCTAVES_HZ } from './bands';
 import type { LayerSound } from './layers';
@@ -14,7 +14,7 @@ const HEARD_DB = -40;
 
 /** The spectra of layers as they are, from which sums at any offset and polarity are told without making them. */
 export class Addition {
-  private readonly spectra: { readonly re: Float32Array; readonly im: Float32Array }[];
+  private readonly spectra: readonly Spectrum[];
   private readonly size: number;
   private readonly sampleRate: number;
 
@@ -23,16 +23,10 @@ export class Addition {
     private readonly layers: readonly LayerSound[],
     room: number,
   ) {
-    const monos = layers.map((l) => toMono(l.audio));
-    const longest = Math.max(...monos.map((x) => x.length));
+    const longest = Math.max(...layers.map((l) => frameCount(l.audio)));
     this.size = 2 ** Math.ceil(Math.log2(Math.max(LEAST_SIZE, longest + 2 * room)));
     this.sampleRate = (layers[0] as LayerSound).audio.sampleRate;
-    const fft = new Fft(this.size);
-    this.spectra = monos.map((x) => {
-      const frame = new Float32Array(this.size);
-      frame.set(x);
-      return fft.forward(frame);
-    });
+    this.spectra = layers.map((l) => spectrumAt(l.audio, this.size));
   }
 
   /** What the sum has over the layers' own powers in a range of frequencies, in dB; 0 where nothing sounds there. */
@@ -68,6 +62,64 @@ export class Addition {
     return { layers: pair, degrees: (180 / Math.PI) * Math.acos(Math.max(-1, Math.min(1, cosine))) };
   }
 
+  /**
+   * `gainDb` in a range for a layer that is moved by further frames and turned, the others as they are. Each call costs one
+   * rotation a bin.
+   */
+  movedGainDb(place: number, fromHz: number, toHz: number): (frames: number, turns: boolean) => number {
+    const { from, to, first, last } = this.binsOf(fromHz, toHz);
+    const count = Math.max(0, last - first + 1);
+    const [crossRe, crossIm] = [new Float64Array(count), new Float64Array(count)];
+    let [still, apart] = [0, 0];
+    for (let k = first; k <= last; k++) {
+      const part = partOf(k, from, to);
+      let [re, im, ownRe, ownIm] = [0, 0, 0, 0];
+      for (const [n, layer] of this.layers.entries()) {
+        const [r, i] = this.turned(n, layer, k);
+        apart += part * (r * r + i * i);
+        if (n === place) [ownRe, ownIm] = [r, i];
+        else [re, im] = [re + r, im + i];
+      }
+      still += part * (re * re + im * im + ownRe * ownRe + ownIm * ownIm);
+      crossRe[k - first] = 2 * part * (re * ownRe + im * ownIm);
+      crossIm[k - first] = 2 * part * (re * ownIm - im * ownRe);
+    }
+    let known = Number.NaN;
+    let cross = 0;
+    return (frames, turns) => {
+      if (frames !== known) {
+        const turn = (2 * Math.PI * frames) / this.size;
+        const [stepRe, stepIm] = [Math.cos(turn), Math.sin(turn)];
+        let [c, s] = [Math.cos(turn * first), Math.sin(turn * first)];
+        cross = 0;
+        for (let b = 0; b < count; b++) {
+          cross += (crossRe[b] as number) * c + (crossIm[b] as number) * s;
+          const next = c * stepRe - s * stepIm;
+          s = s * stepRe + c * stepIm;
+          c = next;
+        }
+        known = frames;
+      }
+      return apart === 0 ? 0 : 10 * Math.log10((Math.max(0, still + (turns ? -cross : cross)) + 1e-20) / apart);
+    };
+  }
+
+  private binsOf(fromHz: number, toHz: number): { from: number; to: number; first: number; last: number } {
+    const bin = this.sampleRate / this.size;
+    const [from, to] = [Math.max(0.5, fromHz / bin), Math.min(this.size / 2, toHz / bin)];
+    return { from, to, first: Math.round(from), last: Math.round(to) };
+  }
+
+  /** A layer's spectrum in a bin as it lies, its level and polarity in it. */
+  private turned(place: number, { levelDb, inverted, offsetFrames }: LayerSound, k: number): [re: number, im: number] {
+    const { re, im } = this.spectra[place] as Spectrum;
+    const gain = fromDb(levelDb) * (inverted ? -1 : 1);
+    const turn = (-2 * Math.PI * k * offsetFrames) / this.size;
+    const [c, s] = [Math.cos(turn), Math.sin(turn)];
+    const [r, i] = [gain * (re[k] as number), gain * (im[k] as number)];
+    return [r * c - i * s, r * s + i * c];
+  }
+
   /** `which` are the places of `layers` among those this was made of. */
   private powers(
     fromHz: number,
@@ -75,30 +127,55 @@ export class Addition {
     layers: readonly LayerSound[],
     which?: readonly number[],
   ): { sum: number; apart: number } {
-    const bin = this.sampleRate / this.size;
-    const [from, to] = [Math.max(0.5, fromHz / bin), Math.min(this.size / 2, toHz / bin)];
-    const [first, last] = [Math.round(from), Math.round(to)];
-    const gains = layers.map((l) => fromDb(l.levelDb) * (l.inverted ? -1 : 1));
+    const { from, to, first, last } = this.binsOf(fromHz, toHz);
+    const bins = Math.max(0, last - first + 1);
+    const [re, im] = [new Float64Array(bins), new Float64Array(bins)];
     let [sum, apart] = [0, 0];
-    for (let k = first; k <= last; k++) {
-      let [re, im, own] = [0, 0, 0];
-      // A bin at an edge counts by its part inside.
-      const part = Math.min(k + 0.5, to) - Math.max(k - 0.5, from);
-      for (const [n, layer] of layers.entries()) {
-        const spectrum = this.spectra[which?.[n] ?? n] as (typeof this.spectra)[number];
-        const gain = gains[n] as number;
-        const turn = (-2 * Math.PI * k * layer.offsetFrames) / this.size;
-        const [c, s] = [Math.cos(turn), Math.sin(turn)];
-        const [r, i] = [gain * (spectrum.re[k] as number), gain * (spectrum.im[k] as number)];
-        re += r * c - i * s;
-        im += r * s + i * c;
-        own += r * r + i * i;
+    for (const [n, { levelDb, inverted, offsetFrames }] of layers.entries()) {
+      const spectrum = this.spectra[which?.[n] ?? n] as Spectrum;
+      const gain = fromDb(levelDb) * (inverted ? -1 : 1);
+      const turn = (-2 * Math.PI * offsetFrames) / this.size;
+      const [stepRe, stepIm] = [Math.cos(turn), Math.sin(turn)];
+      let [c, s] = [Math.cos(turn * first), Math.sin(turn * first)];
+      for (let b = 0; b < bins; b++) {
+        const [r, i] = [gain * (spectrum.re[first + b] as number), gain * (spectrum.im[first + b] as number)];
+        re[b] = (re[b] as number) + r * c - i * s;
+        im[b] = (im[b] as number) + r * s + i * c;
+        apart += partOf(first + b, from, to) * (r * r + i * i);
+        const next = c * stepRe - s * stepIm;
+        s = s * stepRe + c * stepIm;
+        c = next;
       }
-      apart += part * own;
-      sum += part * (re * re + im * im);
     }
+    for (let b = 0; b < bins; b++)
+      sum += partOf(first + b, from, to) * ((re[b] as number) ** 2 + (im[b] as number) ** 2);
     return { sum, apart };
   }
+}
+
+interface Spectrum {
+  readonly re: Float32Array;
+  readonly im: Float32Array;
+}
+
+/** Spectra of audio that is asked for again and again while something else is changed. */
+const spectra = new WeakMap<Audio, Map<number, Spectrum>>();
+
+function spectrumAt(audio: Audio, size: number): Spectrum {
+  const known = spectra.get(audio) ?? new Map<number, Spectrum>();
+  spectra.set(audio, known);
+  const found = known.get(size);
+  if (found) return found;
+  const frame = new Float32Array(size);
+  frame.set(toMono(audio));
+  const spectrum = new Fft(size).forward(frame);
+  known.set(size, spectrum);
+  return spectrum;
+}
+
+/** A bin at an edge counts by its part inside. */
+function partOf(k: number, from: number, to: number): number {
+  return Math.min(k + 0.5, to) - Math.max(k - 0.5, from);
 }
 
 /** Edges of a third octave in hertz (IEC 61260-1, base ten). */
@@ -160,10 +237,11 @@ export function mendsOf(layers: readonly LayerSound[], inBand?: number): Mend[] 
         layers.map((l, m) =>
           m === n ? { ...l, offsetFrames: l.offsetFrames + frames, inverted: l.inverted !== turns } : l,
         );
+      const inRange = addition.movedGainDb(n, fromHz, toHz);
+      const inLows = inBand === undefined ? null : addition.movedGainDb(n, LOWEST_HZ, LOW_HZ);
       const tried = (frames: number, turns: boolean) => {
-        const to = changed(frames, turns);
-        const gainDb = addition.gainDb(fromHz, toHz, to) - now;
-        const taken = inBand === undefined ? 0 : Math.max(0, lows - addition.gainDb(LOWEST_HZ, LOW_HZ, to));
+        const gainDb = inRange(frames, turns) - now;
+        const taken = inLows ? Math.max(0, lows - inLows(frames, turns)) : 0;
         return {
           frames,
           turns,
@@ -176,8 +254,8 @@ export function mendsOf(layers: readonly LayerSound[], inBand?: number): Mend[] 
         const other = tried(frames, turns);
         if (other.worth > best.worth) best = other;
       };
-      for (const turns of [false, true])
-        for (let frames = -most; frames <= most; frames += step) consider(frames, turns);
+      for (let frames = -most; frames <= most; frames += step)
+        for (const turns of [false, true]) consider(frames, turns);
       const { frames: near, turns } = best;
       if (near !== 0) for (let frames = near - step + 1; frames < near + step; frames++) consider(frames, turns);
       if (best.gainDb < LEAST_GAIN_DB || best.worth <= 0) return [];

@@ -37,9 +37,13 @@ export function sumOf(layers: readonly LayerSound[]): LayerSum {
     for (const [c, out] of channels.entries()) {
       const side = sides[c] as Float32Array;
       const own = isMono ? gain : gain * (c === 0 ? left : right);
-      const at = offsetFrames - startFrame;
-      for (let i = 0; i < side.length; i++) out[at + i] = (out[at + i] as number) + own * (side[i] as number);
+      addTo(out, side, offsetFrames - startFrame, own);
     }
   }
   return { audio: { sampleRate: layers[0]?.audio.sampleRate ?? 48_000, channels }, startFrame };
+}
+
+/** Adds samples times a gain to others from a frame on. */
+function addTo(out: Float32Array, samples: Float32Array, at: number, gain: number): void {
+  for (let i = 0; i < samples.length; i++) out[at + i] = (out[at + i] as number) + gain * (samples[i] as number);
 }

@@ -36,7 +36,7 @@ export function AddLayer({ hit, hits }: { hit: HitView; hits: readonly HitView[]
     <Combobox value={null as HitView | null} onChange={add} immediate={false}>
       <ComboboxInput
         aria-label="Add a layer"
-        className="h-7 w-[112px] rounded-md border border-line px-2"
+        className="h-7 w-[112px] max-xl:w-[92px] rounded-md border border-line px-2"
         placeholder="add a layer"
         displayValue={() => query}
         onChange={(event) => setQuery(event.target.value)}

@@ -27,51 +27,12 @@ export function LaneHeads(props: LaneHeadsProps) {
     <div className="flex w-[232px] flex-none flex-col border-line border-r" style={{ paddingTop: LANES_RULER }}>
       <ul aria-label="Layers">
         {hit.members.map((member) => (
-          <li
+          <LaneHead
             key={member.id}
-            data-testid="lane"
-            aria-current={member.id === chosen}
-            className={`relative flex items-start gap-2 overflow-hidden border-line border-t px-2 ${member.id === chosen ? 'bg-selection' : 'bg-sheet'}`}
-            style={{ height: heights.lane }}
-          >
-            <button
-              type="button"
-              className="flex min-w-0 flex-1 items-start gap-2 pt-1 text-left"
-              onClick={() => onChoose(member.id)}
-            >
-              <Glyph family={member.hit.family} />
-              <span className="min-w-0 flex-1 leading-[18px]">
-                <span className="block truncate font-semibold">{member.hit.name}</span>
-                <span className="block truncate text-[12px] text-soft">{toldOf(hit, member)}</span>
-              </span>
-              <span className="figure flex-none text-right text-[12px] leading-[18px]">
-                <span className="block">{minus(String(member.offsetFrames))} smp</span>
-                <span className="block">{decibels(member.levelDb)}</span>
-              </span>
-            </button>
-            <span className="flex flex-none flex-col items-center pt-1">
-              <button
-                type="button"
-                className="rounded text-soft hover:text-ink"
-                aria-label={`${member.muted ? 'Unmute' : 'Mute'} ${member.hit.name}`}
-                aria-pressed={member.muted}
-                title={member.muted ? 'Muted: heard again' : 'Mute'}
-                onClick={() => onSet(member, member.muted ? 'unmuted' : 'muted', { muted: !member.muted })}
-              >
-                {member.muted ? <VolumeX size={15} aria-hidden /> : <Volume2 size={15} aria-hidden />}
-              </button>
-              <button
-                type="button"
-                className={`rounded px-0.5 text-[11px] ${member.alone ? 'bg-verdigris text-sheet' : 'text-soft hover:text-ink'}`}
-                aria-label={`${member.hit.name} alone`}
-                aria-pressed={member.alone}
-                title="Heard alone, with others that are alone (Alt ↑ ↓)"
-                onClick={() => onSet(member, member.alone ? 'no longer alone' : 'alone', { alone: !member.alone })}
-              >
-                alone
-              </button>
-            </span>
-          </li>
+            {...{ hit, member, onChoose, onSet }}
+            height={heights.lane}
+            isChosen={member.id === chosen}
+          />
         ))}
       </ul>
       <div className="min-h-0 flex-1 border-ink border-t px-3 pt-1" data-testid="sum">
@@ -97,6 +58,67 @@ export function LaneHeads(props: LaneHeadsProps) {
         </p>
       </div>
     </div>
+  );
+}
+
+/** Lanes lower than this have their heads on one line, in pixels. */
+const LOW_PX = 44;
+
+interface LaneHeadProps extends Pick<LaneHeadsProps, 'hit' | 'onChoose' | 'onSet'> {
+  readonly member: ResolvedMember;
+  readonly height: number;
+  readonly isChosen: boolean;
+}
+
+function LaneHead({ hit, member, height, isChosen, onChoose, onSet }: LaneHeadProps) {
+  const { name, family } = member.hit;
+  const isLow = height < LOW_PX;
+  const lines = isLow ? 'inline' : 'block';
+  return (
+    <li
+      data-testid="lane"
+      aria-current={isChosen}
+      className={`relative flex overflow-hidden border-line border-t px-2 ${isLow ? 'items-center' : 'items-start'} gap-2 ${isChosen ? 'bg-selection' : 'bg-sheet'}`}
+      style={{ height }}
+    >
+      <button
+        type="button"
+        className={`flex min-w-0 flex-1 items-start gap-2 text-left ${isLow ? '' : 'pt-1'}`}
+        onClick={() => onChoose(member.id)}
+      >
+        <Glyph family={family} />
+        <span className="min-w-0 flex-1 leading-[18px]">
+          <span className="block truncate font-semibold">{name}</span>
+          {!isLow && <span className="block truncate text-[12px] text-soft">{toldOf(hit, member)}</span>}
+        </span>
+        <span className="figure flex-none whitespace-nowrap text-right text-[12px] leading-[18px]">
+          <span className={lines}>{minus(String(member.offsetFrames))} smp</span>{' '}
+          {!isLow && <span className={lines}>{decibels(member.levelDb)}</span>}
+        </span>
+      </button>
+      <span className={`flex flex-none items-center ${isLow ? 'gap-1' : 'flex-col pt-1'}`}>
+        <button
+          type="button"
+          className="rounded text-soft hover:text-ink"
+          aria-label={`${member.muted ? 'Unmute' : 'Mute'} ${name}`}
+          aria-pressed={member.muted}
+          title={member.muted ? 'Muted: heard again' : 'Mute'}
+          onClick={() => onSet(member, member.muted ? 'unmuted' : 'muted', { muted: !member.muted })}
+        >
+          {member.muted ? <VolumeX size={15} aria-hidden /> : <Volume2 size={15} aria-hidden />}
+        </button>
+        <button
+          type="button"
+          className={`rounded px-0.5 text-[11px] ${member.alone ? 'bg-verdigris text-sheet' : 'text-soft hover:text-ink'}`}
+          aria-label={`${name} alone`}
+          aria-pressed={member.alone}
+          title="Heard alone, with others that are alone (Alt ↑ ↓)"
+          onClick={() => onSet(member, member.alone ? 'no longer alone' : 'alone', { alone: !member.alone })}
+        >
+          alone
+        </button>
+      </span>
+    </li>
   );
 }
 

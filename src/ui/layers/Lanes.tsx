@@ -6,11 +6,12 @@ import { heardMembers } from '@/core/hit/key';
 import { MEMBER_PARAMETERS } from '@/core/layering/parameters';
 import { clip } from '@/core/parameter/values';
 import { fromDb } from '@/core/signal/units';
-import { drawLanes, LANES_RULER, type LanesScene } from '@/picture/lanes';
+import { fitCanvas } from '@/picture/canvas';
+import { type DrawnLanes, drawLanes, LANES_RULER, type LanesScene } from '@/picture/lanes';
 import { LAYER_TINTS } from '@/picture/shares';
-import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
+import { useDrawing, usePalette, useSize } from '../parts/canvas';
 import { type SpanDesk, useSpanShown, useZoomWheel } from '../parts/use-span';
-import type { Axis } from './axis';
+import { type Axis, attackOf } from './axis';
 import type { LaneSounds } from './use-lanes';
 
 interface LanesProps {
@@ -43,9 +44,16 @@ export function Lanes({ box, hit, sounds, axis, spans, chosen, onChoose, onMove 
   const { members } = hit;
   const heights = laneHeights(height, members.length);
   const drawn = scene();
+  const before = useRef<DrawnLanes | null>(null);
   useDrawing(() => {
-    if (!canvas.current || width === 0 || !drawn) return;
-    drawLanes(beginDrawing(canvas.current, width, height), drawn, width, palette);
+    const ctx = canvas.current?.getContext('2d');
+    if (!canvas.current || !ctx || width === 0 || !drawn) return;
+    // Setting its size clears a canvas; otherwise what was drawn stays.
+    const ratio = window.devicePixelRatio || 1;
+    if (canvas.current.width !== Math.round(width * ratio) || canvas.current.height !== Math.round(height * ratio))
+      before.current = null;
+    fitCanvas(canvas.current, ctx, width, height, ratio);
+    before.current = drawLanes(ctx, drawn, width, palette, before.current);
   }, [width, height, palette, span, sounds, axis, hit, chosen, held]);
   useZoomWheel(box, spans, axis?.frames ?? 1);
 
@@ -65,7 +73,14 @@ export function Lanes({ box, hit, sounds, axis, spans, chosen, onChoose, onMove 
       };
     });
     const { sampleRate } = sounds;
-    return { lanes, span, sampleRate, zero: axis.zero - axis.start, laneHeight: heights.lane, sumHeight: heights.sum };
+    return {
+      lanes,
+      span,
+      sampleRate,
+      zero: attackOf(hit, sounds) - axis.start,
+      laneHeight: heights.lane,
+      sumHeight: heights.sum,
+    };
   }
 
   const memberAt = (event: PointerEvent) => {

@@ -9,7 +9,7 @@ import { Bench } from '../pads/Bench';
 import { useSize } from '../parts/canvas';
 import { useSpan } from '../parts/use-span';
 import { AddingView } from './AddingView';
-import { type Axis, aroundAttack, axisOf } from './axis';
+import { type Axis, aroundAttack, attackOf, axisOf } from './axis';
 import { setMember } from './edits';
 import { InKit } from './InKit';
 import { LaneHeads } from './LaneHeads';
@@ -54,9 +54,10 @@ export function LayersDesk({ hit, recording, hits }: LayersDeskProps) {
   }, [which, sounds]);
   const spans = useSpan(box, axis?.frames ?? 1);
   const sampleRate = sounds?.sampleRate ?? recording.sampleRate;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each axis; what is moved on it moves no view
   useEffect(() => {
-    if (!axis) return;
-    const { from, to } = aroundAttack(axis, sampleRate);
+    if (!axis || !sounds) return;
+    const { from, to } = aroundAttack(axis, attackOf(hit, sounds), sampleRate);
     const width = spans.width();
     spans.set(() => clampSpan({ start: from, framesPerPixel: (to - from) / width }, width, axis.frames));
   }, [axis, spans, sampleRate]);

@@ -45,13 +45,13 @@ export function LayersHead(props: LayersHeadProps) {
     void commit(`shared the spectrum of ${hit.name}`, sharedChanges(hit, proposed));
   };
   return (
-    <div className="flex h-10 flex-none items-center gap-2 border-line border-b bg-sheet px-4">
+    <div className="flex h-10 flex-none items-center gap-2 border-line border-b bg-sheet px-4 max-xl:gap-1">
       <Link className="whitespace-nowrap text-verdigris hover:underline" href={`/hits?hit=${hit.id}`}>
         ‹ Hits
       </Link>
       <Glyph family={hit.family} />
-      <h1 className="truncate font-semibold">{hit.name}</h1>
-      <span className="figure whitespace-nowrap text-[12px] text-soft">
+      <h1 className="min-w-0 truncate font-semibold">{hit.name}</h1>
+      <span className="figure whitespace-nowrap text-[12px] text-soft max-xl:hidden">
         {hit.members.length} layers · {sampleRate / 1000} kHz
       </span>
       <AddLayer {...{ hit, hits }} />
@@ -63,7 +63,7 @@ export function LayersHead(props: LayersHeadProps) {
         title="Each layer the band in which it is strongest; edges are moved and bands set below"
         onClick={() => void share().catch((error: Error) => complain(error.message))}
       >
-        Share the spectrum
+        Share<span className="max-xl:hidden"> the spectrum</span>
       </button>
       <LevelsMenu {...{ hit, building }} />
       <BindMenu {...{ hit, recording, building }} />

@@ -5,10 +5,7 @@ import type { LaneSounds } from './use-lanes';
 export interface Axis {
   /** Its first frame, where layers with offset 0 have theirs at 0. */
   readonly start: number;
-  /** Its length. */
   readonly frames: number;
-  /** What is told as 0: the first layer's attack. */
-  readonly zero: number;
 }
 
 /** Room before the first layer, in seconds. */
@@ -19,16 +16,20 @@ const SEEN_S = [0.005, 0.04] as const;
 export function axisOf({ members }: HitView, { lanes, sampleRate }: LaneSounds): Axis {
   const start = Math.min(...members.map((m) => m.offsetFrames)) - Math.round(BEFORE_S * sampleRate);
   const end = Math.max(...members.map((m) => m.offsetFrames + (lanes.get(m.id)?.samples.length ?? 0)));
-  const [first] = members;
-  const zero = first ? first.offsetFrames + (lanes.get(first.id)?.attackFrame ?? 0) : 0;
-  return { start, frames: Math.max(1, end - start), zero };
+  return { start, frames: Math.max(1, end - start) };
 }
 
-/** The stretch around the attack that is shown at first, in frames from the axis's start. */
+/** Where the first layer's attack lies: it is told as 0 ms. */
+export function attackOf({ members: [first] }: HitView, { lanes }: LaneSounds): number {
+  return first ? first.offsetFrames + (lanes.get(first.id)?.attackFrame ?? 0) : 0;
+}
+
+/** The stretch around an attack that is shown at first, in frames from the axis's start. */
 export function aroundAttack(
-  { start, zero }: Axis,
+  { start }: Axis,
+  attack: number,
   sampleRate: number,
 ): { readonly from: number; readonly to: number } {
-  const at = zero - start;
+  const at = attack - start;
   return { from: at - SEEN_S[0] * sampleRate, to: at + SEEN_S[1] * sampleRate };
 }

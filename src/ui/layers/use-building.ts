@@ -43,7 +43,8 @@ export function useBuilding(hit: HitView, recording: RecordingView, tempoBpm: nu
   const key = contentKey(heard);
   const untried = contentKey(hit);
   const inspected = answered(useAnswer(key, (samples) => samples.inspect(heard, recording))).value;
-  const before = answered(useAnswer(untried, (samples) => samples.inspect(hit, recording))).value;
+  // Only what is tried is compared with what it changes.
+  const before = answered(useAnswer(trial ? untried : null, (samples) => samples.inspect(hit, recording))).value;
   const levels = answered(useAnswer(key, (samples) => samples.layerLevels(heard, recording))).value;
   // Charted as it is, not as it is tried: what a mend gives back is seen once it is taken.
   const addition = useAnswer(untried, (samples) => samples.addition(hit, recording));

@@ -1,5 +1,5 @@
 import { compressorGainDb } from '../../dynamics/compress';
-import { linear, shaped } from '../../dynamics/followers';
+import { addShaped, linear } from '../../dynamics/followers';
 import { filtered } from '../../filter/biquad';
 import { bandFilters } from '../../filter/crossover';
 import type { bands as declared } from '../bands';
@@ -23,11 +23,8 @@ export const bands: Process<typeof declared.parameters> = (audio, values) => {
     const band = { ...audio, channels: audio.channels.map((channel) => filtered(channel, filters)) };
     const thresholdDb = thresholds[b] as number;
     const settings = { thresholdDb, ratio, kneeDb: KNEE_DB, attackMs, releaseMs, lookAheadMs: 0, by: 'peak' } as const;
-    const out = shaped(band, linear(compressorGainDb(band, settings), gains[b]), mix);
-    for (const [c, sum] of channels.entries()) {
-      const part = out.channels[c] as Float32Array;
-      for (let i = 0; i < sum.length; i++) sum[i] = (sum[i] as number) + (part[i] as number);
-    }
+    const by = linear(compressorGainDb(band, settings), gains[b]);
+    for (const [c, sum] of channels.entries()) addShaped(sum, band.channels[c] as Float32Array, by, mix);
   }
   return { ...audio, channels };
 };
