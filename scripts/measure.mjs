@@ -21,6 +21,7 @@ const PROGRAMS = {
   fuzz: { entry: 'test/formats/fuzz.ts', fonts: false },
   bare: { entry: 'test/accuracy/bare.ts', fonts: true },
   treatment: { entry: 'test/accuracy/treatment.ts', fonts: true },
+  layers: { entry: 'test/accuracy/layers.ts', fonts: true },
   bench: { entry: 'test/bench/main.ts', fonts: false },
   pictures: { entry: 'test/pictures.ts', fonts: false },
 };

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
+import type { ListedHit } from '../src/contract/views';
 import { writeWav } from '../src/core/format/wav';
 import { choose } from './browser/gestures';
 import { demoWorkspace, ROOT, remove, scratch, startServer, visit } from './harness';
@@ -36,13 +37,6 @@ async function main(): Promise<void> {
       await p.mouse.wheel(0, -400);
       await p.mouse.click(box.x + 560, box.y + 150);
     });
-    await take('archive-lamplight', '/recordings', 'lamplight', async (p) => {
-      await p.locator('[data-testid=recording]').nth(3).click();
-      await p
-        .locator('[data-testid=recording]')
-        .nth(6)
-        .click({ modifiers: ['Shift'] });
-    });
     await take('imports', '/recordings', 'daylight', async (p) => {
       await p.locator('[data-testid=recording]').first().waitFor();
       await p.getByTestId('file-input').setInputFiles(mixedFiles());
@@ -58,19 +52,6 @@ async function main(): Promise<void> {
       await p.getByRole('button', { name: 'Silence' }).click();
       await choose(p, 'View gain', '8');
       await p.locator('h1').click();
-      for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
-    });
-    await take('split-grid', slice('Fairground drummer'), 'lamplight', async (p) => {
-      await p.locator('[data-testid=slice-row]').first().waitFor();
-      await p.getByRole('button', { name: 'Grid' }).click();
-      await p.getByLabel('Follow the player').fill('100');
-      await choose(p, 'Time in', 'bars');
-      await p.locator('h1').click();
-      for (const key of ['ArrowRight', 'ArrowRight', 'Control+ArrowRight']) await p.keyboard.press(key);
-    });
-    await take('full-height', slice('Headrace loop'), 'daylight', async (p) => {
-      await p.locator('[data-testid=slice-row]').first().waitFor();
-      await p.keyboard.press('Backquote');
       for (let i = 0; i < 4; i++) await p.keyboard.press('ArrowRight');
     });
     const allHeard = async (p: Page) => {
@@ -110,7 +91,13 @@ async function main(): Promise<void> {
       }
     });
     await take('kits', '/kits', 'daylight', (p) => p.locator('[data-position="1"]').click());
-    const hits = (await (await fetch(`${server.address}/api/hits`)).json()) as { id: string; name: string }[];
+    const hits = (await (await fetch(`${server.address}/api/hits`)).json()) as ListedHit[];
+    const edit = (label: string, changes: readonly object[]) =>
+      fetch(`${server.address}/api/edits`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ browser: 'pictures-0001', label, changes }),
+      });
     const treat = async (name: string, chain: readonly object[]) => {
       const hitId = hits.find((h) => h.name === name)?.id;
       const changes = chain.map((step, position) => ({
@@ -119,11 +106,7 @@ async function main(): Promise<void> {
         id: crypto.randomUUID(),
         value: { hitId, position, ...step },
       }));
-      await fetch(`${server.address}/api/edits`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ browser: 'pictures-0001', label: 'treated it', changes }),
-      });
+      await edit('treated it', changes);
       return `/hits/${hitId}`;
     };
     const point = (frequencyHz: number, gainDb: number, kind = 'bell') => ({ kind, frequencyHz, gainDb });
@@ -147,18 +130,50 @@ async function main(): Promise<void> {
       { processor: 'envelope', attackMs: 0, holdMs: 40, decayMs: 240, sustainDb: -14, releaseMs: 90 },
     ]);
     await take('treatment-pitch', tom, 'daylight', settled);
-    const chain = await treat('Clank Sack floor 01', [
-      { processor: 'noise', amountDb: 24 },
-      { processor: 'tune', semitones: -3 },
-      { processor: 'limiter', gainDb: 6 },
-    ]);
-    await take('treatment-lamplight', chain, 'lamplight', async (p) => {
-      await settled(p);
-      await p.getByRole('button', { name: 'learn it' }).click();
-      await p.getByText('learnt from the recording', { exact: true }).waitFor();
+    const stone = hits.find(({ name }) => name === 'Kick stone')?.id;
+    const lanes = async (p: Page) => {
+      await p.getByTestId('sum').getByText('LUFS').waitFor();
+      await p.getByRole('status').getByText(/lose/).waitFor();
+    };
+    await take('layers-daylight', `/hits/${stone}/layers`, 'daylight', async (p) => {
+      await lanes(p);
+      await p.getByRole('button', { name: 'Line up' }).click();
+      await p.locator('[data-sonner-toast]').waitFor();
+      await p.getByTestId('lane').nth(1).getByRole('button').first().click();
       await p.mouse.move(640, 250);
       await p.locator('[data-sonner-toast]').waitFor({ state: 'detached' });
-      await settled(p);
+    });
+    await take('layers-lamplight', `/hits/${stone}/layers`, 'lamplight', async (p) => {
+      await lanes(p);
+      await p.getByRole('tab', { name: 'Shares' }).click();
+    });
+    await take('layers-variants', `/hits/${stone}/layers`, 'daylight', async (p) => {
+      await lanes(p);
+      await p.getByRole('button', { name: 'Variants …' }).click();
+      await p
+        .getByRole('button', { name: /^Hear / })
+        .first()
+        .waitFor();
+      await p.getByText('rendering …').first().waitFor({ state: 'detached' });
+      await p.keyboard.press('ArrowRight');
+    });
+    const [first, second] = ['Kick barrel 1', 'Kick barrel 2'].map((name) => hits.find((h) => h.name === name)?.id);
+    const pair = 'hit-of-pictures-1';
+    const { recordingId, startFrame, endFrame } = hits.find((h) => h.id === first) ?? {};
+    const place = { recordingId, startFrame, endFrame, sliceId: null, family: 'kick' };
+    await edit('layered two kicks', [
+      { op: 'create', doc: 'hit', id: pair, value: { name: 'Two barrels', ...place } },
+      { op: 'create', doc: 'member', id: 'member-of-pic1', value: { layeredId: pair, hitId: first, position: 0 } },
+      {
+        op: 'create',
+        doc: 'member',
+        id: 'member-of-pic2',
+        value: { layeredId: pair, hitId: second, position: 1, offsetFrames: 120, inverted: true },
+      },
+    ]);
+    await take('layers-mending', `/hits/${pair}/layers`, 'daylight', async (p) => {
+      await lanes(p);
+      await p.getByTestId('mend').first().waitFor();
     });
   } finally {
     await browser.close();

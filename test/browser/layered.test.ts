@@ -212,8 +212,12 @@ test('variants are rendered in one go, heard by arrow keys, and kept as takes of
   const cells = page.getByRole('button', { name: /^Hear / });
   await soon(async () => expect(await cells.count()).toBeGreaterThan(3));
   await soon(async () => expect(await page.getByText('rendering …').count()).toBe(0));
+  const lies = JSON.stringify(members());
   await page.keyboard.press('ArrowRight');
   await told(page, /[1-9]\d* voices?/);
+  // The keys are the grid's: the layers under it stay where they are.
+  await saved(page);
+  expect(JSON.stringify(members())).toBe(lies);
   const boxes = page.getByRole('checkbox', { name: /^Keep / });
   await boxes.nth(0).check();
   await boxes.nth(2).check();

@@ -13,7 +13,7 @@ import { stretchOfHit } from '../pads/laying';
 import { PadGrid } from '../pads/PadGrid';
 import { useActions } from '../parts/actions';
 import { Choice } from '../parts/Choice';
-import { leaveControl } from '../parts/focus';
+import { leaveControl, pageKey } from '../parts/focus';
 import { tell } from '../parts/notice';
 import { TextField } from '../parts/TextField';
 import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
@@ -62,16 +62,15 @@ function Desk({ view }: { view: KitView }) {
     leaveControl();
     setChosen(chosen === null ? 0 : Math.max(0, Math.min(BANK_SIZE - 1, chosen + by)));
   };
-  const on = { preventDefault: true } as const;
   const carry = (by: number) => {
     const to = (chosen ?? -1) + by;
     if (pad && to >= 0 && to < BANK_SIZE) movePad(pad.position, to, false);
   };
   const copied = useRef<number | null>(null);
-  useHotkeys('alt+left', () => carry(-1), on);
-  useHotkeys('alt+right', () => carry(1), on);
-  useHotkeys('alt+up', () => carry(8), on);
-  useHotkeys('alt+down', () => carry(-8), on);
+  useHotkeys('alt+left', () => carry(-1), pageKey);
+  useHotkeys('alt+right', () => carry(1), pageKey);
+  useHotkeys('alt+up', () => carry(8), pageKey);
+  useHotkeys('alt+down', () => carry(-8), pageKey);
   useHotkeys('mod+c', () => {
     if (!pad) return;
     copied.current = pad.position;
@@ -96,16 +95,16 @@ function Desk({ view }: { view: KitView }) {
         ]
       : [],
   );
-  useHotkeys('f2', () => document.querySelector<HTMLInputElement>('[aria-label="Name of the pad"]')?.select(), on);
-  useHotkeys('left', () => move(-1), on);
-  useHotkeys('right', () => move(1), on);
-  useHotkeys('up', () => chosen !== null && chosen < BANK_SIZE - 8 && move(8), on);
-  useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), on);
+  useHotkeys('f2', () => document.querySelector<HTMLInputElement>('[aria-label="Name of the pad"]')?.select(), pageKey);
+  useHotkeys('left', () => move(-1), pageKey);
+  useHotkeys('right', () => move(1), pageKey);
+  useHotkeys('up', () => chosen !== null && chosen < BANK_SIZE - 8 && move(8), pageKey);
+  useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), pageKey);
   const hear = ({ timeStamp, repeat }: KeyboardEvent) =>
     pad && !repeat && strikePad({ pad: pad.position, velocity: KEY_VELOCITY, timeMs: timeStamp, by: 'keys' });
-  useHotkeys('space', hear, on);
+  useHotkeys('space', hear, pageKey);
   useHotkeys('space', () => pad && releasePad(pad.position), { keyup: true, keydown: false });
-  useHotkeys('delete, backspace', () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(pad)), on);
+  useHotkeys('delete, backspace', () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(pad)), pageKey);
   return (
     <>
       <KitTools view={view} />

@@ -1,15 +1,13 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import { type KeyboardEvent, useMemo, useState } from 'react';
+import { type KeyboardEvent, useState } from 'react';
 import type { HitView, RecordingView } from '@/contract/views';
-import { contentKey } from '@/core/hit/key';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { Choice } from '../parts/Choice';
-import { complain, tell } from '../parts/notice';
-import { openSound } from '../sound/sound';
-import { answered, useAnswer } from '../sound/use-answer';
+import { tell } from '../parts/notice';
+import { useVariants } from './use-variants';
 import { VariantCell } from './VariantCell';
-import { keptVariants, neighboursOf, placed, withHits } from './variants';
+import { keptVariants } from './variants';
 
 interface VariantGridProps {
   readonly hit: HitView;
@@ -18,55 +16,13 @@ interface VariantGridProps {
   readonly onClose: () => void;
 }
 
-const COLUMNS = 96;
-
 /** Two layers of a layered hit, each with its neighbours in the library: every pair heard by one key, several kept. */
 export function VariantGrid({ hit, recording, hits, onClose }: VariantGridProps) {
   const { commit } = useCommands();
   const { view } = useKitDesk();
-  const [rowId, setRowId] = useState(hit.members[0]?.id);
-  const [columnId, setColumnId] = useState(hit.members[1]?.id);
-  const [at, setAt] = useState<readonly [number, number] | null>(null);
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
-  const row = hit.members.find(({ id }) => id === rowId);
-  const column = hit.members.find(({ id }) => id === columnId);
-  const rows = useMemo(() => (row ? neighboursOf(hits, row, hit.id) : []), [hits, row, hit.id]);
-  const columns = useMemo(() => (column ? neighboursOf(hits, column, hit.id) : []), [hits, column, hit.id]);
-  const cells = useMemo(
-    () =>
-      rows.map((middle) =>
-        columns.map((sub) =>
-          withHits(
-            hit,
-            new Map(
-              [[rowId, middle] as const, [columnId, sub] as const].flatMap(([id, of]) =>
-                id ? [[id, of] as const] : [],
-              ),
-            ),
-          ),
-        ),
-      ),
-    [rows, columns, hit, rowId, columnId],
-  );
-  const key = `${contentKey(hit)} ${cells.flat().map(contentKey).join(' ')}`;
-  const answer = answered(
-    useAnswer(key, async (samples) => ({ key, cells: await samples.variants(hit, cells.flat(), recording, COLUMNS) })),
-  );
-  const found = answer.value?.key === key ? answer.value.cells : null;
-  const cellAt = (r: number, c: number): HitView | undefined => {
-    const variant = cells[r]?.[c];
-    const of = found?.[r * columns.length + c];
-    return variant && of && placed(variant, of);
-  };
-  const hear = (r: number, c: number) => {
-    setAt([r, c]);
-    const variant = cellAt(r, c);
-    if (!variant) return;
-    const { startFrame, endFrame } = variant;
-    openSound()
-      .then((sound) => sound.audition.play({ hit: { ...variant, id: '' }, recording, startFrame, endFrame }))
-      .catch((error: Error) => complain(error.message));
-  };
+  const grid = useVariants(hit, recording, hits);
+  const { row, column, rows, columns, found, at, hear } = grid;
   const toggle = (r: number, c: number) => {
     const name = `${r} ${c}`;
     setKept(new Set(kept.has(name) ? [...kept].filter((one) => one !== name) : [...kept, name]));
@@ -92,7 +48,7 @@ export function VariantGrid({ hit, recording, hits, onClose }: VariantGridProps)
   const keep = () => {
     const variants = [...kept].flatMap((name) => {
       const [r, c] = name.split(' ').map(Number) as [number, number];
-      return cellAt(r, c) ?? [];
+      return grid.variantAt(r, c) ?? [];
     });
     const taken = new Set(hits.map(({ name }) => name));
     const of = pads.length > 0 ? `takes of ${pads.map(({ name }) => name).join(', ')}` : 'hits';
@@ -116,15 +72,15 @@ export function VariantGrid({ hit, recording, hits, onClose }: VariantGridProps)
           <div className="mt-1 flex items-center gap-4">
             <Choice
               label="Rows"
-              value={rowId ?? ''}
-              options={options.filter(([id]) => id !== columnId)}
-              onChoose={setRowId}
+              value={row?.id ?? ''}
+              options={options.filter(([id]) => id !== column?.id)}
+              onChoose={grid.setRowId}
             />
             <Choice
               label="Columns"
-              value={columnId ?? ''}
-              options={options.filter(([id]) => id !== rowId)}
-              onChoose={setColumnId}
+              value={column?.id ?? ''}
+              options={options.filter(([id]) => id !== row?.id)}
+              onChoose={grid.setColumnId}
             />
             <span className="text-[12px] text-soft">
               Each sound with its neighbours of the same family, lined up, as loud as the one it replaces.
@@ -166,9 +122,9 @@ export function VariantGrid({ hit, recording, hits, onClose }: VariantGridProps)
                 ))}
               </tbody>
             </table>
-            {answer.error && (
+            {grid.error && (
               <p role="alert" className="text-madder">
-                They could not be rendered: {answer.error}
+                They could not be rendered: {grid.error}
               </p>
             )}
           </div>

@@ -6,7 +6,7 @@ import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { useActions } from '../parts/actions';
-import { leaveControl, notInControl } from '../parts/focus';
+import { leaveControl, notInControl, pageKey } from '../parts/focus';
 import { complain } from '../parts/notice';
 import { useStatus } from '../shell/status';
 import { openSound } from '../sound/sound';
@@ -24,8 +24,6 @@ interface Keyed {
   readonly onChoose: (memberId: string) => void;
   readonly onMove: (member: ResolvedMember, offsetFrames: number) => void;
 }
-
-const on = { preventDefault: true } as const;
 
 /** The keys of a layered hit: nudges, which layer, one alone, with and without, other sounds in its place. */
 export function useLayersKeys({ hit, hits, recording, building, chosen, sampleRate, onChoose, onMove }: Keyed): void {
@@ -82,20 +80,20 @@ export function useLayersKeys({ hit, hits, recording, building, chosen, sampleRa
     hear(placed(other, variant));
   };
   const exchanged = (by: number) => () => void exchange(by).catch((error: Error) => complain(error.message));
-  useHotkeys('left', () => nudge(-1), on);
-  useHotkeys('right', () => nudge(1), on);
-  useHotkeys('ctrl+left', () => nudge(-ms(0.1)), on);
-  useHotkeys('ctrl+right', () => nudge(ms(0.1)), on);
-  useHotkeys('shift+left', () => nudge(-ms(1)), on);
-  useHotkeys('shift+right', () => nudge(ms(1)), on);
-  useHotkeys('up', () => step(-1), on);
-  useHotkeys('down', () => step(1), on);
-  useHotkeys('alt+up', () => alone(-1), on);
-  useHotkeys('alt+down', () => alone(1), on);
-  useHotkeys('ctrl+up', exchanged(-1), on);
-  useHotkeys('ctrl+down', exchanged(1), on);
-  useHotkeys('slash', without, on);
-  useHotkeys('space', () => hear(), on);
+  useHotkeys('left', () => nudge(-1), pageKey);
+  useHotkeys('right', () => nudge(1), pageKey);
+  useHotkeys('ctrl+left', () => nudge(-ms(0.1)), pageKey);
+  useHotkeys('ctrl+right', () => nudge(ms(0.1)), pageKey);
+  useHotkeys('shift+left', () => nudge(-ms(1)), pageKey);
+  useHotkeys('shift+right', () => nudge(ms(1)), pageKey);
+  useHotkeys('up', () => step(-1), pageKey);
+  useHotkeys('down', () => step(1), pageKey);
+  useHotkeys('alt+up', () => alone(-1), pageKey);
+  useHotkeys('alt+down', () => alone(1), pageKey);
+  useHotkeys('ctrl+up', exchanged(-1), pageKey);
+  useHotkeys('ctrl+down', exchanged(1), pageKey);
+  useHotkeys('slash', without, pageKey);
+  useHotkeys('space', () => hear(), pageKey);
   useHotkeys('enter', () => lay(stretchOfHit(hit, recording), null, 'next'), notInControl);
   useActions([
     { name: 'Hear with and without the layer', key: '/', run: without },

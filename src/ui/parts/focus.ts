@@ -19,3 +19,15 @@ export const notInControl = {
   ignoreEventWhen: (event: KeyboardEvent) =>
     (event.target as HTMLElement).closest('button, a, input, [role=menu], [role=dialog], [role=listbox]') !== null,
 };
+
+/** Whether a key belongs to a dialog, a menu or a panel over the page. */
+function isOverPage(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null;
+  return (
+    document.querySelector('[role=dialog]') !== null ||
+    target?.closest?.('[data-headlessui-portal], [role=menu], [role=listbox]') != null
+  );
+}
+
+/** For a key of the page: not heeded while a dialog is open or a panel has the focus. */
+export const pageKey = { preventDefault: true, ignoreEventWhen: isOverPage };

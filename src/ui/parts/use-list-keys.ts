@@ -1,9 +1,7 @@
 import { type RefObject, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { leaveControl } from './focus';
+import { leaveControl, pageKey } from './focus';
 import type { Listing } from './listing';
-
-const on = { preventDefault: true } as const;
 
 interface ListActions<T> {
   /** Called when an arrow key chooses a row, to audition it. */
@@ -27,18 +25,18 @@ export function useListKeys<T extends { readonly id: string }>(
     listing.choose(next.id, through ? 'through' : 'alone');
     if (!through) onMove(next);
   };
-  useHotkeys('up', () => move(-1), on);
-  useHotkeys('down', () => move(1), on);
-  useHotkeys('shift+up', () => move(-1, true), on);
-  useHotkeys('shift+down', () => move(1, true), on);
-  useHotkeys('pageup', () => move(-8), on);
-  useHotkeys('pagedown', () => move(8), on);
-  useHotkeys('home', () => move(-shown.length), on);
-  useHotkeys('end', () => move(shown.length), on);
-  useHotkeys('mod+a', listing.chooseAll, on);
-  useHotkeys('slash', () => search.current?.focus(), on);
-  useHotkeys('space', () => chosen && onSpace(chosen), on);
-  useHotkeys('delete, backspace', () => onDelete(selected), on);
+  useHotkeys('up', () => move(-1), pageKey);
+  useHotkeys('down', () => move(1), pageKey);
+  useHotkeys('shift+up', () => move(-1, true), pageKey);
+  useHotkeys('shift+down', () => move(1, true), pageKey);
+  useHotkeys('pageup', () => move(-8), pageKey);
+  useHotkeys('pagedown', () => move(8), pageKey);
+  useHotkeys('home', () => move(-shown.length), pageKey);
+  useHotkeys('end', () => move(shown.length), pageKey);
+  useHotkeys('mod+a', listing.chooseAll, pageKey);
+  useHotkeys('slash', () => search.current?.focus(), pageKey);
+  useHotkeys('space', () => chosen && onSpace(chosen), pageKey);
+  useHotkeys('delete, backspace', () => onDelete(selected), pageKey);
   useHotkeys('enter', () => chosen && onEnter(chosen), {
     ignoreEventWhen: (event) =>
       (event.target as HTMLElement).closest('button, a, input, textarea, [role=dialog]') !== null,

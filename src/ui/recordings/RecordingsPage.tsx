@@ -11,6 +11,7 @@ import { recordingToShow } from '../imports/use-show-imported';
 import { Bench } from '../pads/Bench';
 import { useActions } from '../parts/actions';
 import { length } from '../parts/figures';
+import { pageKey } from '../parts/focus';
 import { useListing } from '../parts/listing';
 import { SearchField } from '../parts/SearchField';
 import { useStore } from '../parts/store';
@@ -42,16 +43,15 @@ export function RecordingsPage() {
   const hear = (r: RecordingView) => audition.toggle(whole(r));
 
   useEffect(() => audition.stop, [audition.stop]);
-  const on = { preventDefault: true } as const;
   const search = useListKeys(listing, {
     onMove: (r) => audition.byItself && audition.play(whole(r)),
     onSpace: hear,
     onEnter: (r) => router.push(`/slice/${r.id}`),
     onDelete: (gone) => (filter.bin ? edits.restore(gone) : edits.bin(gone)),
   });
-  useHotkeys('quote', () => chosen && setBookmark(chosen), on);
-  useHotkeys('f2', () => chosen && focusTitle(chosen.id), on);
-  useHotkeys('f4', () => setStory((s) => !s), on);
+  useHotkeys('quote', () => chosen && setBookmark(chosen), pageKey);
+  useHotkeys('f2', () => chosen && focusTitle(chosen.id), pageKey);
+  useHotkeys('f4', () => setStory((s) => !s), pageKey);
   useActions([
     ...(chosen ? [{ name: `Slice ${chosen.title}`, key: 'Enter', run: () => router.push(`/slice/${chosen.id}`) }] : []),
     { name: 'Show or hide the story', key: 'F4', run: () => setStory((s) => !s) },

@@ -7,6 +7,7 @@ import { fromDb } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
+import { pageKey } from '../parts/focus';
 import { useStatus } from '../shell/status';
 import { soundNow } from '../sound/sound';
 import { useAudition } from '../sound/use-audition';
@@ -53,14 +54,17 @@ export function Shelves({ view, withIds }: { view: CutView; withIds: readonly st
   const lay = () => {
     if (chosen) kit.lay(stretchOfShelved(chosen.entry), null, 'next');
   };
-  const on = { preventDefault: true } as const;
-  useHotkeys('left', () => choice.step(-1, 0), on);
-  useHotkeys('right', () => choice.step(1, 0), on);
-  useHotkeys('up', () => choice.step(0, -1), on);
-  useHotkeys('down', () => choice.step(0, 1), on);
-  useHotkeys('slash', choice.compare, on);
-  useHotkeys('enter', lay, on);
-  useHotkeys('space', () => (soundNow()?.audition.playhead() ? audition.stop() : chosen && hear(chosen.entry)), on);
+  useHotkeys('left', () => choice.step(-1, 0), pageKey);
+  useHotkeys('right', () => choice.step(1, 0), pageKey);
+  useHotkeys('up', () => choice.step(0, -1), pageKey);
+  useHotkeys('down', () => choice.step(0, 1), pageKey);
+  useHotkeys('slash', choice.compare, pageKey);
+  useHotkeys('enter', lay, pageKey);
+  useHotkeys(
+    'space',
+    () => (soundNow()?.audition.playhead() ? audition.stop() : chosen && hear(chosen.entry)),
+    pageKey,
+  );
 
   const sliceCount = views.reduce((sum, { slices }) => sum + slices.length, 0);
   useStatus(

@@ -3,11 +3,9 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { positionOfKey } from '@/core/kit/layout';
 import type { Edge } from '../hits/edits';
 import { useActions } from '../parts/actions';
-import { isTyping } from '../parts/focus';
+import { isTyping, pageKey } from '../parts/focus';
 import type { SelectMode } from '../parts/listing';
 import type { ZoomTo } from './ViewTools';
-
-const on = { preventDefault: true } as const;
 
 function useShiftedPadKeys(layOn: (position: number) => void): void {
   const latest = useRef(layOn);
@@ -71,15 +69,15 @@ export function useSliceKeys(a: SliceActions): void {
     { name: 'Show the whole recording', key: ']', run: () => a.zoom('fit') },
     { name: 'Full-height wave', key: '`', run: a.toggleTall },
   ]);
-  useHotkeys('left', () => a.step(-1), on);
-  useHotkeys('right', () => a.step(1), on);
-  useHotkeys('ctrl+left', () => a.step(-1, 'through'), on);
-  useHotkeys('ctrl+right', () => a.step(1, 'through'), on);
-  useHotkeys('mod+a', a.chooseAll, on);
-  useHotkeys('space', a.playOrStop, on);
-  useHotkeys('shift+space', a.playFrom, on);
-  useHotkeys('f9', a.toggleLoop, on);
-  useHotkeys('shift+f9', a.playWhole, on);
+  useHotkeys('left', () => a.step(-1), pageKey);
+  useHotkeys('right', () => a.step(1), pageKey);
+  useHotkeys('ctrl+left', () => a.step(-1, 'through'), pageKey);
+  useHotkeys('ctrl+right', () => a.step(1, 'through'), pageKey);
+  useHotkeys('mod+a', a.chooseAll, pageKey);
+  useHotkeys('space', a.playOrStop, pageKey);
+  useHotkeys('shift+space', a.playFrom, pageKey);
+  useHotkeys('f9', a.toggleLoop, pageKey);
+  useHotkeys('shift+f9', a.playWhole, pageKey);
   const edges: readonly [string, Edge, 1 | -1][] = [
     ['left', 'start', -1],
     ['right', 'start', 1],
@@ -96,25 +94,25 @@ export function useSliceKeys(a: SliceActions): void {
       if (event.altKey) a.nudgeFrames(edge, by);
       else a.nudge(edge, event.ctrlKey ? 10 * by : by);
     },
-    on,
+    pageKey,
   );
   useHotkeys('enter', a.lay, {
     ignoreEventWhen: (e) => (e.target as HTMLElement).closest('button, a, [role=menu], [role=dialog]') !== null,
   });
-  useHotkeys('insert, period', a.add, on);
-  useHotkeys('delete, backspace', a.remove, on);
-  useHotkeys('backslash', a.merge, on);
-  useHotkeys('shift+backslash', a.lock, on);
-  useHotkeys('semicolon', () => a.letDie(false), on);
-  useHotkeys('mod+semicolon', () => a.letDie(true), on);
-  useHotkeys('shift+semicolon', a.keep, on);
-  useHotkeys('quote', a.bookmark, on);
-  useHotkeys('f8', () => a.goToBare(1), on);
-  useHotkeys('shift+f8', () => a.goToBare(-1), on);
-  useHotkeys('equal', () => a.zoom('in'), on);
-  useHotkeys('minus', () => a.zoom('out'), on);
-  useHotkeys('bracketleft', () => a.zoom('slice'), on);
-  useHotkeys('bracketright', () => a.zoom('fit'), on);
-  useHotkeys('backquote', a.toggleTall, on);
+  useHotkeys('insert, period', a.add, pageKey);
+  useHotkeys('delete, backspace', a.remove, pageKey);
+  useHotkeys('backslash', a.merge, pageKey);
+  useHotkeys('shift+backslash', a.lock, pageKey);
+  useHotkeys('semicolon', () => a.letDie(false), pageKey);
+  useHotkeys('mod+semicolon', () => a.letDie(true), pageKey);
+  useHotkeys('shift+semicolon', a.keep, pageKey);
+  useHotkeys('quote', a.bookmark, pageKey);
+  useHotkeys('f8', () => a.goToBare(1), pageKey);
+  useHotkeys('shift+f8', () => a.goToBare(-1), pageKey);
+  useHotkeys('equal', () => a.zoom('in'), pageKey);
+  useHotkeys('minus', () => a.zoom('out'), pageKey);
+  useHotkeys('bracketleft', () => a.zoom('slice'), pageKey);
+  useHotkeys('bracketright', () => a.zoom('fit'), pageKey);
+  useHotkeys('backquote', a.toggleTall, pageKey);
   useHotkeys('escape', a.leave);
 }

@@ -8,7 +8,7 @@ import { fitAll, zoomAt } from '@/picture/span';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { useActions } from '../parts/actions';
-import { leaveControl, notInControl } from '../parts/focus';
+import { leaveControl, notInControl, pageKey } from '../parts/focus';
 import type { SpanDesk } from '../parts/use-span';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
@@ -29,8 +29,6 @@ interface Treated {
   /** Frames that the whole view shows. */
   readonly frames: number;
 }
-
-const on = { preventDefault: true } as const;
 
 /** Listening to a hit before and after at one loudness, and the keys of its treatment. */
 export function useTreatmentKeys(props: Treated) {
@@ -61,20 +59,20 @@ export function useTreatmentKeys(props: Treated) {
     const over = steps[steps.findIndex((s) => s.id === step?.id) + by];
     if (step && over) edits.move(step.id, over.id);
   };
-  useHotkeys('space', () => toggle(soundOf(isBefore)), on);
-  useHotkeys('slash', swap, on);
-  useHotkeys('up', () => move(-1), on);
-  useHotkeys('down', () => move(1), on);
-  useHotkeys('alt+up', () => place(-1), on);
-  useHotkeys('alt+down', () => place(1), on);
-  useHotkeys('delete, backspace', () => step && edits.remove(step), on);
-  useHotkeys('period', () => step && edits.toggle(step), on);
+  useHotkeys('space', () => toggle(soundOf(isBefore)), pageKey);
+  useHotkeys('slash', swap, pageKey);
+  useHotkeys('up', () => move(-1), pageKey);
+  useHotkeys('down', () => move(1), pageKey);
+  useHotkeys('alt+up', () => place(-1), pageKey);
+  useHotkeys('alt+down', () => place(1), pageKey);
+  useHotkeys('delete, backspace', () => step && edits.remove(step), pageKey);
+  useHotkeys('period', () => step && edits.toggle(step), pageKey);
   useHotkeys('enter', () => hit && lay(stretchOfHit(hit, recording), null, 'next'), notInControl);
-  useHotkeys('shift+f4', toggleEdges, on);
+  useHotkeys('shift+f4', toggleEdges, pageKey);
   const zoom = (factor: number) => spans.set((span) => zoomAt(span, factor, spans.width() / 4, spans.width(), frames));
-  useHotkeys('equal', () => zoom(1 / 1.6), on);
-  useHotkeys('minus', () => zoom(1.6), on);
-  useHotkeys('bracketright', () => spans.set(() => fitAll(spans.width(), frames)), on);
+  useHotkeys('equal', () => zoom(1 / 1.6), pageKey);
+  useHotkeys('minus', () => zoom(1.6), pageKey);
+  useHotkeys('bracketright', () => spans.set(() => fitAll(spans.width(), frames)), pageKey);
   useActions([
     { name: 'Hear before and after at one loudness', key: '/', run: swap },
     { name: 'Switch the step on or off', key: '.', run: () => step && edits.toggle(step) },
