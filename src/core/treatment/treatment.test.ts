@@ -25,6 +25,59 @@ const processed = (name: ProcessorName, on: Audio, values: object): Audio => {
 const done = (name: ProcessorName, on: Audio, values: object) =>
   processed(name, on, values).channels.map((channel) => [...channel]);
 
+test('start and end cut at frames, and leave a frame at least', () => {
+  const frames = Array.from({ length: 96 }, (_, i) => i);
+  expect(done('trim', audio(frames), { fromMs: 0.5, toMs: 1 })).toEqual([frames.slice(24, 48)]);
+  expect(done('trim', audio(frames), { fromMs: 9 })).toEqual([[95]]);
+  expect(done('trim', audio(frames), { fromMs: 1, toMs: 0.5 })).toEqual([[48]]);
+});
+
+describe('three bands', () => {
+  const impulse = audio(Array.from({ length: 1 << 15 }, (_, i) => (i === 100 ? 1 : 0)));
+  /** Gain in dB at a frequency, by its Fourier integral. */
+  const gainAt = (hz: number, values: object) => {
+    const [x] = processed('bands', impulse, {
+      lowThresholdDb: 0,
+      middleThresholdDb: 0,
+      highThresholdDb: 0,
+      ...values,
+    }).channels;
+    let [re, im] = [0, 0];
+    for (const [i, v] of (x as Float32Array).entries()) {
+      re += v * Math.cos((2 * Math.PI * hz * i) / RATE);
+      im += v * Math.sin((2 * Math.PI * hz * i) / RATE);
+    }
+    return 10 * Math.log10(re * re + im * im);
+  };
+
+  test('are flat together while nothing is over a threshold; each has its own gain', () => {
+    for (const hz of [40, 150, 700, 2500, 9000]) expect(Math.abs(gainAt(hz, { ratio: 1.5 }))).toBeLessThan(0.05);
+    const middle = { ratio: 1.5, middleGainDb: 6 };
+    expect(gainAt(620, middle)).toBeCloseTo(6, 0);
+    expect(Math.abs(gainAt(30, middle))).toBeLessThan(0.2);
+    expect(Math.abs(gainAt(14_000, middle))).toBeLessThan(0.2);
+  });
+
+  test('a loud low is taken down by the curve, a high beside it stays', () => {
+    const tone = (hz: number, level: number) =>
+      Array.from({ length: RATE }, (_, i) => level * Math.sin((2 * Math.PI * hz * i) / RATE));
+    const values = {
+      lowThresholdDb: -20,
+      middleThresholdDb: 0,
+      highThresholdDb: 0,
+      ratio: 4,
+      attackMs: 1,
+      releaseMs: 5000,
+    };
+    const end = (x: Float32Array) => toDb(peakOf([x.subarray(RATE / 2)]));
+    const [low] = processed('bands', audio(tone(50, 1)), values).channels as [Float32Array];
+    // 20 dB over the threshold, 4 to 1: 15 dB less. The release of 5 s holds it between the crests.
+    expect(Math.abs(end(low) + 15)).toBeLessThan(1);
+    const [high] = processed('bands', audio(tone(7919, 0.2)), values).channels as [Float32Array];
+    expect(Math.abs(end(high) - toDb(0.2))).toBeLessThan(0.1);
+  });
+});
+
 describe('channels', () => {
   const pair = audio([1, 0.5], [0.5, -0.5]);
   test.each([
