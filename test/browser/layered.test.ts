@@ -219,6 +219,8 @@ test('variants are rendered in one go, heard by arrow keys, and kept as takes of
   await saved(page);
   expect(JSON.stringify(members())).toBe(lies);
   const boxes = page.getByRole('checkbox', { name: /^Keep / });
+  await press(page, 'Make it so long');
+  await told(page, /The hit “Barrel 0 layered short” has the same layers/);
   await boxes.nth(0).check();
   await boxes.nth(2).check();
   await press(page, /^Keep 2 as takes of/);
@@ -227,6 +229,12 @@ test('variants are rendered in one go, heard by arrow keys, and kept as takes of
     "SELECT h.name FROM variation v JOIN hit h ON h.id = v.hit_id WHERE h.name LIKE 'Barrel 0 layered%'",
   );
   expect(takes).toHaveLength(2);
+  const [short] = session.ask<{ n: number; ms: number }>(
+    `SELECT (SELECT count(*) FROM member m WHERE m.layered_id = h.id) AS n, s.settings ->> 'timeMs' AS ms
+     FROM hit h JOIN step s ON s.hit_id = h.id AND s.processor = 'length' WHERE h.name = 'Barrel 0 layered short'`,
+  );
+  expect(short?.n).toBe(2);
+  expect(Math.abs((short?.ms ?? 0) - 500)).toBeLessThan(30);
 });
 
 test('on a pad its layers are laid apart and made one again', async () => {

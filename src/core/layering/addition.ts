@@ -6,8 +6,8 @@ import type { LayerSound } from './layers';
 
 /** Lows are what lies under this, in hertz. */
 const LOW_HZ = 200;
-/** Short sounds are padded to so many frames: a third octave at 25 Hz has a dozen bins then. */
-const LEAST_SIZE = 2 ** 17;
+/** Short sounds are padded to so many frames: a third octave at 25 Hz has eight bins then. */
+const LEAST_SIZE = 2 ** 16;
 const LOWEST_HZ = 20;
 /** Bands this far under the strongest say nothing. */
 const HEARD_DB = -40;

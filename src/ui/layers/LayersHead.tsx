@@ -36,7 +36,8 @@ export function LayersHead(props: LayersHeadProps) {
   const { hit, recording, hits, building, sampleRate, tempoBpm, setTempoBpm, onShare } = props;
   const { commit } = useCommands();
   const kit = useKitDesk();
-  const { repeats, setRepeats } = building;
+  const { repeats, setRepeats, inspected } = building;
+  const lengthMs = inspected ? (1000 * inspected.figures.frames) / sampleRate : null;
   const share = async () => {
     onShare();
     if (hit.edgesHz.length > 0 || hit.members.length < 2) return;
@@ -67,7 +68,7 @@ export function LayersHead(props: LayersHeadProps) {
       </button>
       <LevelsMenu {...{ hit, building }} />
       <BindMenu {...{ hit, recording, building }} />
-      <Variants {...{ hit, recording, hits }} />
+      <Variants {...{ hit, recording, hits, lengthMs }} />
       <button
         type="button"
         className="quiet-button whitespace-nowrap"

@@ -5,6 +5,7 @@ import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
 import { Choice } from '../parts/Choice';
 import { tell } from '../parts/notice';
+import { SecondOne } from './SecondOne';
 import { useVariants } from './use-variants';
 import { VariantCell } from './VariantCell';
 import { keptVariants } from './variants';
@@ -13,11 +14,13 @@ interface VariantGridProps {
   readonly hit: HitView;
   readonly recording: RecordingView;
   readonly hits: readonly HitView[];
+  /** Length of the sum as it sounds; null before it is known. */
+  readonly lengthMs: number | null;
   readonly onClose: () => void;
 }
 
 /** Two layers of a layered hit, each with its neighbours in the library: every pair heard by one key, several kept. */
-export function VariantGrid({ hit, recording, hits, onClose }: VariantGridProps) {
+export function VariantGrid({ hit, recording, hits, lengthMs, onClose }: VariantGridProps) {
   const { commit } = useCommands();
   const { view } = useKitDesk();
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
@@ -128,6 +131,7 @@ export function VariantGrid({ hit, recording, hits, onClose }: VariantGridProps)
               </p>
             )}
           </div>
+          <SecondOne {...{ hit, hits, lengthMs }} />
           <div className="mt-3 flex items-center gap-2">
             <span className="text-[12px] text-soft">Arrow keys hear them; tick what is to be kept.</span>
             <button type="button" className="quiet-button ml-auto" onClick={onClose}>

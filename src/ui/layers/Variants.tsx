@@ -6,6 +6,7 @@ interface VariantsProps {
   readonly hit: HitView;
   readonly recording: RecordingView;
   readonly hits: readonly HitView[];
+  readonly lengthMs: number | null;
 }
 
 /** Opens the grid of a layered hit's variants. */

@@ -38,7 +38,9 @@ export function StepList({ subject, recording, edits, chosenId, onChoose, known 
         <p className="px-2 py-2 text-soft">
           {isRecording(subject)
             ? 'Nothing is done to this recording yet. Its hits inherit the steps that you add; its samples stay as they are.'
-            : 'Nothing is done to this sound yet. Add a step; the recording stays as it is.'}
+            : subject.doc === 'memberStep'
+              ? 'Nothing is done to this layer yet. The steps that you add are heard in this layered hit only.'
+              : 'Nothing is done to this hit yet. Add a step; the recording stays as it is.'}
         </p>
       )}
       <DndContext
