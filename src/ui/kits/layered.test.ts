@@ -25,7 +25,7 @@ const layer = (id: string, padId: string, hitId: string, position: number, set =
 const kit = (pads: readonly Stored<Pad>[], layers: readonly Stored<Layer>[], hits: readonly StoredHit[]): KitView => ({
   ...{ kit: { id: 'kit-0001', rev: 1, name: 'Weir' }, pads, layers, variations: [], hits, recordings: [recording] },
 });
-const valueOf = (change: Change | undefined) => (change?.op === 'create' ? change.value : {});
+const valueIn = (change: Change | undefined) => (change?.op === 'create' ? change.value : {});
 
 test('a pad’s layers become the members of one hit, which the pad plays instead; apart they are layers as they were', () => {
   const [click, low] = [hit('click'), hit('low')];
@@ -41,16 +41,16 @@ test('a pad’s layers become the members of one hit, which the pad plays instea
     'remove layer',
     'create layer',
   ]);
-  expect(valueOf(changes[0])).toMatchObject({ name: 'stone 2', family: 'kick', recordingId: 'rec-0001' });
-  expect(valueOf(changes[2])).toMatchObject({ hitId: 'low', layeredId: 'hit-one', offsetFrames: 48, inverted: true });
+  expect(valueIn(changes[0])).toMatchObject({ name: 'stone 2', family: 'kick', recordingId: 'rec-0001' });
+  expect(valueIn(changes[2])).toMatchObject({ hitId: 'low', layeredId: 'hit-one', offsetFrames: 48, inverted: true });
 
   const members = [click, low].map((of, n) => ({
-    ...{ ...MEMBER_INITIAL, ...(valueOf(changes[n + 1]) as object), id: `m-${n}`, rev: 1, layeredId: 'hit-one' },
+    ...{ ...MEMBER_INITIAL, ...(valueIn(changes[n + 1]) as object), id: `m-${n}`, rev: 1, layeredId: 'hit-one' },
     ...{ hitId: of.id, position: n, steps: [], hit: of },
   })) as ResolvedMember[];
   const one = hit('hit-one', members);
   const alone = layer('l-3', 'stone', 'hit-one', 0, { levelDb: -1 });
-  const back = apart({ layer: alone, hit: one, recording }, newId).map(valueOf);
+  const back = apart({ layer: alone, hit: one, recording }, newId).map(valueIn);
   expect(back[2]).toMatchObject({ ...set, levelDb: -4, hitId: 'low', padId: 'stone' });
   expect(asOneHit(stone, [], new Set(), 'hit-none', newId)).toEqual([]);
 });
@@ -88,7 +88,7 @@ test('layers are copied beside the same roles of another kit, with their setting
   const { changes, pads, missing } = layersToKit(view, view.pads, other, newId);
   expect([pads, missing]).toEqual([['high kick'], ['clap 1']]);
   expect(changes).toHaveLength(1);
-  expect(valueOf(changes[0])).toMatchObject({
+  expect(valueIn(changes[0])).toMatchObject({
     padId: 'high kick',
     hitId: 'low',
     levelDb: -6,
