@@ -29,6 +29,7 @@ export function LayerActions({ view, pad, layers, chosen }: LayerActionsProps) {
   const one = heard.find(({ layer }) => layer.id === chosen?.id) ?? heard[0];
   const isLayered = (one?.hit.members.length ?? 0) > 0;
   const whyNot = one && isLayered ? whyNotApart(one.hit, layers.length - 1) : '';
+  const isEmpty = layers.length < 2 && !isLayered && others.length === 0;
   const join = async () => {
     const id = newId();
     const taken = new Set([...(hits.data ?? []), ...view.hits].map(({ name }) => name));
@@ -51,6 +52,7 @@ export function LayerActions({ view, pad, layers, chosen }: LayerActionsProps) {
   };
   const copying = (kitId: string, name: string, pads: readonly Stored<Pad>[]) => () =>
     void copy(kitId, name, pads).catch((error: Error) => complain(error.message));
+  if (isEmpty) return null;
   return (
     <Menu as="span">
       <MenuButton className="rounded px-1 text-[12px] text-verdigris hover:underline">more …</MenuButton>

@@ -2,9 +2,7 @@
 
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { useMemo } from 'react';
-import { draftedHits, useDrafts } from '../data/drafts';
-import { useHits, useRecordings } from '../data/queries';
+import { useOpenedHit } from '../data/use-opened-hit';
 
 const opening = <p className="m-auto text-soft">Opening the layers …</p>;
 
@@ -16,16 +14,10 @@ const LayersDesk = dynamic(() => import('./LayersDesk').then((m) => m.LayersDesk
 
 /** A layered hit being built: its layers on one axis, how they add, and what is done to their sum. */
 export function LayersPage({ hitId }: { hitId: string }) {
-  const hits = useHits();
-  const recordings = useRecordings();
-  const drafts = useDrafts();
-  const stored = hits.data?.find((h) => h.id === hitId);
-  const hit = useMemo(() => stored && draftedHits(drafts, [stored])[0], [stored, drafts]);
-  const recording = recordings.data?.find((r) => r.id === hit?.recordingId);
-  const error = hits.error ?? recordings.error;
+  const { hit, recording, hits, error, isPending } = useOpenedHit(hitId);
   if (hit && recording && hit.members.length > 0)
-    return <LayersDesk key={hitId} hit={hit} recording={recording} hits={hits.data ?? []} />;
-  if (!error && (hits.isPending || recordings.isPending)) return opening;
+    return <LayersDesk key={hitId} hit={hit} recording={recording} hits={hits} />;
+  if (isPending) return opening;
   return (
     <div className="m-auto text-center">
       <p className="mb-3 text-madder">{whyNot(error, hit?.name)}</p>

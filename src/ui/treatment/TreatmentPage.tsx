@@ -3,8 +3,9 @@
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useMemo } from 'react';
-import { draftedHits, draftedRecordings, useDrafts } from '../data/drafts';
-import { useHits, useRecordings } from '../data/queries';
+import { draftedRecordings, useDrafts } from '../data/drafts';
+import { useRecordings } from '../data/queries';
+import { useOpenedHit } from '../data/use-opened-hit';
 import { hitSubject, memberSubject, recordingSubject } from './subject';
 
 const opening = <p className="m-auto text-soft">Opening the sound …</p>;
@@ -17,34 +18,21 @@ const TreatmentDesk = dynamic(() => import('./TreatmentDesk').then((m) => m.Trea
 
 /** A hit being treated: what is done to its sound, seen and heard against what it was. */
 export function TreatmentPage({ hitId }: { hitId: string }) {
-  const hits = useHits();
-  const recordings = useRecordings();
-  const drafts = useDrafts();
-  const stored = hits.data?.find((h) => h.id === hitId);
-  const hit = useMemo(() => stored && draftedHits(drafts, [stored])[0], [stored, drafts]);
-  const recording = recordings.data?.find((r) => r.id === hit?.recordingId);
-  const error = hits.error ?? recordings.error;
+  const { hit, recording, error, isPending } = useOpenedHit(hitId);
   const subject = useMemo(() => hit && hitSubject(hit), [hit]);
   if (subject && recording) return <TreatmentDesk key={hitId} subject={subject} recording={recording} />;
-  if (!error && (hits.isPending || recordings.isPending)) return opening;
-  return <NotThere what="hit" error={error} />;
+  return isPending ? opening : <NotThere what="hit" error={error} />;
 }
 
 /** A layer of a layered hit being treated: what is done to its hit in this one only. */
 export function MemberTreatmentPage({ hitId, memberId }: { hitId: string; memberId: string }) {
-  const hits = useHits();
-  const recordings = useRecordings();
-  const drafts = useDrafts();
-  const stored = hits.data?.find((h) => h.id === hitId);
-  const hit = useMemo(() => stored && draftedHits(drafts, [stored])[0], [stored, drafts]);
+  const { hit, recordings, error, isPending } = useOpenedHit(hitId);
   const member = hit?.members.find(({ id }) => id === memberId);
   const subject = useMemo(() => hit && member && memberSubject(hit, member), [hit, member]);
-  const recording = recordings.data?.find((r) => r.id === member?.hit.recordingId);
-  const error = hits.error ?? recordings.error;
+  const recording = recordings.find((r) => r.id === member?.hit.recordingId);
   if (subject && recording)
     return <TreatmentDesk key={memberId} subject={subject} recording={recording} back={`/hits/${hitId}/layers`} />;
-  if (!error && (hits.isPending || recordings.isPending)) return opening;
-  return <NotThere what="hit" error={error} />;
+  return isPending ? opening : <NotThere what="hit" error={error} />;
 }
 
 /** A whole recording being treated: its hits inherit the steps. `from` and `to` are the frames that are shown and heard. */
