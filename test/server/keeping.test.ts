@@ -322,6 +322,7 @@ test('hits in the bin can be removed with what hangs on them, which is told befo
     silent: [{ pad: 'pad-alone', kit: 'Kit' }],
     thinner: [{ pad: 'pad-both-00', kit: 'Kit' }],
     takes: [],
+    layered: [],
   });
   expect((await removal()).status).toBe(200);
   const kit = () => client.get<{ pads: { id: string }[]; layers: unknown[] }>('/api/kits/kit-0000');

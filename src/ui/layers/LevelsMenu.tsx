@@ -1,5 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { HitView } from '@/contract/views';
 import { MEMBER_PARAMETERS } from '@/core/layering/parameters';
 import { number } from '@/core/parameter/parameter';
@@ -14,12 +14,19 @@ import type { Building } from './use-building';
 
 /** A sum of layers has this true peak before it is normalised last (common practice: between -9 and -6 dBFS). */
 const TARGET = number({ label: 'Sum to', unit: 'dBTP', low: -30, high: 0, step: 0.5, initial: -7.5 });
+/** The true peak that was set last, in this browser. */
+const KEPT = 'undercroft.sum-to';
 
 /** Peak, true peak and loudness of every layer and of the sum; sets all levels with headroom, their balance kept. */
 export function LevelsMenu({ hit, building }: { hit: HitView; building: Building }) {
   const { commit } = useCommands();
   const { levels } = building;
   const [target, setTarget] = useState(TARGET.initial);
+  useEffect(() => setTarget(clip(TARGET, Number(localStorage.getItem(KEPT) ?? TARGET.initial))), []);
+  const keepTarget = (wanted: number) => {
+    localStorage.setItem(KEPT, String(wanted));
+    setTarget(wanted);
+  };
   const set = () => {
     if (!levels || !Number.isFinite(levels.sum.truePeakDbtp)) return;
     const by = Math.round(10 * (target - levels.sum.truePeakDbtp)) / 10;
@@ -60,7 +67,7 @@ export function LevelsMenu({ hit, building }: { hit: HitView; building: Building
               </tbody>
             </table>
             <div className="mt-2 flex items-center gap-2">
-              <NumberField of={TARGET} value={target} inline onCommit={setTarget} />
+              <NumberField of={TARGET} value={target} inline onCommit={keepTarget} />
               <button
                 type="button"
                 className="next-button ml-auto"
