@@ -160,14 +160,21 @@ describe('four ways to split', () => {
     );
     const frames = Math.round(((6 * 60) / 97) * RATE);
     expect(Math.abs((starts('Two bars of three')[0] ?? 0) - (100 / 1280) * frames)).toBeLessThan(frames / 400);
+    const taps = await page.evaluateHandle(() => {
+      const times: number[] = [];
+      document.addEventListener('click', ({ timeStamp }) => times.push(timeStamp), true);
+      return times;
+    });
     for (let i = 0; i < 5; i++) {
       await page.getByRole('button', { name: 'Tap' }).click();
       if (i < 4) await page.waitForTimeout(500);
     }
     await saved(page);
     const tapped = Number(await page.getByLabel('Tempo', { exact: true }).inputValue());
-    expect(tapped).toBeGreaterThan(85);
-    expect(tapped).toBeLessThan(125);
+    // By when the page was tapped, not by when it was to be: a busy machine taps late.
+    const times = (await taps.jsonValue()).slice(0, 5);
+    const meant = (4 * 60_000) / ((times[4] as number) - (times[0] as number));
+    expect(Math.abs(tapped / meant - 1)).toBeLessThan(0.08);
   });
 });
 
