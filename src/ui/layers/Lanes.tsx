@@ -28,9 +28,13 @@ interface LanesProps {
 /** Height of the sum as a share of a lane's. */
 export const SUM_SHARE = 1.3;
 
+/** Room for the sum's figures, in pixels. */
+const LEAST_SUM = 60;
+
 /** Heights of the lanes and of the sum under them, in whole pixels. */
 export function laneHeights(height: number, count: number): { readonly lane: number; readonly sum: number } {
-  const lane = Math.floor((height - LANES_RULER) / (count + SUM_SHARE));
+  const room = height - LANES_RULER;
+  const lane = Math.floor(Math.min(room / (count + SUM_SHARE), (room - LEAST_SUM) / count));
   return { lane, sum: height - LANES_RULER - count * lane };
 }
 

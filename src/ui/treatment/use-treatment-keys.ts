@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RecordingView } from '@/contract/views';
-import type { TreatedHit } from '@/core/hit/key';
+import { isLayered, type TreatedHit } from '@/core/hit/key';
 import { fromDb } from '@/core/signal/units';
 import type { Point } from '@/core/treatment/equaliser';
 import { fitAll, zoomAt } from '@/picture/span';
@@ -34,6 +34,7 @@ interface Treated {
 export function useTreatmentKeys(props: Treated) {
   const { subject, untreated, recording, step, edits, matchDb, onChoose, toggleEdges, spans, frames } = props;
   const { steps, sound, hit } = subject;
+  const hasEdges = hit !== null && !isLayered(hit);
   const { play, toggle, stop } = useAudition();
   const { lay } = useKitDesk();
   const [isBefore, setIsBefore] = useState(false);
@@ -79,12 +80,12 @@ export function useTreatmentKeys(props: Treated) {
     { name: 'Move the step up', key: 'Alt ↑', run: () => place(-1) },
     { name: 'Move the step down', key: 'Alt ↓', run: () => place(1) },
     { name: 'Remove the step', key: 'Delete', run: () => step && edits.remove(step) },
-    ...(hit ? [{ name: 'Trim: start and end magnified', key: 'Shift F4', run: toggleEdges }] : []),
+    ...(hasEdges ? [{ name: 'Trim: start and end magnified', key: 'Shift F4', run: toggleEdges }] : []),
   ]);
   useStatus(
     `Space hear · / before and after at one loudness · ↑ ↓ steps · Alt ↑ ↓ move · . on or off · Delete removes · wheel zooms${
-      hit ? ' · Shift F4 edges · Enter to the next free pad' : ''
-    }`,
+      hasEdges ? ' · Shift F4 edges' : ''
+    }${hit ? ' · Enter to the next free pad' : ''}`,
   );
   return {
     isBefore,
