@@ -1,11 +1,13 @@
 import type { Change } from '../../src/contract/edits';
 import type { HitUses } from '../../src/contract/hits';
-import type { Dependents, ListedHit } from '../../src/contract/views';
+import { resolvedKit } from '../../src/contract/resolved';
+import type { Dependents, KitDocs, ListedHit } from '../../src/contract/views';
 import { writeWav } from '../../src/core/format/wav';
 import { MOST_DEPTH, MOST_MEMBERS } from '../../src/core/layering/parameters';
 import { resampled } from '../../src/core/resampling/sinc';
 import { cut } from '../../src/core/signal/audio';
 import { fromDb } from '../../src/core/signal/units';
+import { creditsOf } from '../../src/server/exporting/kit-bundle';
 import { errorOf } from './client';
 import { served } from './served';
 import { expectSame, hitView, noise, soundOf } from './sounds';
@@ -172,6 +174,20 @@ test('a hit in itself is refused and the way there named; so are too many layers
   await at.client.edit('a minute', [member('member-long-1', 'hit-both-0001', 'hit-long-0001', { position: 9 })]);
   const sound = await soundOf(at.client, await hitView(at.client, 'hit-both-0001'));
   expect(sound.channels[0]?.length).toBe(60 * RATE);
+  await at.client.step('undo');
+});
+
+test('a kit’s credits name the recordings of the layers, and not one that a layered hit was only made around', async () => {
+  const other = await at.client.import('Held.wav', writeWav(noise(9000, 1, 9, RATE), 's16'));
+  await at.client.edit('a kit', [
+    create('kit', 'kit-credits-01', { name: 'Credits' }),
+    hit('hit-around-01', 'Around', other.recordingId, 0, 9000),
+    member('member-around', 'hit-around-01', 'hit-low-00001'),
+    create('pad', 'pad-credits-01', { kitId: 'kit-credits-01', position: 0, name: 'Around', family: null }),
+    create('layer', 'layer-credits1', { padId: 'pad-credits-01', hitId: 'hit-around-01', position: 0 }),
+  ]);
+  const credits = creditsOf(resolvedKit(await at.client.get<KitDocs>('/api/kits/kit-credits-01')));
+  expect(credits.map(({ title, pads }) => [title, pads])).toEqual([['Weir', ['Around']]]);
   await at.client.step('undo');
 });
 

@@ -64,7 +64,7 @@ export function pass(side: 1 | -1, hz: number, q: number, sampleRate: number): B
   return section(edge / 2, side * edge, edge / 2, 1 + alpha, -2 * c, 1 - alpha);
 }
 
-/** Lets all frequencies pass and turns their phase: by half a turn at `hz`. */
+/** An all-pass: its magnitude is flat, and its phase shift is 180 degrees at `hz`. */
 export function allPass(hz: number, q: number, sampleRate: number): Biquad {
   const w = angle(hz, sampleRate);
   const [alpha, c] = [Math.sin(w) / (2 * q), Math.cos(w)];

@@ -13,7 +13,7 @@ export interface Rendered {
 /** Gives the audio of a stretch: all channels, at its recording's rate. It must not be changed afterwards. */
 export type SourceOf = (stretch: Hit) => Audio;
 
-/** Sources of which each is read once: layers may share a stretch. */
+/** Reads each source once, since several layers may use the same stretch. */
 export function readOnce(source: SourceOf): SourceOf {
   const known = new Map<string, Audio>();
   return (stretch) => {

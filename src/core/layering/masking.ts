@@ -38,8 +38,8 @@ export interface Covered {
 }
 
 /**
- * Where others cover a sound, each range with the strongest of them, and in which range it covers each of them most; by how
- * much, the strongest first. Spectra as `struckSpectrum` gives them.
+ * `by`: the frequency ranges in which others cover a sound, each with the strongest of them. `of`: for each sound that it
+ * covers, the widest such range. Both lists begin with the largest difference of level. Spectra are those of `struckSpectrum`.
  */
 export function maskingOf(
   own: Float32Array,

@@ -25,7 +25,10 @@ export function bundlePads(view: KitView): BundlePad[] {
 
 export function creditsOf(view: KitView): Credit[] {
   const pads = bundlePads(view);
-  return view.recordings.map((recording) => ({
+  // A layered hit names the recording it was made around, which need not be in it any more.
+  const sources = new Set(view.hits.flatMap(recordingsOf));
+  const used = view.recordings.filter(({ id }) => sources.has(id));
+  return used.map((recording) => ({
     title: recording.title,
     rightsKind: recording.rightsKind,
     owner: recording.rightsOwner,

@@ -1,18 +1,18 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import Link from 'next/link';
 import { type KeyboardEvent, useState } from 'react';
-import type { HitView, RecordingView } from '@/contract/views';
+import type { HitView } from '@/contract/views';
 import { bindingRecipes } from '@/core/treatment/binding';
 import { stepsOf } from '@/core/treatment/chain';
 import { RECIPES, type Recipe } from '@/core/treatment/recipes';
 import { useCommands } from '../data/commit';
+import { Amount } from '../treatment/Amount';
 import { addChain } from '../treatment/chains';
 import { hitSubject } from '../treatment/subject';
 import type { Building } from './use-building';
 
 interface BindMenuProps {
   readonly hit: HitView;
-  readonly recording: RecordingView;
   readonly building: Building;
 }
 
@@ -66,23 +66,13 @@ export function BindMenu({ hit, building }: BindMenuProps) {
       >
         {({ close }) => (
           <>
-            <label className="flex flex-none items-center gap-2 px-2 pb-2 text-[12px]">
-              Amount
-              <input
-                type="range"
-                className="flex-1 accent-verdigris"
-                min={0}
-                max={1}
-                step={0.05}
-                value={amount}
-                onChange={(event) => {
-                  const next = Number(event.target.value);
-                  setAmount(next);
-                  if (tried !== null) tryOut(tried, next);
-                }}
-              />
-              <span className="figure w-[42px] text-right">{Math.round(amount * 100)} %</span>
-            </label>
+            <Amount
+              amount={amount}
+              onAmount={(next) => {
+                setAmount(next);
+                if (tried !== null) tryOut(tried, next);
+              }}
+            />
             <div className="min-h-0 flex-1 overflow-y-auto">
               {recipes.map(({ name, help }, n) => (
                 <button

@@ -67,7 +67,7 @@ export function LayersHead(props: LayersHeadProps) {
         Share<span className="max-xl:hidden"> the spectrum</span>
       </button>
       <LevelsMenu {...{ hit, building }} />
-      <BindMenu {...{ hit, recording, building }} />
+      <BindMenu {...{ hit, building }} />
       <Variants {...{ hit, recording, hits, lengthMs }} />
       <button
         type="button"
@@ -79,7 +79,7 @@ export function LayersHead(props: LayersHeadProps) {
         {repeats ? 'Stop' : 'Repeat'} ♩
       </button>
       {repeats && <NumberField of={TEMPO} value={tempoBpm} inline onCommit={setTempoBpm} />}
-      <PrintMenu {...{ hit, recording, building }} />
+      <PrintMenu {...{ hit, recording }} />
       <button
         type="button"
         className="next-button whitespace-nowrap"

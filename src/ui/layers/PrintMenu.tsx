@@ -11,12 +11,10 @@ import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { complain, tell } from '../parts/notice';
 import { openSound } from '../sound/sound';
-import type { Building } from './use-building';
 
 interface PrintMenuProps {
   readonly hit: HitView;
   readonly recording: RecordingView;
-  readonly building: Building;
 }
 
 const USUAL: Finish = { onAttack: true, oneStrike: true, fadeMs: 5, truePeakDbtp: -1 };

@@ -9,6 +9,7 @@ import { useCommands } from '../data/commit';
 import { useRecipes } from '../data/queries';
 import { tell } from '../parts/notice';
 import { useStore } from '../parts/store';
+import { Amount } from './Amount';
 import { Applied } from './Applied';
 import { addChain, copiedChain } from './chains';
 import { KeepRecipe } from './KeepRecipe';
@@ -115,24 +116,6 @@ function ofRecordings({ processor, to }: ChainStep): boolean {
 /** The steps of a chain in a few words. */
 export function told(chain: readonly ChainStep[]): string {
   return chain.map(({ processor }) => processorOf(processor).label.toLowerCase()).join(', ');
-}
-
-function Amount({ amount, onAmount }: { amount: number; onAmount: (amount: number) => void }) {
-  return (
-    <label className="flex flex-none items-center gap-2 px-2 pb-2 text-[12px]">
-      Amount
-      <input
-        type="range"
-        className="flex-1 accent-verdigris"
-        min={0}
-        max={1}
-        step={0.05}
-        value={amount}
-        onChange={(event) => onAmount(Number(event.target.value))}
-      />
-      <span className="figure w-[42px] text-right">{Math.round(amount * 100)} %</span>
-    </label>
-  );
 }
 
 function Entry({
