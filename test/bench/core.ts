@@ -11,8 +11,6 @@ import { applyMarks, type Mark, type NewMark } from '../../src/core/onset/marks'
 import { resplit } from '../../src/core/onset/resplit';
 import { selectOnsets, slicesFromOnsets } from '../../src/core/onset/select';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
-import { VoiceEngine } from '../../src/core/play/engine';
-import { PLAIN_LAYER, SILENT } from '../../src/core/play/program';
 import { peakOf, toMono } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { undercroft } from '../harness';
@@ -70,37 +68,6 @@ export function describingRow(folder: string): Row {
     beside: `${seconds(alone)} each alone, ${seconds(together)} together`,
     floor: 'under 5 s',
     met: alone + together < 5000,
-  };
-}
-
-/** 64 stereo voices, each pitched, as the share of real time that one core spends. */
-export function engineRow(): Row {
-  const rate = 48000;
-  const length = rate * 12;
-  const random = seededRandom(64);
-  const memory = Float32Array.from({ length: length * 2 }, () => random() - 0.5);
-  const engine = new VoiceEngine(rate, memory);
-  for (let pad = 0; pad < 64; pad++) {
-    const ratio = 2 ** ((pad % 24) / 24 - 0.5);
-    const place = { left: 0, right: length, start: pad, end: length };
-    const layer = { ...PLAIN_LAYER, ...place, ratio: ratio === 1 ? 1.01 : ratio, gain: 0.01 };
-    engine.setPad(pad, { ...SILENT, fadeOutFrames: 100, layers: [layer] });
-    engine.strike(pad, 127, 0);
-  }
-  const [left, right] = [new Float32Array(128), new Float32Array(128)];
-  const second = () => {
-    for (let at = 0; at < rate; at += 128) engine.process(left, right, 128);
-  };
-  second();
-  const shares = Array.from({ length: 6 }, () => timed(second) / 1000);
-  if (engine.activeVoices !== 64) throw new Error(`${engine.activeVoices} voices sound, not 64.`);
-  const share = median(shares);
-  return {
-    what: 'voice engine, 64 stereo voices, all pitched',
-    figure: `${share.toFixed(2)} of real time`,
-    beside: `worst second ${Math.max(...shares).toFixed(2)}`,
-    floor: 'within 0.35 of real time',
-    met: share <= 0.35,
   };
 }
 

@@ -1,5 +1,6 @@
 import { remove, scratch } from '../harness';
-import { analysisRow, describingRow, engineRow, sensitivityRow } from './core';
+import { analysisRow, describingRow, sensitivityRow } from './core';
+import { engineRows } from './engine';
 import { hourOfMono, importRows } from './import';
 import { keepingRows, soakRows } from './keeping';
 import { lanesRows, layersRow } from './layers';
@@ -24,7 +25,7 @@ async function main(): Promise<void> {
   const folder = scratch();
   const rows: Row[] = [];
   try {
-    if (wanted('core')) rows.push(engineRow(), sensitivityRow(), analysisRow(folder), describingRow(folder));
+    if (wanted('core')) rows.push(...engineRows(), sensitivityRow(), analysisRow(folder), describingRow(folder));
     if (wanted('treatment')) rows.push(treatmentRow(folder), ...(await turningRows(folder)));
     if (wanted('layers')) rows.push(layersRow(folder), ...(await lanesRows(folder)));
     const imported = wanted('import') ? await importRows(folder) : null;

@@ -61,11 +61,25 @@ interface Exports {
     first: number,
     position: number,
     ratio: number,
+    bend: number,
     count: number,
     rows: number,
     taps: number,
     phases: number,
     out: number,
+  ): void;
+  mixFrames(frames: number, count: number, bus: number, gains: number, byLeft: number, byRight: number): number;
+  stateVariable(
+    frames: number,
+    count: number,
+    state: number,
+    dg: number,
+    dk1: number,
+    dk2: number,
+    m0: number,
+    m1: number,
+    m2: number,
+    sections: number,
   ): void;
   peaksAround(x: number, length: number, factor: number, reach: number, out: number): void;
   peakOfDoubles(x: number, length: number): number;

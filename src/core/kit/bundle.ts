@@ -1,5 +1,5 @@
 import { BYTES_PER_SAMPLE, encodeFrames, type SampleEncoding } from '../format/pcm';
-import { HIGHEST_VOLUME_DB, type SfzRegion, writeSfz } from '../format/sfz';
+import { HIGHEST_VOLUME_DB, type Opcodes, type SfzRegion, writeSfz } from '../format/sfz';
 import { wavHeader } from '../format/wav';
 import { freeName, paddedNumber } from '../naming/names';
 import { safeFileName } from '../naming/safe-names';
@@ -8,6 +8,7 @@ import { type Credit, creditsSheet } from './credits';
 import { filePad, KIT_SCHEMA_FILE, kitFile, kitSchema, type Zone } from './kit-file';
 import type { Pad } from './model';
 import type { LayerWithHit } from './pad-sound';
+import { KIT_INITIAL } from './parameters';
 import { type OpenHit, type Printing, printing, velocityZones } from './print';
 import { opcodesOf } from './told-in-sfz';
 
@@ -29,6 +30,8 @@ export interface BundleOptions {
   readonly isPrivate?: boolean;
   /** File names begin with the pad's place in the kit, so that they sort as the pads lie. */
   readonly isNumbered?: boolean;
+  /** Tempo of the kit: of what moves by note values. */
+  readonly tempoBpm?: number;
 }
 
 /** Says that a bundle is not to be passed on. */
@@ -53,7 +56,7 @@ export function* bundleFiles(
   pads: readonly BundlePad[],
   credits: readonly Credit[],
   open: OpenHit,
-  { encoding = 's24', isPrivate = false, isNumbered = false }: BundleOptions = {},
+  { encoding = 's24', isPrivate = false, isNumbered = false, tempoBpm = KIT_INITIAL.tempoBpm }: BundleOptions = {},
 ): Generator<void, BundleFile[]> {
   const filled = pads.filter((p) => p.layers.length > 0).sort((a, b) => a.pad.position - b.pad.position);
   const taken = new Set<string>();
@@ -65,17 +68,25 @@ export function* bundleFiles(
     const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
     const zones: Zone[] = [];
     const ranges = velocityZones(layers);
-    for (const { low, high } of ranges) {
-      const file = `${freeName(ranges.length === 1 ? wanted : `${wanted} ${low}-${high}`, taken)}.wav`;
-      taken.add(file.slice(0, -4));
-      const print = printing(pad, layers, open, high);
-      const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
-      files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
-      // A range of all velocities goes without saying.
-      const range = low === 1 && high === 127 ? {} : { lovel: low, hivel: high };
-      const opcodes = { ...opcodesOf(pad, level.volumeDb), ...range };
-      regions.push({ sample: `samples/${file}`, label: pad.name, opcodes });
-      zones.push({ sample: `samples/${file}`, lowVelocity: low, highVelocity: high, levelDb: level.volumeDb });
+    for (const { low, high, takes } of ranges) {
+      const range = ranges.length === 1 ? wanted : `${wanted} ${low}-${high}`;
+      for (const [t, take] of (takes.length > 0 ? takes : [layers[0]]).entries()) {
+        const file = `${freeName(takes.length > 1 ? `${range} take ${t + 1}` : range, taken)}.wav`;
+        taken.add(file.slice(0, -4));
+        const print = printing(pad, layers, open, { velocity: high, take });
+        const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
+        const { volumeDb } = level;
+        files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
+        // A range of all velocities goes without saying.
+        const velocities = low === 1 && high === 127 ? {} : { lovel: low, hivel: high };
+        const opcodes = { ...opcodesOf({ pad, volumeDb, tempoBpm, loop: print.loop }), ...velocities };
+        regions.push({
+          sample: `samples/${file}`,
+          label: pad.name,
+          opcodes: { ...opcodes, ...turnOf(pad, t, takes.length) },
+        });
+        zones.push({ sample: `samples/${file}`, lowVelocity: low, highVelocity: high, levelDb: volumeDb });
+      }
     }
     if (zones.length > 0) told.push(filePad(pad, zones));
   }
@@ -84,6 +95,13 @@ export function* bundleFiles(
   files.push(textFile('credits.txt', creditsSheet(`the kit "${kitName}"`, credits)));
   if (isPrivate) files.push(PRIVATE_FILE);
   return files;
+}
+
+/** When a take's turn is. */
+function turnOf(pad: Pad, take: number, takes: number): Opcodes {
+  if (takes <= 1) return {};
+  if (pad.takeOrder === 'in order') return { seq_length: takes, seq_position: take + 1 };
+  return { lorand: take / takes, hirand: (take + 1) / takes };
 }
 
 /** Peak of fixed-point files where a sound has to be attenuated to fit. */

@@ -6,7 +6,7 @@ import { HIT_INITIAL } from '../hit/initial';
 import type { TreatedHit } from '../hit/key';
 import { soundOf } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
-import type { FlatParameter } from '../parameter/parameter';
+import type { Parameter } from '../parameter/parameter';
 import { firstSet } from '../parameter/values';
 import { VoiceEngine } from '../play/engine';
 import { LAYER, LAYER_SLOTS, layerAt, PAD, PAD_SLOTS, PROGRAM_FLOATS, writeProgram } from '../play/program';
@@ -17,7 +17,7 @@ import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } fr
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
 import { Pad } from './model';
-import { groupOf, HEARD_BY, LAYER_HEARD_BY, type LayerWithHit, padSound } from './pad-sound';
+import { HEARD_BY, LAYER_HEARD_BY, type LayerWithHit, padSound } from './pad-sound';
 import {
   LAYER_INITIAL,
   LAYER_PARAMETERS,
@@ -41,6 +41,8 @@ function noise(frames: number, channels: number, sampleRate = 44100): Audio {
 }
 
 const source = noise(4000, 2);
+/** Without what makes no two strokes alike. */
+const PLAIN = { fadeOutMs: 0, driftCents: 0, driftDb: 0 };
 const opener = (audio: Audio) => (hit: TreatedHit) => soundOf(hit, (_, start, end) => cut(audio, start, end));
 const open = opener(source);
 
@@ -57,7 +59,7 @@ function padOf(
     name: `Hit ${position}`,
     family: null,
     ...PAD_INITIAL,
-    fadeOutMs: 0,
+    ...PLAIN,
     ...set,
   };
   const layers = regions.map(([startFrame, endFrame], i) => ({
@@ -244,12 +246,8 @@ describe('rebuild', () => {
   });
 });
 
-test('a pad of one voice chokes itself alone, live and in the SFZ file; a choke group goes before', () => {
-  expect(groupOf({ position: 3, oneVoice: false, chokeGroup: 0 })).toBe(0);
-  const own = [3, 4].map((position) => groupOf({ position, oneVoice: true, chokeGroup: 0 }));
-  expect(new Set([...own, 0, 1, 2, 3, 4, 5, 6, 7, 8]).size).toBe(11);
-  expect(groupOf({ position: 3, oneVoice: true, chokeGroup: 2 })).toBe(2);
-  const { pad, layers } = padOf(3, { oneVoice: true });
+test('a pad of one voice chokes itself alone', () => {
+  const { pad, layers } = padOf(3, { voices: 1 });
   const sound = padSound(
     pad,
     layers,
@@ -362,19 +360,64 @@ describe('what each parameter is heard by', () => {
     return program;
   };
   const changed = (a: Float64Array, b: Float64Array) => [
-    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]),
+    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]).map((slot) => (slot === 'moveCount' ? 'moves' : slot)),
     ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
   ];
-  const other = (p: FlatParameter) =>
-    p.kind === 'number' ? (p.none?.first ?? (p.initial === p.high ? p.low : p.high)) : firstSet(p);
+  const other = (p: Parameter) =>
+    p.kind === 'list'
+      ? [{ source: 'velocity', target: 'tune', depth: 50 }]
+      : p.kind === 'data'
+        ? ''
+        : p.kind === 'number'
+          ? (p.none?.first ?? (p.initial === p.high ? p.low : p.high))
+          : firstSet(p);
 
   test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
-    expect(changed(at({}), at({ [key]: other(PAD_PARAMETERS[key]) }))).toEqual(HEARD_BY[key]);
+    // A loop of this short sound ends within it.
+    const value = key === 'loopEndMs' ? 6 : other(PAD_PARAMETERS[key]);
+    expect(changed(at({}), at({ [key]: value }))).toEqual(HEARD_BY[key]);
   });
 
-  test.each(Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[])('a layer’s %s', (key) => {
+  const alone = (Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[]).filter((key) => key !== 'isTake');
+  test.each(alone)('a layer’s %s', (key) => {
     const heard = changed(at({}), at({}, { [key]: other(LAYER_PARAMETERS[key]) }));
     expect(heard).toEqual(LAYER_HEARD_BY[key]);
+  });
+
+  test('a layer’s part as a take, where there are others', () => {
+    const { pad, layers } = padOf(3, {}, [
+      [0, 500],
+      [500, 900],
+      [900, 1200],
+    ]);
+    const of = (isTake: readonly boolean[], withHitId: string | null = null) =>
+      padSound(
+        pad,
+        layers.map(({ layer, hit }, i) => ({
+          layer: { ...layer, isTake: isTake[i] as boolean, withHitId: i === 2 ? withHitId : null },
+          hit,
+        })),
+        44100,
+        ({ startFrame }) => ({ left: startFrame, right: startFrame, start: 0, end: 400, sampleRate: 44100, gain: 1 }),
+        1,
+      ).layers.map(({ take, underTake }) => [take, underTake]);
+    expect(of([false, false, false])).toEqual([
+      [1, -1],
+      [0, -1],
+      [0, -1],
+    ]);
+    expect(of([true, true, false])).toEqual([
+      [1, -1],
+      [1, -1],
+      [0, -1],
+    ]);
+    expect(of([true, true, false], layers[1]?.hit.id)).toEqual([
+      [1, -1],
+      [1, -1],
+      [0, 1],
+    ]);
+    // A layer under a take that the pad does not have is left out.
+    expect(of([true, true, false], 'another')).toHaveLength(2);
   });
 
   test('every place of the 128 has a note of its own', () => {

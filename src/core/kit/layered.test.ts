@@ -4,7 +4,7 @@ import { HIT_INITIAL } from '../hit/initial';
 import type { TreatedHit, TreatedMember } from '../hit/key';
 import { renderHit, soundOf } from '../hit/render';
 import { VoiceEngine } from '../play/engine';
-import { velocityGain } from '../play/gains';
+import { FULL_VELOCITY_DB, velocityGain } from '../play/gains';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { type BundleFile, bundleFiles, finished } from './bundle';
@@ -24,7 +24,7 @@ const source: Audio = {
 };
 const pad: Pad = {
   ...{ id: 'pad-0001', kitId: 'kit-0001', position: 0, name: 'Stone', family: 'kick' as const },
-  ...{ ...PAD_INITIAL, fadeOutMs: 0 },
+  ...{ ...PAD_INITIAL, fadeOutMs: 0, driftCents: 0, driftDb: 0, velocityDb: FULL_VELOCITY_DB },
 };
 const hit = (id: string, startFrame: number, endFrame: number): TreatedHit => ({
   ...HIT_INITIAL,
@@ -79,12 +79,13 @@ describe('layers for some strokes', () => {
   };
 
   test('ranges of velocity are told where layers differ, each printed as it is played', () => {
-    expect(velocityZones(layers)).toEqual([
-      { low: 1, high: 60 },
-      { low: 61, high: 89 },
-      { low: 90, high: 127 },
+    const ranges = (of: readonly LayerWithHit[]) => velocityZones(of).map(({ low: from, high }) => [from, high]);
+    expect(ranges(layers)).toEqual([
+      [1, 60],
+      [61, 89],
+      [90, 127],
     ]);
-    expect(velocityZones([layer(click, 0)])).toEqual([{ low: 1, high: 127 }]);
+    expect(ranges([layer(click, 0)])).toEqual([[1, 127]]);
     expect(velocityZones([layer(click, 0, { lowVelocity: 100, highVelocity: 20 })])).toEqual([]);
     const files = finished(bundleFiles('Weir', [{ pad, layers }], [], open));
     expect(files.filter(({ path }) => path.endsWith('.wav')).map(({ path }) => path)).toEqual([

@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { FamilyField, Id, Name } from '../model';
 import { shapeOf } from '../parameter/schema';
 import { KIT_PADS } from '../play/limits';
-import { LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS } from './parameters';
+import { KIT_PARAMETERS, LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS } from './parameters';
 
-export const Kit = z.object({ id: Id, name: Name });
+export const Kit = z.object({ id: Id, name: Name, ...shapeOf(KIT_PARAMETERS) });
 export type Kit = z.infer<typeof Kit>;
 
 /** One playable place in a kit. Positions count from the left end of the lowest row; see `layout.ts`. */
@@ -32,7 +32,7 @@ export const Layer = z.object({
   hitId: Id,
   /** Order on the pad, lowest first. */
   position: z.number().int().min(0).max(1000),
-  /** It sounds only while the pad's first layer plays this hit, one of its takes; null under every take. */
+  /** It sounds only while the pad plays this hit as its take; null under every take. */
   withHitId: Id.nullable(),
   ...shapeOf(LAYER_PARAMETERS),
 });

@@ -1,19 +1,25 @@
 import { PAN } from '../parameter/pan';
 import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
+import { FULL_VELOCITY_DB } from '../play/gains';
+import { ENVELOPE_PARAMETERS, MOVES, OSCILLATOR_PARAMETERS } from './moving';
 
 /** Pads under the hands at once: four rows of eight. A kit has several such banks, with a place for each MIDI note. */
 export const BANK_SIZE = 32;
-export const CHOKE_GROUPS = 32;
+/** As many as there are pads. */
+export const CHOKE_GROUPS = 128;
 
 const LEVEL = { unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0 };
 const TUNE = { unit: 'st', low: -48, high: 48, step: 1, initial: 0, whole: true, bipolar: true, said: 'tuning' };
 const FINE = { unit: 'cents', low: -100, high: 100, step: 1, initial: 0, bipolar: true, said: 'fine tuning' };
 
+const CUT = { unit: 'ms', low: 0, high: 60_000, step: 1, initial: 0, scale: 'log' } as const;
+const FADE = { unit: 'ms', low: 0, high: 60_000, step: 5, fine: 1, digits: 0, scale: 'log' } as const;
+const LOOP = { unit: 'ms', low: 0, high: 600_000, step: 1, fine: 0.01, digits: 2, scale: 'log' } as const;
 const VELOCITY = { unit: '', low: 1, high: 127, step: 1, whole: true };
 
-/** How a pad plays. */
-export const PAD_PARAMETERS = {
+/** How a pad sounds: its signal path, from the sample to its output. */
+const SOUND = {
   levelDb: number({ label: 'Level', ...LEVEL }),
   /** Target peak of the summed layers before the level; null leaves it as it is. */
   normaliseDbfs: optional({
@@ -29,12 +35,111 @@ export const PAD_PARAMETERS = {
   cents: number({ label: 'Fine tune', ...FINE }),
   /** -1 left .. 1 right, equal power. */
   pan: number({ label: 'Pan', ...PAN }),
-  /** A one-shot sounds to its end, `held` only while the pad is down. */
+  /** 0 mono, 1 as it is, 2 its sides doubled. */
+  width: number({
+    label: 'Width',
+    unit: '%',
+    low: 0,
+    high: 2,
+    step: 0.05,
+    fine: 0.01,
+    digits: 0,
+    times: 100,
+    initial: 1,
+  }),
+  filter: choice(
+    'Filter',
+    [
+      ['off', 'off'],
+      ['low', 'low-pass'],
+      ['high', 'high-pass'],
+      ['band', 'band-pass'],
+      ['notch', 'notch'],
+    ],
+    'off',
+  ),
+  slope: choice(
+    'Slope',
+    [
+      [12, '12 dB/oct'],
+      [24, '24 dB/oct'],
+    ],
+    12,
+  ),
+  cutoffHz: number({
+    label: 'Cutoff',
+    unit: 'Hz',
+    low: 20,
+    high: 20_000,
+    step: 10,
+    fine: 1,
+    digits: 0,
+    initial: 20_000,
+    scale: 'log',
+  }),
+  /** Quality factor; 0.71 is the flattest. */
+  resonance: number({
+    label: 'Resonance',
+    unit: 'Q',
+    low: 0.5,
+    high: 25,
+    step: 0.05,
+    fine: 0.01,
+    digits: 2,
+    initial: 0.71,
+    scale: 'log',
+  }),
+  driftCents: number({ label: 'Drift', unit: 'cents', low: 0, high: 100, step: 1, initial: 4, said: 'drift in tune' }),
+  driftDb: number({
+    label: 'Drift in level',
+    unit: 'dB',
+    low: 0,
+    high: 12,
+    step: 0.1,
+    fine: 0.05,
+    digits: 2,
+    initial: 0.3,
+  }),
+  /** How far under full level the softest stroke is; the curve between is that of the SoundFont 2.04 standard. */
+  velocityDb: number({
+    label: 'Velocity to level',
+    unit: 'dB',
+    low: 0,
+    high: FULL_VELOCITY_DB,
+    step: 1,
+    fine: 0.5,
+    initial: 18,
+    said: 'range of velocity',
+  }),
+} as const;
+
+/** What of the sample is played. */
+const SAMPLE = {
+  /** Cut off the beginning of each layer. */
+  startMs: number({ label: 'Start offset', ...CUT }),
+  /** Cut off the end of each layer. */
+  endMs: number({ label: 'End offset', ...CUT }),
+  fadeInMs: number({ label: 'Fade in', ...FADE, initial: 0 }),
+  /** Fade before the end of the sound, so that a cut tail does not click. */
+  fadeOutMs: number({ label: 'Fade out', ...FADE, initial: 2, said: 'fade' }),
+  reversed: toggle('Direction', ['forwards', 'backwards'], false),
+  /** Stretch that is repeated while it loops, from the first frame that is played; null for all of it. */
+  loopStartMs: optional({ label: 'Loop from', ...LOOP, none: { label: 'the start', first: 10 } }),
+  loopEndMs: optional({ label: 'Loop to', ...LOOP, none: { label: 'the end', first: 500 } }),
+  /** Crossfade over the seam of the loop. */
+  seamMs: number({ label: 'Seam fade', unit: 'ms', low: 0, high: 5000, step: 1, fine: 0.1, initial: 5, scale: 'log' }),
+} as const;
+
+/** How strokes play it. */
+const PLAYING = {
+  /** A one-shot sounds to its end, `held` only while the pad is down; loops go on while it is down, or to the next stroke. */
   mode: choice(
     'Plays',
     [
       ['one-shot', 'one-shot'],
       ['held', 'while held'],
+      ['looped', 'looped while held'],
+      ['switched', 'looped until struck again'],
     ],
     'one-shot',
     'playing',
@@ -44,21 +149,28 @@ export const PAD_PARAMETERS = {
     [[0, 'none'], ...Array.from({ length: CHOKE_GROUPS }, (_, i) => [i + 1, String(i + 1)] as const)],
     0,
   ),
-  /** Cut off the beginning of each layer. */
-  startMs: number({ label: 'Start offset', unit: 'ms', low: 0, high: 10_000, step: 1, initial: 0, scale: 'log' }),
-  /** Fade before the end of the sound, so that a cut tail does not click. */
-  fadeOutMs: number({
-    label: 'Fade out',
-    unit: 'ms',
-    low: 0,
-    high: 60000,
-    step: 5,
-    fine: 1,
-    digits: 0,
-    initial: 2,
-    scale: 'log',
-    said: 'fade',
+  /** How fast it is silenced by its group. */
+  chokeMs: number({ label: 'Choke fade', unit: 'ms', low: 1, high: 5000, step: 1, initial: 4, scale: 'log' }),
+  /** Strokes that sound at once: one more cuts the oldest. */
+  voices: optional({
+    label: 'Voices',
+    unit: '',
+    low: 1,
+    high: 32,
+    step: 1,
+    whole: true,
+    none: { label: 'any number', first: 1 },
   }),
+  /** Which of the takes for a stroke's velocity comes. */
+  takeOrder: choice(
+    'Takes',
+    [
+      ['in order', 'each in turn'],
+      ['at random', 'at random, none twice'],
+    ],
+    'in order',
+    'order of takes',
+  ),
   /** MIDI note, where it differs from the place's own. */
   note: optional({
     label: 'MIDI note',
@@ -70,8 +182,16 @@ export const PAD_PARAMETERS = {
     none: { label: 'its place’s', first: 36 },
     said: 'note',
   }),
-  /** A new strike fades out the pad's earlier voices. */
-  oneVoice: toggle('Voices', ['overlap', 'one at a time'], false),
+} as const;
+
+/** How a pad plays. */
+export const PAD_PARAMETERS = {
+  ...SOUND,
+  ...SAMPLE,
+  ...PLAYING,
+  ...ENVELOPE_PARAMETERS,
+  ...OSCILLATOR_PARAMETERS,
+  moves: MOVES,
 } as const;
 export type PadValues = Values<typeof PAD_PARAMETERS>;
 
@@ -99,11 +219,37 @@ export const LAYER_PARAMETERS = {
     said: 'offset',
   }),
   inverted: toggle('Layer polarity', ['as it is', 'turned'], false, 'polarity'),
+  /** One of the takes, of which a stroke plays one, or sounding with every stroke. */
+  isTake: toggle('Sounds', ['with the others', 'as a take'], false, 'part'),
   /** It sounds for strokes of these velocities only. */
   lowVelocity: number({ label: 'From velocity', ...VELOCITY, initial: 1, said: 'lowest velocity' }),
   highVelocity: number({ label: 'To velocity', ...VELOCITY, initial: 127, said: 'highest velocity' }),
 } as const;
 export type LayerValues = Values<typeof LAYER_PARAMETERS>;
+
+/** How a kit plays: what applies to all its pads. */
+export const KIT_PARAMETERS = {
+  tempoBpm: number({ label: 'Tempo', unit: 'BPM', low: 20, high: 400, step: 1, fine: 0.1, digits: 2, initial: 120 }),
+  /** Every stroke has this velocity; null leaves each its own. */
+  evenVelocity: optional({ label: 'Even strokes', ...VELOCITY, none: { label: 'each its own', first: 100 } }),
+  /** Below the middle soft strokes become softer, above it harder. */
+  velocityCurve: number({
+    label: 'Velocity curve',
+    unit: '%',
+    low: -1,
+    high: 1,
+    step: 0.05,
+    fine: 0.01,
+    digits: 0,
+    times: 100,
+    initial: 0,
+    bipolar: true,
+    sides: ['% softer', 'even', '% harder'],
+  }),
+  limiter: toggle('Limiter', ['off', 'on'], true),
+} as const;
+export type KitValues = Values<typeof KIT_PARAMETERS>;
+export const KIT_INITIAL = initialValues(KIT_PARAMETERS);
 
 export const PAD_INITIAL = initialValues(PAD_PARAMETERS);
 export const LAYER_INITIAL = { withHitId: null, ...initialValues(LAYER_PARAMETERS) };

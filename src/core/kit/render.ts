@@ -6,6 +6,7 @@ import { frameCount, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
 import { type LayerWithHit, type PooledSound, padSound } from './pad-sound';
+import { printedPad } from './told-in-sfz';
 
 /** Sample memory that holds the sounds of some hits, and the position of each. */
 export interface SampleMemory {
@@ -47,7 +48,7 @@ export function strikeOnce(sound: PadSound, memory: Float32Array, sampleRate: nu
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
   const engine = new VoiceEngine(sampleRate, memory);
-  engine.setPad(0, { ...sound, held: 0, chokeGroup: 0 });
+  engine.setPad(0, { ...sound, mode: 0, chokeGroup: 0, voices: 0 });
   engine.strike(0, 127, 0);
   engine.process(left, right, frames);
   return [left, right];
@@ -64,7 +65,7 @@ export function normaliseGain(
   sampleRate: number,
 ): number {
   if (pad.normaliseDbfs === null) return 1;
-  const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, sampleRate, pool.soundOf, 1);
+  const sound = padSound(printedPad(pad), layers, sampleRate, pool.soundOf, 1);
   const peak = peakOf(strikeOnce(sound, pool.memory, sampleRate));
   return gainToPeak(peak, pad.normaliseDbfs);
 }

@@ -1,54 +1,57 @@
-import { velocityGain } from './gains';
-import { type Samples, samplesOf, threadInterpolation } from './interpolation';
-import { MAX_PADS } from './limits';
+import { seedOf } from './chance';
+import { BUS_FLOATS, CHUNK, samplesOf, threadInterpolation } from './interpolation';
+import { KIT_PADS, MAX_PADS } from './limits';
+import { mixVoice } from './mixing';
+import { newHands } from './movement';
 import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
-import { beginVoice, fade, glideTo, mixVoice, newVoice, rampTo, type Voice } from './voice';
+import { EVENT, EventQueue } from './queue';
+import { newTakes, rewindTakes, type TakeMemory, takeFor } from './takes';
+import { beginVoice, type Desk, fade, followProgram, releaseVoice, type Struck, Voice } from './voice';
 
 /** Voices that fade out after being stolen, beyond the limit set for sounding ones. */
 const SPARE_VOICES = 32;
-const CHOKE_SECONDS = 0.004;
-const RELEASE_SECONDS = 0.06;
-const QUEUE = 1024;
-/** Floats of a waiting event. */
-const EVENT = 5;
+const STOP_SECONDS = 0.004;
 
 const STRIKE = 1;
 const RELEASE = 2;
 const STOP_ALL = 3;
+const CONTROLLER = 4;
+const PRESSURE = 5;
+
+/** Index of the mode in which a stroke ends what the one before began; see `MODE_NAMES`. */
+const SWITCHED = 3;
 
 /** The mixer's channels. */
 export const BUSES = 1;
-/** Frames that the buses are mixed at a time. */
-const BLOCK = 128;
-
-interface Bus {
-  readonly left: Float32Array;
-  readonly right: Float32Array;
+/** What applies to all pads of a kit. */
+export interface KitSound {
+  /** Seed of all its chances. */
+  readonly seed: number;
+  /** Velocity of every stroke, or 0 for each its own. */
+  readonly evenVelocity: number;
+  /** Exponent of a stroke's velocity over 127: over 1 soft strokes become softer. */
+  readonly velocityExponent: number;
 }
 
 /**
  * The voice engine: strikes, releases and chokes pads and mixes their voices. The same code runs in the audio thread
  * and offline. Its output does not depend on the block length, and it allocates nothing while playing. Changes of a pad
- * apply to its sounding voices, as long as they play the same sound.
+ * apply to its sounding voices, as long as they play the same sound. Chances depend on the kit's seed and on which stroke
+ * of its pad it is, counted since `rewind`.
  */
 export class VoiceEngine {
   private readonly voices: Voice[];
-  /** The program of each pad, one after another; see `program.ts`. */
-  private readonly programs = new Float64Array(MAX_PADS * PROGRAM_FLOATS);
-  private readonly buses: readonly Bus[] = Array.from({ length: BUSES }, () => ({
-    left: new Float32Array(BLOCK),
-    right: new Float32Array(BLOCK),
-  }));
-  private readonly reader = threadInterpolation();
-  private readonly memory: Samples;
-  private readonly chokeFrames: number;
-  private readonly releaseFrames: number;
-  // Queued events in order of frame: kind, pad, velocity, and the range of frames to play.
-  private readonly queueFrame = new Float64Array(QUEUE);
-  private readonly queueData = new Float64Array(QUEUE * EVENT);
-  private queued = 0;
+  private readonly desk: Desk;
+  private readonly stopFrames: number;
+  private readonly queue = new EventQueue();
+  private readonly takes: TakeMemory = newTakes();
+  /** Strokes of each pad since the last rewind. */
+  private readonly ordinals = new Float64Array(MAX_PADS);
+  /** Highest sample that each pad gave since this was last set to 0, linear. */
+  readonly peaks = new Float64Array(MAX_PADS);
+  private kit: KitSound = { seed: 1, evenVelocity: 0, velocityExponent: 1 };
   private clock = 0;
-  private births = 0;
+  private readonly stroke = { pad: 0, velocity: 0, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 };
   /** Number of strikes played so far. */
   struck = 0;
 
@@ -57,10 +60,15 @@ export class VoiceEngine {
     memory: Float32Array,
     readonly voiceLimit = 64,
   ) {
-    this.memory = samplesOf(memory);
-    this.chokeFrames = Math.max(1, Math.round(CHOKE_SECONDS * sampleRate));
-    this.releaseFrames = Math.max(1, Math.round(RELEASE_SECONDS * sampleRate));
-    this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, newVoice);
+    this.desk = {
+      rate: sampleRate,
+      programs: new Float64Array(MAX_PADS * PROGRAM_FLOATS),
+      memory: samplesOf(memory),
+      reader: threadInterpolation(),
+      hands: newHands(MAX_PADS),
+    };
+    this.stopFrames = Math.max(1, Math.round(STOP_SECONDS * sampleRate));
+    this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, () => new Voice());
   }
 
   /** The engine's clock: frames rendered so far. */
@@ -75,17 +83,27 @@ export class VoiceEngine {
     return count;
   }
 
+  setKit(kit: KitSound): void {
+    this.kit = kit;
+  }
+
   setPad(pad: number, sound: PadSound): void {
-    writeProgram(sound, this.programs, pad * PROGRAM_FLOATS);
+    writeProgram(sound, this.desk.programs, pad * PROGRAM_FLOATS);
     this.follow(pad);
   }
 
   /** Loads a pad's program from float `at` of `from`. */
   loadProgram(pad: number, from: Float64Array, at: number): void {
-    const { programs } = this;
+    const { programs } = this.desk;
     const to = pad * PROGRAM_FLOATS;
     for (let i = 0; i < PROGRAM_FLOATS; i++) programs[to + i] = from[at + i] as number;
     this.follow(pad);
+  }
+
+  /** Takes and chances begin anew: what is played from here on is the same each time. */
+  rewind(): void {
+    rewindTakes(this.takes);
+    this.ordinals.fill(0);
   }
 
   /**
@@ -93,139 +111,158 @@ export class VoiceEngine {
    * frames of its layers' sounds are played.
    */
   strike(pad: number, velocity: number, frame = this.clock, from = -1, to = -1): void {
-    this.enqueue(frame, STRIKE, pad, velocity, from, to);
+    if (pad < MAX_PADS) this.queue.add(frame, STRIKE, pad, velocity, from, to);
   }
 
-  /** Releases a pad: held voices fade out, one-shots continue. */
+  /** Releases a pad: what is held or looped is let go, one-shots continue. */
   release(pad: number, frame = this.clock): void {
-    this.enqueue(frame, RELEASE, pad, 0);
+    this.queue.add(frame, RELEASE, pad, 0);
   }
 
   /** Fades out every voice of a pad, or of all pads for -1, whatever its mode, and cancels later strikes of it. */
   stop(pad = -1, frame = this.clock): void {
-    let kept = 0;
-    for (let i = 0; i < this.queued; i++) {
-      const mine = pad < 0 || this.queueData[i * EVENT + 1] === pad;
-      if (mine && (this.queueFrame[i] as number) >= frame) continue;
-      this.queueFrame[kept] = this.queueFrame[i] as number;
-      this.queueData.copyWithin(kept * EVENT, i * EVENT, (i + 1) * EVENT);
-      kept++;
-    }
-    this.queued = kept;
-    this.enqueue(frame, STOP_ALL, pad, 0);
+    this.queue.cancel(pad, frame);
+    this.queue.add(frame, STOP_ALL, pad, 0);
+  }
+
+  /** Moves a controller, 0 to 1, by its MIDI number. */
+  control(number: number, value: number, frame = this.clock): void {
+    this.queue.add(frame, CONTROLLER, number, value);
+  }
+
+  /** Presses a pad that is held, or all pads for -1, 0 to 1. */
+  press(pad: number, value: number, frame = this.clock): void {
+    this.queue.add(frame, PRESSURE, pad, value);
   }
 
   /** Renders the next `frames` frames into `left` and `right` from index `at`, overwriting what was there. */
   process(left: Float32Array, right: Float32Array, frames: number, at = 0): void {
+    const { queue } = this;
     let done = 0;
     while (done < frames) {
-      while (this.queued > 0 && (this.queueFrame[0] as number) <= this.clock) this.runFirst();
-      const next = this.queued > 0 ? Math.ceil((this.queueFrame[0] as number) - this.clock) : frames;
-      const count = Math.min(frames - done, next);
+      while (queue.next <= this.clock) this.runFirst();
+      const count = Math.min(frames - done, Math.ceil(queue.next - this.clock));
       this.mix(left, right, at + done, count);
       done += count;
       this.clock += count;
     }
   }
 
-  private enqueue(frame: number, kind: number, pad: number, velocity: number, from = -1, to = -1): void {
-    if (this.queued >= QUEUE || pad >= MAX_PADS) return;
-    let i = this.queued;
-    for (; i > 0 && (this.queueFrame[i - 1] as number) > frame; i--) {
-      this.queueFrame[i] = this.queueFrame[i - 1] as number;
-      this.queueData.copyWithin(i * EVENT, (i - 1) * EVENT, i * EVENT);
-    }
-    this.queueFrame[i] = frame;
-    const at = i * EVENT;
-    this.queueData[at] = kind;
-    this.queueData[at + 1] = pad;
-    this.queueData[at + 2] = velocity;
-    this.queueData[at + 3] = from;
-    this.queueData[at + 4] = to;
-    this.queued++;
-  }
-
   private runFirst(): void {
-    const kind = this.queueData[0] as number;
-    const pad = this.queueData[1] as number;
-    const velocity = this.queueData[2] as number;
-    const from = this.queueData[3] as number;
-    const to = this.queueData[4] as number;
-    this.queued--;
-    this.queueFrame.copyWithin(0, 1, this.queued + 1);
-    this.queueData.copyWithin(0, EVENT, (this.queued + 1) * EVENT);
-    if (kind === STRIKE) this.startPad(pad, velocity, from, to);
-    else {
-      for (const voice of this.voices) {
-        if (!voice.active || (pad >= 0 && voice.pad !== pad)) continue;
-        if (kind === STOP_ALL) fade(voice, this.chokeFrames);
-        else if (voice.held) fade(voice, this.releaseFrames);
-      }
+    const { due } = this.queue;
+    this.queue.take();
+    const kind = due[EVENT.kind] as number;
+    const pad = due[EVENT.pad] as number;
+    const value = due[EVENT.value] as number;
+    switch (kind) {
+      case STRIKE:
+        this.startPad(pad, value, due[EVENT.from] as number, due[EVENT.to] as number);
+        break;
+      case CONTROLLER:
+        this.desk.hands.controllers[pad & 127] = value;
+        break;
+      case PRESSURE:
+        if (pad < 0) this.desk.hands.pressure.fill(value);
+        else if (pad < MAX_PADS) this.desk.hands.pressure[pad] = value;
+        break;
+      default:
+        for (const voice of this.voices) {
+          if (!voice.active || (pad >= 0 && voice.pad !== pad)) continue;
+          if (kind === STOP_ALL) fade(voice, this.stopFrames);
+          else releaseVoice(voice);
+        }
     }
   }
 
-  private startPad(pad: number, velocity: number, from: number, to: number): void {
-    const { programs } = this;
+  private startPad(pad: number, wanted: number, from: number, to: number): void {
+    const { programs } = this.desk;
     const program = pad * PROGRAM_FLOATS;
-    const group = programs[program + PAD.chokeGroup] as number;
-    if (group > 0) {
-      for (const voice of this.voices) if (voice.active && voice.group === group) fade(voice, this.chokeFrames);
-    }
+    const { stroke } = this;
+    const ordinal = this.ordinals[pad] as number;
+    this.ordinals[pad] = ordinal + 1;
     this.struck++;
-    const struck = velocityGain(velocity);
+    if (programs[program + PAD.mode] === SWITCHED && this.switchOff(pad)) return;
+    const velocity = pad < KIT_PADS ? this.velocityOf(wanted) : wanted;
+    stroke.pad = pad;
+    stroke.velocity = velocity;
+    stroke.stroke = this.struck;
+    stroke.seed = seedOf(this.kit.seed + 131 * pad, ordinal);
+    stroke.clock = this.clock;
+    stroke.from = from;
+    stroke.to = to;
+    this.choke(pad, program);
+    const take = takeFor(this.takes, programs, program, pad, velocity, stroke.seed);
     const layers = programs[program + PAD.layerCount] as number;
     for (let l = 0; l < layers; l++) {
       const at = program + layerAt(l);
       if (velocity < (programs[at + LAYER.lowVelocity] as number)) continue;
       if (velocity > (programs[at + LAYER.highVelocity] as number)) continue;
-      const voice = this.freeVoice();
-      const ratio = programs[at + LAYER.ratio] as number;
-      const start = programs[at + LAYER.start] as number;
-      voice.pad = pad;
-      voice.layer = l;
-      voice.struck = struck;
-      voice.group = group;
-      voice.held = programs[program + PAD.held] === 1;
-      voice.bus = programs[program + PAD.bus] as number;
-      voice.born = this.births++;
-      beginVoice(
-        voice,
-        programs[at + LAYER.left] as number,
-        programs[at + LAYER.right] as number,
-        from >= 0 ? from : start,
-        to >= 0 ? to : (programs[at + LAYER.end] as number),
-        ratio,
-        programs[program + PAD.fadeOutFrames] as number,
-        this.reader.bankFor(ratio),
-      );
-      const gain = (programs[at + LAYER.gain] as number) * struck;
-      voice.gainLeft = gain * (programs[at + LAYER.panLeft] as number) * (programs[program + PAD.gainLeft] as number);
-      voice.gainRight =
-        gain * (programs[at + LAYER.panRight] as number) * (programs[program + PAD.gainRight] as number);
-      voice.delay = programs[at + LAYER.delay] as number;
+      if (programs[at + LAYER.take] === 1 && l !== take) continue;
+      const under = programs[at + LAYER.underTake] as number;
+      if (under >= 0 && under !== take) continue;
+      beginVoice(this.freeVoice(), this.desk, stroke as Struck, l, program);
+    }
+  }
+
+  /** A stroke's velocity as the kit has it: whole, so that it falls into a layer's range. */
+  private velocityOf(wanted: number): number {
+    const { evenVelocity, velocityExponent } = this.kit;
+    if (evenVelocity > 0) return evenVelocity;
+    if (velocityExponent === 1) return wanted;
+    const share = Math.max(0, Math.min(127, wanted)) / 127;
+    return Math.max(1, Math.round(127 * share ** velocityExponent));
+  }
+
+  /** Lets a pad's looping voices go; whether there were any. */
+  private switchOff(pad: number): boolean {
+    let any = false;
+    for (const voice of this.voices) {
+      if (!voice.active || voice.pad !== pad || voice.releasedAt >= 0 || voice.fadeLeft >= 0) continue;
+      releaseVoice(voice);
+      any = true;
+    }
+    return any;
+  }
+
+  /** Cuts what a stroke silences: the voices of its group, and of its own pad's strokes the oldest beyond their number. */
+  private choke(pad: number, program: number): void {
+    const { programs } = this.desk;
+    const group = programs[program + PAD.chokeGroup] as number;
+    const most = programs[program + PAD.voices] as number;
+    if (group === 0 && most === 0) return;
+    for (const voice of this.voices) {
+      if (!voice.active) continue;
+      const isCut =
+        (group > 0 && voice.group === group) || (most > 0 && voice.pad === pad && this.later(voice) >= most);
+      if (isCut) fade(voice, Math.max(1, programs[voice.pad * PROGRAM_FLOATS + PAD.chokeFrames] as number));
+    }
+  }
+
+  /** Strokes of a voice's pad that sound and are later than its own, and that one. */
+  private later(voice: Voice): number {
+    let strokes = 1;
+    let last = voice.stroke;
+    // Layers of a stroke lie beside one another: each stroke is counted once, by its lowest number still to come.
+    for (;;) {
+      let next = Number.POSITIVE_INFINITY;
+      for (const v of this.voices)
+        if (v.active && v.pad === voice.pad && v.fadeLeft < 0 && v.stroke > last && v.stroke < next) next = v.stroke;
+      if (next === Number.POSITIVE_INFINITY) return strokes;
+      strokes++;
+      last = next;
     }
   }
 
   /** Applies a pad's program to its sounding voices, where they play the same sound. */
   private follow(pad: number): void {
-    const { programs } = this;
+    const { programs } = this.desk;
     const program = pad * PROGRAM_FLOATS;
     const layers = programs[program + PAD.layerCount] as number;
     for (const v of this.voices) {
       if (!v.active || v.pad !== pad || v.layer >= layers) continue;
       const at = program + layerAt(v.layer);
       if (programs[at + LAYER.left] !== v.left || programs[at + LAYER.right] !== v.right) continue;
-      const gain = (programs[at + LAYER.gain] as number) * v.struck;
-      rampTo(
-        v,
-        gain * (programs[at + LAYER.panLeft] as number) * (programs[program + PAD.gainLeft] as number),
-        gain * (programs[at + LAYER.panRight] as number) * (programs[program + PAD.gainRight] as number),
-      );
-      glideTo(v, programs[at + LAYER.ratio] as number);
-      v.held = programs[program + PAD.held] === 1;
-      v.group = programs[program + PAD.chokeGroup] as number;
-      v.fadeOutFrames = programs[program + PAD.fadeOutFrames] as number;
-      v.fadeOut = v.fadeOutFrames * v.ratio;
+      followProgram(v, this.desk, program);
     }
   }
 
@@ -239,36 +276,37 @@ export class VoiceEngine {
       if (!voice.active) free ??= voice;
       else if (voice.fadeLeft < 0) {
         sounding++;
-        if (!oldest || voice.born < oldest.born) oldest = voice;
+        if (!oldest || voice.stroke < oldest.stroke) oldest = voice;
       } else if (!leaving || voice.fadeLeft < leaving.fadeLeft) leaving = voice;
     }
-    if (sounding >= this.voiceLimit && oldest) fade(oldest, this.chokeFrames);
+    if (sounding >= this.voiceLimit && oldest) fade(oldest, this.stopFrames);
     return free ?? leaving ?? (oldest as Voice);
   }
 
   private mix(left: Float32Array, right: Float32Array, at: number, count: number): void {
-    for (let done = 0; done < count; done += BLOCK) {
-      const some = Math.min(BLOCK, count - done);
-      for (const bus of this.buses) {
-        bus.left.fill(0, 0, some);
-        bus.right.fill(0, 0, some);
-      }
+    for (let done = 0; done < count; done += CHUNK) {
+      const some = Math.min(CHUNK, count - done);
+      this.desk.reader.buses.fill(0, 0, BUSES * BUS_FLOATS);
       for (const voice of this.voices) {
         if (!voice.active) continue;
-        const bus = this.buses[voice.bus] as Bus;
-        mixVoice(voice, this.memory, this.reader, bus.left, bus.right, 0, some);
+        mixVoice(voice, this.desk, voice.bus, some);
+        if (voice.peak > (this.peaks[voice.pad] as number)) this.peaks[voice.pad] = voice.peak;
+        voice.peak = 0;
       }
       this.sum(left, right, at + done, some);
     }
   }
 
   private sum(left: Float32Array, right: Float32Array, at: number, count: number): void {
-    left.fill(0, at, at + count);
-    right.fill(0, at, at + count);
-    for (const bus of this.buses) {
+    const { buses } = this.desk.reader;
+    for (let i = 0; i < count; i++) {
+      left[at + i] = buses[2 * i] as number;
+      right[at + i] = buses[2 * i + 1] as number;
+    }
+    for (let bus = 1; bus < BUSES; bus++) {
       for (let i = 0; i < count; i++) {
-        left[at + i] = (left[at + i] as number) + (bus.left[i] as number);
-        right[at + i] = (right[at + i] as number) + (bus.right[i] as number);
+        left[at + i] = (left[at + i] as number) + (buses[bus * BUS_FLOATS + 2 * i] as number);
+        right[at + i] = (right[at + i] as number) + (buses[bus * BUS_FLOATS + 2 * i + 1] as number);
       }
     }
   }

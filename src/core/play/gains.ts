@@ -3,15 +3,34 @@
  * from -1 (left) to 1 (right); the centre is exactly 1 on both sides, so that an untouched pad is bit-exact.
  */
 export function panGains(pan: number): { left: number; right: number } {
-  if (pan === 0) return { left: 1, right: 1 };
-  const angle = ((pan + 1) * Math.PI) / 4;
-  return {
-    left: pan >= 1 ? 0 : Math.SQRT2 * Math.cos(angle),
-    right: pan <= -1 ? 0 : Math.SQRT2 * Math.sin(angle),
-  };
+  return { left: panLeft(pan), right: panRight(pan) };
 }
 
-/** Gain of a strike of 0..127: its square, as the SFZ format's default velocity curve has it; exactly 1 at 127. */
-export function velocityGain(velocity: number): number {
-  return (Math.max(0, Math.min(127, velocity)) / 127) ** 2;
+/** The left gain of `panGains`. */
+export function panLeft(pan: number): number {
+  if (pan === 0) return 1;
+  return pan >= 1 ? 0 : Math.SQRT2 * Math.cos(((pan + 1) * Math.PI) / 4);
+}
+
+/** The right gain of `panGains`. */
+export function panRight(pan: number): number {
+  if (pan === 0) return 1;
+  return pan <= -1 ? 0 : Math.SQRT2 * Math.sin(((pan + 1) * Math.PI) / 4);
+}
+
+/** Range of level at which the curve of velocity is whole: its value at 1. */
+export const FULL_VELOCITY_DB = 40 * Math.log10(127);
+
+/**
+ * Gain of a strike of 1..127 over a range of level in dB: 40 log10(velocity / 127) dB at the full range, as the default
+ * modulator of the "SoundFont technical specification" 2.04, section 8.4.1, has it (960 cB concave, which is that curve),
+ * and that share of it at a smaller one. Exactly 1 at 127, and over no range.
+ */
+export function velocityGain(velocity: number, rangeDb = FULL_VELOCITY_DB): number {
+  return (Math.max(0, Math.min(127, velocity)) / 127) ** velocityPower(rangeDb);
+}
+
+/** The exponent of that curve: 2 at the full range. */
+export function velocityPower(rangeDb: number): number {
+  return (2 * rangeDb) / FULL_VELOCITY_DB;
 }

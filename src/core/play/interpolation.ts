@@ -21,6 +21,21 @@ const PHASES = 256;
 const BANKS = 25;
 /** Frames that are read at once. */
 export const CHUNK = 128;
+/** Buses that frames can be mixed to. */
+export const MAX_BUSES = 32;
+export const BUS_FLOATS = 2 * CHUNK;
+
+/** Doubles of a filter's state in the kernel: its integrators, then g and both k. */
+export const STATE_DOUBLES = 11;
+type Mix = readonly [input: number, band: number, low: number];
+/** What the kinds of filter take of a state-variable filter's signals, by the index of `FILTER_NAMES`. */
+const MIXES: readonly Mix[] = [
+  [1, 0, 0],
+  [0, 0, 1],
+  [1, -1, -1],
+  [0, 1, 0],
+  [1, -1, 0],
+];
 
 const PROTOTYPE = ((): Float32Array => {
   const table = new Float32Array(CROSSINGS * STEPS + 2);
@@ -74,6 +89,27 @@ export function samplesOf(floats: Float32Array): Samples {
   return { floats, pairs: new Float64Array(floats.buffer, floats.byteOffset, floats.length >> 1) };
 }
 
+/**
+ * A sound being read. Offsets count floats of the memory, positions frames from the channel's first; frames outside
+ * [start, end) are silence. A loop that ends after its start repeats for ever; its last `seam` frames fade into those
+ * before its start. The ratio grows by `bend` a frame.
+ */
+export interface Reading {
+  /** Equal for mono. */
+  readonly left: number;
+  readonly right: number;
+  readonly start: number;
+  readonly end: number;
+  readonly reversed: boolean;
+  readonly loopStart: number;
+  readonly loopEnd: number;
+  readonly seam: number;
+  readonly position: number;
+  readonly ratio: number;
+  readonly bend: number;
+  readonly bank: Bank;
+}
+
 /** Reads sound at any ratio, a chunk at a time. It keeps nothing of what it reads, so one serves all engines of a thread. */
 export class Interpolation {
   /** The frames last read, left and right by turns. */
@@ -82,7 +118,18 @@ export class Interpolation {
   private readonly banks: readonly Bank[];
   // What lies around the frames that are read, in the kernel's memory.
   private readonly around: readonly [Samples, Samples];
-  private readonly places: { readonly left: number; readonly right: number; readonly out: number };
+  private readonly places: {
+    readonly left: number;
+    readonly right: number;
+    readonly out: number;
+    readonly state: number;
+    readonly gains: number;
+    readonly buses: number;
+  };
+  private readonly state: Float64Array;
+  private readonly gains: Float64Array;
+  /** A chunk of each bus, left and right by turns, one after another. */
+  readonly buses: Float32Array;
 
   constructor() {
     const { kernel } = this;
@@ -90,12 +137,13 @@ export class Interpolation {
     const { taps, cutoff } = this.banks.at(-1) as Bank;
     // Pairs of floats are copied whole, four at a time.
     const most = taps + Math.ceil((CHUNK + 1) / cutoff) + 12;
-    const [left, right, out] = [most, most, 2 * CHUNK].map((floats) => kernel.run.reserve(4 * floats)) as [
-      number,
-      number,
-      number,
-    ];
-    this.places = { left, right, out };
+    const reserve = (floats: number) => kernel.run.reserve(4 * floats);
+    const [left, right, out, state] = [reserve(most), reserve(most), reserve(2 * CHUNK), reserve(2 * STATE_DOUBLES)];
+    const [gains, buses] = [reserve(4), reserve(MAX_BUSES * BUS_FLOATS)];
+    this.places = { left, right, out, state, gains, buses };
+    this.state = kernel.doubles(state, STATE_DOUBLES);
+    this.gains = kernel.doubles(gains, 2);
+    this.buses = kernel.floats(buses, MAX_BUSES * BUS_FLOATS);
     this.around = [samplesOf(kernel.floats(left, most)), samplesOf(kernel.floats(right, most))];
     this.frames = kernel.floats(out, 2 * CHUNK);
   }
@@ -111,39 +159,77 @@ export class Interpolation {
     return (taps > 0 ? taps / 2 : Math.ceil(CROSSINGS * ratio)) + 4;
   }
 
-  /**
-   * Reads `count` frames, at most a chunk, `ratio` source frames apart from `position` on, of two channels of `memory` into
-   * `frames`. The channels begin at `leftAt` and `rightAt` (equal for mono); frames outside [low, high) count as
-   * silence.
-   */
-  read(
-    memory: Samples,
-    leftAt: number,
-    rightAt: number,
-    low: number,
-    high: number,
-    position: number,
-    ratio: number,
-    bank: Bank,
-    count: number,
-  ): void {
-    const { taps, rows } = bank;
-    if (ratio === 1) {
-      this.take(memory.floats, leftAt + position, rightAt + position, count);
+  /** Reads the next `count` frames of a sound, at most a chunk, into `frames`. */
+  read(memory: Samples, of: Reading, count: number): void {
+    const { left: leftAt, right: rightAt, start, end, position, ratio, bend } = of;
+    const { taps, rows } = of.bank;
+    const last = position + count * ratio + (bend * count * (count - 1)) / 2;
+    const isPlain =
+      !of.reversed && (of.loopEnd <= of.loopStart || last + this.reach(of.bank, ratio) < of.loopEnd - of.seam);
+    if (ratio === 1 && bend === 0 && Number.isInteger(position)) {
+      if (isPlain) this.take(memory.floats, leftAt + position, rightAt + position, count);
+      else this.takeEach(memory.floats, of, count);
       return;
     }
     if (taps === 0) {
-      this.readWide(memory.floats, leftAt, rightAt, low, high, position, ratio, 1 / ratio, count);
+      this.readWide(memory.floats, of, count);
       return;
     }
     const first = Math.floor(position) - taps / 2 + 1;
     // The kernel reads two frames at a time.
-    const length = Math.floor(position + (count + 1) * ratio) + taps / 2 - first + 1;
-    const mono = leftAt === rightAt;
+    const length = Math.floor(last + Math.abs(ratio) + Math.abs(bend) * count) + taps / 2 - first + 1;
     const { around, places } = this;
-    const left = places.left + 4 * copy(memory, leftAt, low, high, first, length, around[0]);
-    const right = mono ? left : places.right + 4 * copy(memory, rightAt, low, high, first, length, around[1]);
-    this.kernel.run.readBetween(left, right, first, position, ratio, count, rows, taps, PHASES, places.out);
+    const [aroundLeft, aroundRight] = around;
+    const isMono = leftAt === rightAt;
+    let left = places.left;
+    let right = places.right;
+    if (isPlain) {
+      left += 4 * copy(memory, leftAt, start, end, first, length, aroundLeft);
+      if (!isMono) right += 4 * copy(memory, rightAt, start, end, first, length, aroundRight);
+    } else {
+      for (let i = 0; i < length; i++) {
+        aroundLeft.floats[i] = frameAt(memory.floats, leftAt, of, first + i);
+        if (!isMono) aroundRight.floats[i] = frameAt(memory.floats, rightAt, of, first + i);
+      }
+    }
+    const to = isMono ? left : right;
+    this.kernel.run.readBetween(left, to, first, position, ratio, bend, count, rows, taps, PHASES, places.out);
+  }
+
+  /**
+   * Filters the frames last read in place; see `stateVariable` of the kernel. `state` has the filter's integrators, g and
+   * both k, and is changed.
+   */
+  filter(
+    state: Float64Array,
+    count: number,
+    dg: number,
+    dk1: number,
+    dk2: number,
+    kind: number,
+    sections: number,
+  ): void {
+    const { state: held } = this;
+    for (let i = 0; i < STATE_DOUBLES; i++) held[i] = state[i] as number;
+    const [m0, m1, m2] = MIXES[kind] as Mix;
+    const { out, state: at } = this.places;
+    this.kernel.run.stateVariable(out, count, at, dg, dk1, dk2, m0, m1, m2, sections);
+    for (let i = 0; i < STATE_DOUBLES; i++) state[i] = held[i] as number;
+  }
+
+  /**
+   * Adds the first `count` of the frames last read to a bus from its frame `at` on; `gains` are those of both sides, which
+   * grow by `byLeft` and `byRight` a frame, and are changed. Gives the highest sample that was added.
+   */
+  mix(gains: Float64Array, count: number, bus: number, at: number, byLeft: number, byRight: number): number {
+    const { places, gains: held } = this;
+    held[0] = gains[0] as number;
+    held[1] = gains[1] as number;
+    const to = places.buses + 4 * (bus * BUS_FLOATS + 2 * at);
+    const peak = this.kernel.run.mixFrames(places.out, count, to, places.gains, byLeft, byRight);
+    gains[0] = held[0] as number;
+    gains[1] = held[1] as number;
+    return peak;
   }
 
   /** The very samples, where there is nothing between them to be read; what lies past a voice's end is not for it to play. */
@@ -154,35 +240,52 @@ export class Interpolation {
     }
   }
 
-  /** The same with weights read from the prototype: for ratios past the banks, where few voices ever are. */
-  private readWide(
-    memory: Float32Array,
-    leftAt: number,
-    rightAt: number,
-    low: number,
-    high: number,
-    from: number,
-    ratio: number,
-    cutoff: number,
-    count: number,
-  ): void {
-    const reach = CROSSINGS / cutoff;
-    let position = from;
+  private takeEach(floats: Float32Array, of: Reading, count: number): void {
     for (let n = 0; n < count; n++) {
-      const first = Math.max(low, Math.ceil(position - reach));
-      const end = Math.min(high, Math.floor(position + reach) + 1);
+      this.frames[2 * n] = frameAt(floats, of.left, of, of.position + n);
+      this.frames[2 * n + 1] = frameAt(floats, of.right, of, of.position + n);
+    }
+  }
+
+  /** The same with weights read from the prototype: for ratios past the banks, where few voices ever are. */
+  private readWide(memory: Float32Array, of: Reading, count: number): void {
+    let { position, ratio } = of;
+    for (let n = 0; n < count; n++) {
+      const cutoff = Math.min(1, 1 / ratio);
+      const reach = CROSSINGS / cutoff;
+      const first = Math.ceil(position - reach);
+      const end = Math.floor(position + reach) + 1;
       let sumLeft = 0;
       let sumRight = 0;
       for (let frame = first; frame < end; frame++) {
         const weight = cutoff * prototype(cutoff * (frame - position));
-        sumLeft += weight * (memory[leftAt + frame] as number);
-        sumRight += weight * (memory[rightAt + frame] as number);
+        sumLeft += weight * frameAt(memory, of.left, of, frame);
+        sumRight += weight * frameAt(memory, of.right, of, frame);
       }
       this.frames[2 * n] = sumLeft;
       this.frames[2 * n + 1] = sumRight;
       position += ratio;
+      ratio += of.bend;
     }
   }
+}
+
+/** A frame of a channel as it is played: repeated in a loop with its seam, backwards where it is reversed. */
+function frameAt(memory: Float32Array, at: number, of: Reading, frame: number): number {
+  const { loopStart, loopEnd, seam } = of;
+  const length = loopEnd - loopStart;
+  if (length <= 0) return plainFrame(memory, at, of, frame);
+  const inside = frame < loopEnd ? frame : loopStart + ((frame - loopStart) % length);
+  const into = inside - (loopEnd - seam) + 1;
+  const value = plainFrame(memory, at, of, inside);
+  if (into <= 0) return value;
+  const share = into / (seam + 1);
+  return (1 - share) * value + share * plainFrame(memory, at, of, inside - length);
+}
+
+function plainFrame(memory: Float32Array, at: number, { start, end, reversed }: Reading, frame: number): number {
+  if (frame < start || frame >= end) return 0;
+  return memory[at + (reversed ? start + end - 1 - frame : frame)] as number;
 }
 
 /**

@@ -1,5 +1,7 @@
-/** Most layers of a pad: for validation, page and engine. */
-export const MAX_LAYERS = 8;
+/** Most sounds of a pad, its takes included: for validation, page and engine. */
+export const MAX_LAYERS = 32;
+/** Most things that move a pad's sound. */
+export const MAX_MOVES = 16;
 /** Places of a kit: one for each MIDI note. Engine pads beyond them are for auditioning. */
 export const KIT_PADS = 128;
 export const MAX_PADS = KIT_PADS + 32;

@@ -108,6 +108,7 @@ export function resampled(audio: Audio, ratio: number): Audio {
           -taps,
           n * ratio,
           ratio,
+          0,
           Math.min(CHUNK, length - n),
           at,
           taps,

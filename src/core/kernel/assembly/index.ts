@@ -3,6 +3,7 @@
 // into the module's memory.
 
 export { coherenceFigures, weighDown } from './coherence';
+export { stateVariable } from './filter';
 export { doubleRate, halveRate, peakOfDoubles, peaksAround } from './halfband';
 export { filteredEnergies } from './loudness';
 export { mark, release, reserve } from './memory';
@@ -14,4 +15,4 @@ export { autocorrelation, correlations, energies, levinson, likeliestChange, res
 export { foldPairs, stepEnergies, stepPowers } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
 export { fillTwiddles, magnitudePair, realSpectrum, transform } from './transform';
-export { readBetween } from './voices';
+export { mixFrames, readBetween } from './voices';

@@ -3,8 +3,8 @@
 import { totals } from './functions';
 
 /**
- * Frames of two channels from `position` on, `ratio` source frames apart, left and right by turns into `out`; `count` of them, or one
- * more where that is odd. `left` and `right` hold what lies around them as floats, frame `first` foremost. A frame weighs the `taps`
+ * Frames of two channels from `position` on, `ratio` source frames apart, which grows by `bend` a frame, left and right by turns into
+ * `out`; `count` of them, or one more where that is odd. `left` and `right` hold what lies around them as floats, frame `first` foremost. A frame weighs the `taps`
  * (a multiple of four) that lie around it by a row of `rows`, the two nearest of `phases` + 1 rows drawn together.
  */
 export function readBetween(
@@ -13,6 +13,7 @@ export function readBetween(
   first: f64,
   position: f64,
   ratio: f64,
+  bend: f64,
   count: i32,
   rows: usize,
   taps: i32,
@@ -27,7 +28,9 @@ export function readBetween(
   for (let n = 0; n < count; n += 2) {
     const next = position + ratio;
     const positions = f64x2(position, next);
+    ratio += bend;
     position = next + ratio;
+    ratio += bend;
     const whole = f64x2.floor(positions);
     const exact = f64x2.mul(f64x2.sub(positions, whole), scale);
     const phase = f64x2.floor(exact);
@@ -57,4 +60,25 @@ export function readBetween(
     }
     v128.store(out + 8 * n, totals(leftA, rightA, leftB, rightB));
   }
+}
+
+/**
+ * Adds `count` frames, left and right by turns as floats, to a bus of the same form, times two gains: doubles at `gains`,
+ * which grow by `byLeft` and `byRight` a frame and are left as they are after the last. Gives the highest sample that was
+ * added.
+ */
+export function mixFrames(frames: usize, count: i32, bus: usize, gains: usize, byLeft: f64, byRight: f64): f64 {
+  const by = f64x2(byLeft, byRight);
+  let gain = v128.load(gains);
+  let peak = f64x2.splat(0);
+  const end = frames + ((<usize>count) << 3);
+  for (let at = frames, to = bus; at < end; at += 8, to += 8) {
+    const value = f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(at)), gain);
+    peak = f64x2.max(peak, f64x2.abs(value));
+    const sum = f64x2.add(f64x2.promote_low_f32x4(v128.load64_zero(to)), value);
+    store<f64>(to, f64x2.extract_lane(f32x4.demote_f64x2_zero(sum), 0));
+    gain = f64x2.add(gain, by);
+  }
+  v128.store(gains, gain);
+  return Math.max(f64x2.extract_lane(peak, 0), f64x2.extract_lane(peak, 1));
 }
