@@ -1,5 +1,5 @@
 import { HIT_INITIAL } from '@/core/hit/initial';
-import { LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
+import { KIT_PARAMETERS, LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
 import { MEMBER_INITIAL, MEMBER_PARAMETERS } from '@/core/layering/parameters';
 import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import type { Parameters } from '@/core/parameter/parameter';
@@ -75,7 +75,7 @@ export const KINDS = {
     shownIn: ['recordings', 'hits', 'every kit'],
   }),
   recipe: kind({ shownIn: ['recipes'] }),
-  kit: kind({ shownIn: ['kits', 'hits'] }),
+  kit: kind({ parameters: KIT_PARAMETERS, shownIn: ['kits', 'hits'] }),
   pad: kind({ parameters: PAD_PARAMETERS, parent: { doc: 'kit', field: 'kitId' }, shownIn: ['kits', 'hits'] }),
   layer: kind({
     initial: { withHitId: null },

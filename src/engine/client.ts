@@ -1,3 +1,5 @@
+import type { KitSound } from '../core/play/engine';
+import { LOOK_AHEAD_S } from '../core/play/master';
 import { type PadSound, writeProgram } from '../core/play/program';
 import { type Stroke, writeScore } from '../core/play/transport';
 import { FALLS, Kind, newShared, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
@@ -19,7 +21,9 @@ export class EngineClient {
   private readonly score: Float64Array;
   private readonly scoreVersion: Int32Array;
   private readonly falls: Float64Array;
+  private readonly peaks: Float64Array;
   private sent = 0;
+  private limits = true;
 
   private constructor(
     readonly context: AudioContext,
@@ -34,6 +38,7 @@ export class EngineClient {
     this.score = new Float64Array(shared.score);
     this.scoreVersion = new Int32Array(shared.scoreVersion);
     this.falls = new Float64Array(shared.falls);
+    this.peaks = new Float64Array(shared.peaks);
   }
 
   /** Loads the worklet; the context stays suspended until `resume` is called in answer to a gesture. */
@@ -83,6 +88,23 @@ export class EngineClient {
     return this.state[State.peak] as number;
   }
 
+  /** Decaying peak of a pad, linear. */
+  peakOf(pad: number): number {
+    return this.peaks[pad] as number;
+  }
+
+  /** The lowest gain of the limiter since the last call, linear; 1 where it did nothing. */
+  takeReduced(): number {
+    const reduced = this.state[State.reduced] as number;
+    this.state[State.reduced] = 1;
+    return reduced || 1;
+  }
+
+  /** Loudness of the last 400 ms of the output in LUFS. */
+  get lufs(): number {
+    return this.state[State.lufs] as number;
+  }
+
   /** Strikes that the audio thread has received. */
   get strikes(): { sent: number; received: number } {
     return { sent: this.sent, received: this.state[State.received] as number };
@@ -95,7 +117,30 @@ export class EngineClient {
 
   /** Output latency in seconds, as far as the browser knows. */
   get latency(): number {
-    return (this.context.baseLatency || 0) + (this.context.outputLatency || 0);
+    const { base, output } = this.latencies;
+    return base + output;
+  }
+
+  /** Parts of the output latency in seconds: the browser's, as far as it tells, and the limiter's where it is on. */
+  get latencies(): { readonly base: number; readonly output: number; readonly limiter: number } {
+    const { baseLatency, outputLatency } = this.context;
+    return { base: baseLatency || 0, output: outputLatency || 0, limiter: this.limits ? LOOK_AHEAD_S : 0 };
+  }
+
+  /** Sets what applies to all pads. */
+  setKit({ seed, evenVelocity, velocityExponent }: KitSound, limits: boolean): void {
+    this.limits = limits;
+    this.ring.write(Kind.kit, seed, evenVelocity, velocityExponent, limits ? 1 : 0);
+  }
+
+  /** Moves a controller, 0 to 1, by its MIDI number. */
+  control(number: number, value: number): void {
+    this.ring.write(Kind.control, number, value, -1);
+  }
+
+  /** Presses a pad, or all for -1, 0 to 1. */
+  press(pad: number, value: number): void {
+    this.ring.write(Kind.press, pad, value, -1);
   }
 
   resume(): void {

@@ -25,13 +25,29 @@ export const Kind = {
   score: 5,
   /** engine frame at which the score begins, or -1 to stop it */
   play: 6,
+  /** seed, even velocity or 0, exponent of velocity, 1 where the limiter is on: what applies to the whole kit */
+  kit: 7,
+  /** number, value 0 to 1, engine frame */
+  control: 8,
+  /** pad or -1, value 0 to 1, engine frame */
+  press: 9,
 } as const;
 
 /**
- * Layout of the shared state: written by the audio thread, read by the page, which resets `mostVoices` and `highest` to
- * 0.
+ * Layout of the shared state: written by the audio thread, read by the page, which resets `mostVoices` and `highest` to 0,
+ * and `reduced` to 1. `highest` is of what comes into the limiter, `peak` and `lufs` of what goes out.
  */
-export const State = { frame: 0, mostVoices: 1, peak: 2, received: 3, highest: 4, struck: 5, length: 8 } as const;
+export const State = {
+  frame: 0,
+  mostVoices: 1,
+  peak: 2,
+  received: 3,
+  highest: 4,
+  struck: 5,
+  reduced: 6,
+  lufs: 7,
+  length: 8,
+} as const;
 
 /** Strikes whose engine frame is remembered: a serial number and a frame each. */
 export const FALLS = 256;
@@ -47,6 +63,8 @@ export const BUFFERS = {
   score: 2 * SCORE_FLOATS * 8,
   scoreVersion: 4,
   falls: FALLS * 2 * 8,
+  /** Decaying peak of each pad, linear. */
+  peaks: MAX_PADS * 8,
 } as const;
 
 export type Shared = { readonly [B in keyof typeof BUFFERS | 'memory']: SharedArrayBuffer };

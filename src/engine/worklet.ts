@@ -1,4 +1,7 @@
+import { LoudnessMeter } from '../core/loudness/meter';
 import { VoiceEngine } from '../core/play/engine';
+import { MAX_PADS } from '../core/play/limits';
+import { Master } from '../core/play/master';
 import { Transport } from '../core/play/transport';
 import { FALLS, Kind, PROCESSOR, programAt, RECORD_FLOATS, type Shared, State, scoreAt } from './protocol';
 import { RingReader } from './ring';
@@ -15,6 +18,9 @@ const TRIES = 4;
 /** The audio thread: handles the ring's records, renders by the core's engine, and reports its state. */
 class Voices extends AudioWorkletProcessor {
   private readonly engine: VoiceEngine;
+  private readonly master = new Master(sampleRate, true);
+  private readonly loudness = new LoudnessMeter(sampleRate);
+  private readonly peaks: Float64Array;
   private readonly transport = new Transport();
   private readonly ring: RingReader;
   private readonly state: Float64Array;
@@ -28,7 +34,7 @@ class Voices extends AudioWorkletProcessor {
 
   constructor(options: { processorOptions: Shared }) {
     super();
-    const { memory, ring, cursor, state, programs, programVersions, score, scoreVersion, falls } =
+    const { memory, ring, cursor, state, programs, programVersions, score, scoreVersion, falls, peaks } =
       options.processorOptions;
     this.engine = new VoiceEngine(sampleRate, new Float32Array(memory));
     this.ring = new RingReader(ring, cursor);
@@ -38,6 +44,7 @@ class Voices extends AudioWorkletProcessor {
     this.score = new Float64Array(score);
     this.scoreVersion = new Int32Array(scoreVersion);
     this.falls = new Float64Array(falls);
+    this.peaks = new Float64Array(peaks);
   }
 
   process(_inputs: unknown, outputs: Float32Array[][]): boolean {
@@ -47,17 +54,33 @@ class Voices extends AudioWorkletProcessor {
     const right = out[1] as Float32Array;
     this.transport.schedule(this.engine, left.length);
     this.engine.process(left, right, left.length);
-    let highest = 0;
-    for (let i = 0; i < left.length; i++) {
-      highest = Math.max(highest, Math.abs(left[i] as number), Math.abs(right[i] as number));
-    }
-    this.state[State.peak] = Math.max((this.state[State.peak] as number) * 0.97, highest);
-    this.state[State.highest] = Math.max(this.state[State.highest] as number, highest);
+    this.finish(left, right);
     this.state[State.frame] = this.engine.frame;
     this.state[State.mostVoices] = Math.max(this.state[State.mostVoices] as number, this.engine.activeVoices);
     this.state[State.received] = this.received;
     this.state[State.struck] = this.engine.struck;
     return true;
+  }
+
+  /** Master and meters. */
+  private finish(left: Float32Array, right: Float32Array): void {
+    const { state, master, engine } = this;
+    master.highest = 0;
+    master.reduced = 1;
+    master.process(left, right, left.length);
+    this.loudness.add(left, right, left.length);
+    let highest = 0;
+    for (let i = 0; i < left.length; i++) {
+      highest = Math.max(highest, Math.abs(left[i] as number), Math.abs(right[i] as number));
+    }
+    state[State.peak] = Math.max((state[State.peak] as number) * 0.97, highest);
+    state[State.highest] = Math.max(state[State.highest] as number, master.highest);
+    state[State.reduced] = Math.min((state[State.reduced] as number) || 1, master.reduced);
+    state[State.lufs] = this.loudness.lufs;
+    for (let pad = 0; pad < MAX_PADS; pad++) {
+      this.peaks[pad] = Math.max((this.peaks[pad] as number) * 0.97, engine.peaks[pad] as number);
+      engine.peaks[pad] = 0;
+    }
   }
 
   private obey(r: Float64Array): void {
@@ -82,7 +105,20 @@ class Voices extends AudioWorkletProcessor {
         break;
       case Kind.play:
         if (pad < 0) this.transport.stop();
-        else this.transport.start(pad);
+        else {
+          engine.rewind();
+          this.transport.start(pad);
+        }
+        break;
+      case Kind.kit:
+        engine.setKit({ seed: pad, evenVelocity: r[2] as number, velocityExponent: r[3] as number });
+        this.master.isOn = r[4] === 1;
+        break;
+      case Kind.control:
+        engine.control(pad, r[2] as number, this.frameOf(r[3] as number));
+        break;
+      case Kind.press:
+        engine.press(pad, r[2] as number, this.frameOf(r[3] as number));
         break;
     }
   }

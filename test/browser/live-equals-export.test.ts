@@ -9,7 +9,7 @@ import { padSound } from '../../src/core/kit/pad-sound';
 import { poolHits, strikeOnce } from '../../src/core/kit/render';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
-import { type PadSound, PLAIN_LAYER, writeProgram } from '../../src/core/play/program';
+import { type PadSound, PLAIN_LAYER, SILENT, writeProgram } from '../../src/core/play/program';
 import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { fromDb } from '../../src/core/signal/units';
@@ -113,10 +113,10 @@ describe('the audio thread and the core', () => {
     delay,
   });
   const pads: PadSound[] = [1, 1.0594630943592953, 0.75, 2.5, 1].map((ratio, i) => ({
-    gainLeft: 0.3 + i * 0.05,
-    gainRight: 0.5 - i * 0.04,
-    held: i === 2 ? 1 : 0,
-    bus: 0,
+    ...SILENT,
+    gain: 0.3 + i * 0.05,
+    pan: 0.2 - i * 0.1,
+    mode: i === 2 ? 1 : 0,
     chokeGroup: i > 2 ? 1 : 0,
     fadeOutFrames: i * 40,
     layers: i === 1 ? [layer(ratio, 1), layer(0.5, 0.4, 333)] : [layer(ratio, 0.9)],

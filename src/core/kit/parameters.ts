@@ -195,9 +195,21 @@ export const PAD_PARAMETERS = {
 } as const;
 export type PadValues = Values<typeof PAD_PARAMETERS>;
 
-/** Settings of new pads in a plan: everything but place, name and sound. */
-const { note: _ownToAPlace, ...PLANNED } = PAD_PARAMETERS;
-export const PLANNED_PARAMETERS = PLANNED;
+/** Settings of new pads in a plan: those that suit a whole recording. */
+export const PLANNED_PARAMETERS = {
+  levelDb: SOUND.levelDb,
+  normaliseDbfs: SOUND.normaliseDbfs,
+  semitones: SOUND.semitones,
+  cents: SOUND.cents,
+  pan: SOUND.pan,
+  velocityDb: SOUND.velocityDb,
+  mode: PLAYING.mode,
+  chokeGroup: PLAYING.chokeGroup,
+  voices: PLAYING.voices,
+  startMs: SAMPLE.startMs,
+  fadeInMs: SAMPLE.fadeInMs,
+  fadeOutMs: SAMPLE.fadeOutMs,
+} as const;
 /** How a layer sounds relative to the others of its pad. */
 export const LAYER_PARAMETERS = {
   levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),

@@ -1,16 +1,12 @@
+import type { Biquad } from '../filter/biquad';
 import { threadKernel } from '../kernel/kernel';
 import type { Audio } from '../signal/audio';
-
-interface Biquad {
-  readonly b: readonly [number, number, number];
-  readonly a: readonly [number, number];
-}
 
 /**
  * The two stages of K-weighting at any sample rate: the analogue filters behind the 48 kHz coefficients of ITU-R
  * BS.1770-4, annex 1, tables 1 and 2, transformed again (bilinear, prewarped at each stage's own frequency).
  */
-function kWeighting(sampleRate: number): [Biquad, Biquad] {
+export function kWeighting(sampleRate: number): [Biquad, Biquad] {
   const shelf = (): Biquad => {
     const k = Math.tan((Math.PI * 1681.974450955533) / sampleRate);
     const q = 0.7071752369554196;
@@ -31,9 +27,9 @@ function kWeighting(sampleRate: number): [Biquad, Biquad] {
   return [shelf(), highPass()];
 }
 
-const WINDOW_S = 0.4;
+export const WINDOW_S = 0.4;
 /** The window moves by a fortieth of its length, 10 ms. */
-const STEPS = 40;
+export const STEPS = 40;
 
 /**
  * Maximum momentary loudness of a sound in LUFS: the loudest 400 ms (ITU-R BS.1770-4; EBU Tech 3341), with silence

@@ -51,6 +51,9 @@ export function* kitBundle(
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const open = (hit: TreatedHit) => openHit(db, renders, hit);
-  const files = yield* bundleFiles(view.kit.name, bundlePads(view), credits, open, options);
+  const files = yield* bundleFiles(view.kit.name, bundlePads(view), credits, open, {
+    ...options,
+    tempoBpm: view.kit.tempoBpm,
+  });
   return { name: view.kit.name, isPrivate: options.isPrivate ?? false, files };
 }

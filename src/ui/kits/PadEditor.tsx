@@ -129,7 +129,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: StoredPad }) {
         <h2 className="text-[12px] font-semibold text-soft">Playing</h2>
         <ParameterRows of={PAD_PARAMETERS} keys={['mode', 'chokeGroup']} values={pad} onSet={set} />
         <p className="py-1 text-[12px] text-soft">{chokeText(view, pad)}</p>
-        <ParameterRows of={PAD_PARAMETERS} keys={['oneVoice']} values={pad} onSet={set} />
+        <ParameterRows of={PAD_PARAMETERS} keys={['voices']} values={pad} onSet={set} />
         <Parameter
           of={PAD_PARAMETERS.note}
           unit={noteName(noteOf(pad))}

@@ -31,7 +31,8 @@ export function takeInstead(
 /** A new kit with the same pads and layers, playing the same hits. */
 export function copyKit(view: KitDocs, name: string, newId: () => string): { kitId: string; changes: Change[] } {
   const kitId = newId();
-  const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }];
+  const { id: _id, rev: _rev, ...kit } = view.kit;
+  const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { ...kit, name } }];
   for (const { id, rev: _rev, ...pad } of view.pads) {
     const padId = newId();
     changes.push({ op: 'create', doc: 'pad', id: padId, value: { ...pad, kitId } });

@@ -3,7 +3,7 @@ import type { Change } from '@/contract/edits';
 import type { KitView, RecordingView, ResolvedMember, StoredHit } from '@/contract/views';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import type { Layer, Pad } from '@/core/kit/model';
-import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
+import { KIT_INITIAL, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { MEMBER_INITIAL } from '@/core/layering/parameters';
 import { apart, asOneHit, layersToKit, whyNotApart } from './layered';
 import { heardLayers } from './layers';
@@ -23,7 +23,14 @@ const layer = (id: string, padId: string, hitId: string, position: number, set =
   ...{ ...LAYER_INITIAL, id, rev: 1, padId, hitId, position, ...set },
 });
 const kit = (pads: readonly Stored<Pad>[], layers: readonly Stored<Layer>[], hits: readonly StoredHit[]): KitView => ({
-  ...{ kit: { id: 'kit-0001', rev: 1, name: 'Weir' }, pads, layers, variations: [], hits, recordings: [recording] },
+  ...{
+    kit: { ...KIT_INITIAL, id: 'kit-0001', rev: 1, name: 'Weir' },
+    pads,
+    layers,
+    variations: [],
+    hits,
+    recordings: [recording],
+  },
 });
 const valueIn = (change: Change | undefined) => (change?.op === 'create' ? change.value : {});
 

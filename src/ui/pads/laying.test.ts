@@ -4,7 +4,7 @@ import type { KitDocs, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
 import { noteOfPlace } from '@/core/kit/layout';
 import type { Pad } from '@/core/kit/model';
-import { PAD_INITIAL } from '@/core/kit/parameters';
+import { KIT_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { applyToKit } from '../data/apply';
 import { takeInstead } from '../kits/edits';
 import { asPlaced, copyPad, layMany, layStretch, movePad, nameOfStretch, type Stretch } from './laying';
@@ -17,7 +17,7 @@ const recording = {
   frames: 90_000,
 } as RecordingView;
 const kit: KitDocs = {
-  kit: { id: 'kit-00001', rev: 1, name: 'Kit' },
+  kit: { ...KIT_INITIAL, id: 'kit-00001', rev: 1, name: 'Kit' },
   pads: [],
   layers: [],
   variations: [],
@@ -132,5 +132,5 @@ describe('pads', () => {
 });
 
 test('a pad made by an older version is one of many voices on the note of its place', () => {
-  expect(PAD_INITIAL).toMatchObject({ note: null, oneVoice: false });
+  expect(PAD_INITIAL).toMatchObject({ note: null, voices: null });
 });

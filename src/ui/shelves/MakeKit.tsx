@@ -8,6 +8,7 @@ import type { KitDocs, RecordingView } from '@/contract/views';
 import { FAMILIES } from '@/core/family';
 import type { Hit } from '@/core/hit/model';
 import { ROWS } from '@/core/kit/layout';
+import { KIT_INITIAL } from '@/core/kit/parameters';
 import { freeName } from '@/core/naming/names';
 import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
@@ -61,7 +62,7 @@ export function MakeKit({
     const title = recording.title.replace(/ (loop|takes)$/i, '');
     const name = freeName(title, new Set((kits.data ?? []).map((k) => k.name)));
     const empty: KitDocs = {
-      kit: { id: kitId, rev: 1, name },
+      kit: { ...KIT_INITIAL, id: kitId, rev: 1, name },
       pads: [],
       layers: [],
       variations: [],

@@ -34,6 +34,7 @@ export class Sound {
     pad: Pad,
     layers: readonly LayerWithHit[],
     recordings: ReadonlyMap<string, RecordingView>,
+    tempoBpm: number,
     current: () => boolean,
   ): Promise<void> {
     const leases: Lease[] = [];
@@ -52,7 +53,7 @@ export class Sound {
       if (!current()) return;
       this.engine.setPad(
         pad.position,
-        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain),
+        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain, tempoBpm),
       );
       this.repin(pad.position, leases.splice(0));
     } finally {

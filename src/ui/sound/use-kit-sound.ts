@@ -3,7 +3,8 @@ import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
 import type { Layer } from '@/core/kit/model';
-import type { LayerWithHit } from '@/core/kit/pad-sound';
+import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
+import { KIT_INITIAL, type KitValues } from '@/core/kit/parameters';
 import { complain } from '../parts/notice';
 import { openSound, type Sound } from './sound';
 
@@ -35,12 +36,19 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
       const current = () => prepared.current.get(position) === signature;
       const tell = (state: PadState) => current() && setPadStates((old) => new Map(old).set(position, state));
       tell('loading');
-      sound.preparePad(pad, layers, recordings, current).then(
+      sound.preparePad(pad, layers, recordings, view.kit.tempoBpm, current).then(
         () => tell('ready'),
         (error: Error) => tell({ error: error.message }),
       );
     }
   }, [sound, view]);
+
+  const { id, tempoBpm: _tempo, ...values } = view?.kit ?? { ...KIT_INITIAL, id: '' };
+  const told = JSON.stringify(values);
+  useEffect(() => {
+    const kit: KitValues = { ...KIT_INITIAL, ...JSON.parse(told) };
+    sound?.engine.setKit(kitSound(id, kit), kit.limiter);
+  }, [sound, id, told]);
 
   return padStates;
 }
@@ -57,6 +65,7 @@ function wantedPads(view: KitView) {
       const { name: _name, rev: _rev, ...audible } = pad;
       const signature = JSON.stringify([
         audible,
+        view.kit.tempoBpm,
         layers.map(({ layer, hit }) => {
           const { id: _id, rev: _layerRev, padId: _pad, ...mixed } = layer as Stored<Layer>;
           return [mixed, contentKey(hit)];
