@@ -64,6 +64,19 @@ addFlags(kit, SPLIT_PARAMETERS, { sensitivity: SPLIT_FLAGS.sensitivity })
   .action(async (files, options) => (await import('./kit')).runKit(files, options));
 
 program
+  .command('play')
+  .description('play a kit of the workspace by a MIDI file into a WAV file, as the application plays it')
+  .argument('<kit>', 'name or id of the kit')
+  .requiredOption('--midi <file>', 'a Standard MIDI File')
+  .requiredOption('--out <file>', 'where the WAV file goes')
+  .option('--stems <folder>', 'also a WAV file for each pad that sounds, before the limiter')
+  .option('--rate <hertz>', 'sample rate', between('Rate', { low: 8000, high: 192_000, whole: true }), 48_000)
+  .addOption(new Option('--encoding <name>', 'how samples are written').choices(['s16', 's24', 'f32']).default('s24'))
+  .option('--workspace <file>', 'the workspace file')
+  .option('--json', 'what was played as JSON', false)
+  .action(async (name, options) => (await import('./play')).runPlay(name, options));
+
+program
   .command('serve')
   .description('run the application')
   .option('--port <n>', 'port on 127.0.0.1; 0 for any free one', port, 4280)

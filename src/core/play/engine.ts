@@ -1,5 +1,5 @@
 import { seedOf } from './chance';
-import { BUS_FLOATS, CHUNK, samplesOf, threadInterpolation } from './interpolation';
+import { BUS_FLOATS, CHUNK, MAX_BUSES, samplesOf, threadInterpolation } from './interpolation';
 import { KIT_PADS, MAX_PADS } from './limits';
 import { mixVoice } from './mixing';
 import { newHands } from './movement';
@@ -20,6 +20,9 @@ const PRESSURE = 5;
 
 /** Index of the mode in which a stroke ends what the one before began; see `MODE_NAMES`. */
 const SWITCHED = 3;
+
+/** A bus that is not summed. */
+const UNHEARD = MAX_BUSES - 1;
 
 /** The mixer's channels. */
 export const BUSES = 1;
@@ -49,6 +52,8 @@ export class VoiceEngine {
   private readonly ordinals = new Float64Array(MAX_PADS);
   /** Highest sample that each pad gave since this was last set to 0, linear. */
   readonly peaks = new Float64Array(MAX_PADS);
+  /** The only pad that is heard; -1 for all. All take part, so that chokes and chances are as they are together. */
+  only = -1;
   private kit: KitSound = { seed: 1, evenVelocity: 0, velocityExponent: 1 };
   private clock = 0;
   private readonly stroke = { pad: 0, velocity: 0, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 };
@@ -169,7 +174,8 @@ export class VoiceEngine {
         for (const voice of this.voices) {
           if (!voice.active || (pad >= 0 && voice.pad !== pad)) continue;
           if (kind === STOP_ALL) fade(voice, this.stopFrames);
-          else releaseVoice(voice);
+          // What is switched on goes on until its pad is struck again.
+          else if (voice.mode !== SWITCHED) releaseVoice(voice);
         }
     }
   }
@@ -289,7 +295,7 @@ export class VoiceEngine {
       this.desk.reader.buses.fill(0, 0, BUSES * BUS_FLOATS);
       for (const voice of this.voices) {
         if (!voice.active) continue;
-        mixVoice(voice, this.desk, voice.bus, some);
+        mixVoice(voice, this.desk, this.only < 0 || voice.pad === this.only ? voice.bus : UNHEARD, some);
         if (voice.peak > (this.peaks[voice.pad] as number)) this.peaks[voice.pad] = voice.peak;
         voice.peak = 0;
       }

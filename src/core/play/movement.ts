@@ -218,10 +218,10 @@ function move(v: Played, hands: Hands, age: number): boolean {
   targets.fill(0);
   let goesOn = false;
   const count = v.own[PAD.moveCount] as number;
-  // What moves the oscillators comes first: they are sources themselves.
-  for (let turn = 0; turn < 2; turn++) {
-    if (turn === 1) {
-      sources[SOURCE.lfo1] = oscillator(v, OSCILLATOR_SLOTS[0], 0, age);
+  // What moves the oscillators comes first: they are sources themselves, the first also of the second.
+  for (let turn = 0; turn < 3; turn++) {
+    if (turn === 1) sources[SOURCE.lfo1] = oscillator(v, OSCILLATOR_SLOTS[0], 0, age);
+    if (turn === 2) {
       sources[SOURCE.lfo2] = oscillator(v, OSCILLATOR_SLOTS[1], 1, age);
       v.phaseAge = age;
     }
@@ -229,8 +229,10 @@ function move(v: Played, hands: Hands, age: number): boolean {
       const at = MOVES_AT + i * MOVE_FLOATS;
       const source = v.own[at] as number;
       const target = v.own[at + 1] as number;
-      if (target >= TARGET.lfo1Rate !== (turn === 0)) continue;
-      // An oscillator that moves an oscillator is heard as it was a step before.
+      if (turnOf(target) !== turn) continue;
+      // Later oscillators do not move earlier ones, nor any itself.
+      if (source === SOURCE.lfo1 && turn === 0) continue;
+      if (source === SOURCE.lfo2 && turn < 2) continue;
       targets[target] = (targets[target] as number) + (sources[source] as number) * (v.own[at + 2] as number);
       if (source < FIRST_CHANGING) continue;
       const n = source - FIRST_CHANGING;
@@ -238,4 +240,10 @@ function move(v: Played, hands: Hands, age: number): boolean {
     }
   }
   return goesOn;
+}
+
+/** The turn in which a target is moved: the oscillators' first. */
+function turnOf(target: number): number {
+  if (target === TARGET.lfo1Rate || target === TARGET.lfo1Strength) return 0;
+  return target === TARGET.lfo2Rate || target === TARGET.lfo2Strength ? 1 : 2;
 }

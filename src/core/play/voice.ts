@@ -146,6 +146,7 @@ export function beginVoice(v: Voice, desk: Desk, struck: Struck, layer: number, 
   v.fadeLeft = -1;
   v.peak = 0;
   v.phaseAge = 0;
+  v.state.fill(0);
   settleStroke(v);
   const later = (v.laterMs / 1000) * rate * (own[OWN_LAYER + LAYER.ratio] as number);
   v.position = Math.min(v.end, Math.max(v.start, v.start + Math.round(later)));

@@ -1,0 +1,82 @@
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
+import { encodeFrames } from '@/core/format/pcm';
+import { wavHeader } from '@/core/format/wav';
+import { type PlayableKit, perform } from '@/core/kit/perform';
+import { readMidiFile } from '@/core/midi/file';
+import { freeName } from '@/core/naming/names';
+import { safeFileName } from '@/core/naming/safe-names';
+import { peakOf } from '@/core/signal/audio';
+import { toDb } from '@/core/signal/units';
+import { openWorkspace } from '@/server/db/open';
+import { kitIdOf, playableKit } from '@/server/exporting/playable';
+import { workspacePath } from '@/server/workspace';
+
+interface PlayOptions {
+  readonly midi: string;
+  readonly out: string;
+  readonly stems?: string;
+  readonly rate: number;
+  readonly encoding: 's16' | 's24' | 'f32';
+  readonly workspace?: string;
+  readonly json: boolean;
+}
+
+type Blocks = Generator<[Float32Array, Float32Array]>;
+
+/** `undercroft play KIT`: plays a kit of the workspace by a MIDI file, with the frames that the page would give. */
+export function runPlay(kit: string, options: PlayOptions): void {
+  const path = options.workspace ?? workspacePath();
+  if (!existsSync(path)) throw new Error(`There is no workspace at ${path}.`);
+  const midi = readMidiFile(readFileSync(options.midi));
+  for (const fault of midi.faults) process.stderr.write(`${options.midi}: ${fault}\n`);
+  const db = openWorkspace(path, { migrate: false });
+  let playable: PlayableKit;
+  try {
+    playable = playableKit(db, kitIdOf(db, kit), options.rate);
+  } finally {
+    db.close();
+  }
+  const whole = writeBlocks(options.out, perform(playable, midi.messages), options);
+  const stems: string[] = [];
+  if (options.stems) {
+    mkdirSync(options.stems, { recursive: true });
+    const taken = new Set<string>();
+    for (const { pad } of playable.pads) {
+      const name = freeName(safeFileName(pad.name), taken);
+      taken.add(name);
+      const file = join(options.stems, `${name}.wav`);
+      const { peak } = writeBlocks(file, perform(playable, midi.messages, { only: pad.position }), options);
+      if (peak > 0) stems.push(file);
+    }
+  }
+  const strokes = midi.messages.filter(({ message }) => message.kind === 'note-on').length;
+  const told = { out: options.out, seconds: whole.frames / options.rate, strokes, peakDb: toDb(whole.peak), stems };
+  if (options.json)
+    process.stdout.write(`${JSON.stringify({ ...told, peakDb: whole.peak > 0 ? told.peakDb : null })}\n`);
+  else
+    process.stdout.write(
+      `${strokes} notes, ${told.seconds.toFixed(2)} s, peak ${whole.peak > 0 ? `${told.peakDb.toFixed(1)} dBFS` : 'none: nothing sounds on these notes'}.\n`,
+    );
+}
+
+/** Writes blocks as a stereo WAV file while they are made. */
+function writeBlocks(path: string, blocks: Blocks, { rate, encoding }: PlayOptions): { frames: number; peak: number } {
+  const format = { encoding, sampleRate: rate, channelCount: 2 };
+  const file = openSync(path, 'w');
+  let frames = 0;
+  let peak = 0;
+  try {
+    let at = writeSync(file, wavHeader(format, 0));
+    for (const block of blocks) {
+      at += writeSync(file, encodeFrames(encoding, block), null, null, at);
+      frames += block[0].length;
+      peak = Math.max(peak, peakOf(block));
+    }
+    // The length is known now.
+    writeSync(file, wavHeader(format, frames), null, null, 0);
+  } finally {
+    closeSync(file);
+  }
+  return { frames, peak };
+}

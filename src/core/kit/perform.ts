@@ -1,0 +1,85 @@
+import type { TimedMessage } from '../midi/file';
+import { MidiHands, type PadPlayer } from '../midi/playing';
+import { type KitSound, VoiceEngine } from '../play/engine';
+import { Master } from '../play/master';
+import type { PadSound } from '../play/program';
+import { noteOf } from './layout';
+import type { Pad } from './model';
+
+/** A kit ready to be played offline. */
+export interface PlayableKit {
+  readonly sampleRate: number;
+  readonly memory: Float32Array;
+  readonly kit: KitSound;
+  readonly limits: boolean;
+  readonly pads: readonly { readonly pad: Pad; readonly sound: PadSound }[];
+}
+
+export interface PerformOptions {
+  /** Only this pad's voices are heard, before the limiter; all take part. */
+  readonly only?: number;
+  /** Longest time that sound may ring on after the last message, in seconds. */
+  readonly longestTailS?: number;
+}
+
+const BLOCK = 4096;
+const LONGEST_TAIL_S = 60;
+
+/**
+ * Plays a kit by MIDI messages, as the page plays it: the same engine, limiter, order of takes and chances. Yields blocks
+ * until the last sound has died away.
+ */
+export function* perform(
+  playable: PlayableKit,
+  messages: readonly TimedMessage[],
+  { only = -1, longestTailS = LONGEST_TAIL_S }: PerformOptions = {},
+): Generator<[Float32Array, Float32Array]> {
+  const { sampleRate, memory, kit, limits, pads } = playable;
+  const engine = new VoiceEngine(sampleRate, memory);
+  const master = new Master(sampleRate, limits && only < 0);
+  engine.setKit(kit);
+  engine.only = only;
+  const byNote = new Map<number, number[]>();
+  for (const { pad, sound } of pads) {
+    engine.setPad(pad.position, sound);
+    byNote.set(noteOf(pad), [...(byNote.get(noteOf(pad)) ?? []), pad.position]);
+  }
+  let frame = 0;
+  const player: PadPlayer = {
+    strike: (pad, velocity) => engine.strike(pad, velocity, frame),
+    release: (pad) => engine.release(pad, frame),
+    control: (number, value) => engine.control(number, value, frame),
+    press: (pad, value) => engine.press(pad, value, frame),
+    stop: () => engine.stop(-1, frame),
+  };
+  const hands = new MidiHands(player, (note) => byNote.get(note) ?? []);
+  const end = Math.round((messages.at(-1)?.seconds ?? 0) * sampleRate);
+  let next = 0;
+  let over = false;
+  let rest = Math.ceil(longestTailS * sampleRate);
+  // What the limiter still holds back.
+  let held = Math.ceil(sampleRate / 1000);
+  while (engine.frame <= end || (rest > 0 && (engine.activeVoices > 0 || held > 0))) {
+    for (; next < messages.length; next++) {
+      const { seconds, message } = messages[next] as TimedMessage;
+      frame = Math.round(seconds * sampleRate);
+      if (frame >= engine.frame + BLOCK) break;
+      hands.play(message);
+    }
+    if (next === messages.length && !over) {
+      // What is still down at the end is let go there.
+      frame = Math.max(end, engine.frame);
+      hands.letAllGo();
+      over = true;
+    }
+    if (engine.frame > end) {
+      rest -= BLOCK;
+      if (engine.activeVoices === 0) held -= BLOCK;
+    }
+    const left = new Float32Array(BLOCK);
+    const right = new Float32Array(BLOCK);
+    engine.process(left, right, BLOCK);
+    master.process(left, right, BLOCK);
+    yield [left, right];
+  }
+}

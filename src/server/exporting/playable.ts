@@ -1,0 +1,45 @@
+import { resolvedKit } from '@/contract/resolved';
+import { UndercroftError } from '@/core/errors';
+import { kitSound, padSound } from '@/core/kit/pad-sound';
+import type { PlayableKit } from '@/core/kit/perform';
+import { normaliseGain, poolHits } from '@/core/kit/render';
+import type { Db } from '../db/open';
+import { prepared } from '../history/tables';
+import { readAudio } from '../importing/pcm';
+import { kitView } from '../views/kits';
+import { bundlePads } from './kit-bundle';
+
+/** A stored kit ready to be played, its sounds in memory. */
+export function playableKit(db: Db, kitId: string, sampleRate: number): PlayableKit {
+  const view = resolvedKit(kitView(db, kitId));
+  const pads = bundlePads(view);
+  const hits = pads.flatMap(({ layers }) => layers.map(({ hit }) => hit));
+  const pool = poolHits(hits, ({ recordingId }, start, end) => readAudio(db, recordingId, start, end));
+  return {
+    sampleRate,
+    memory: pool.memory,
+    kit: kitSound(view.kit.id, view.kit),
+    limits: view.kit.limiter,
+    pads: pads.map(({ pad, layers }) => {
+      const first = layers[0] && pool.soundOf(layers[0].hit);
+      const gain = normaliseGain(pad, layers, pool, first?.sampleRate ?? sampleRate);
+      return { pad, sound: padSound(pad, layers, sampleRate, pool.soundOf, gain, view.kit.tempoBpm) };
+    }),
+  };
+}
+
+/** The id of the kit of a name or an id. Throws `not-found` with the names there are. */
+export function kitIdOf(db: Db, nameOrId: string): string {
+  const kits = prepared(db, 'SELECT id, name FROM kit ORDER BY name COLLATE NOCASE').all() as {
+    id: string;
+    name: string;
+  }[];
+  const lower = nameOrId.toLowerCase();
+  const found = kits.find(({ id, name }) => id === nameOrId || name.toLowerCase() === lower);
+  if (found) return found.id;
+  const names = kits.map(({ name }) => `"${name}"`).join(', ');
+  throw new UndercroftError(
+    'not-found',
+    `There is no kit "${nameOrId}" in the workspace; ${names === '' ? 'it has none' : `it has ${names}`}.`,
+  );
+}
