@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Hit } from '@/core/hit/model';
 import { Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import { Member } from '@/core/layering/model';
+import { Performance } from '@/core/midi/performance';
 import type { Parameters } from '@/core/parameter/parameter';
 import { shapeOf } from '@/core/parameter/schema';
 import { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
@@ -27,6 +28,7 @@ const SCHEMAS = {
   layer: Layer,
   variation: Variation,
   plan: Plan,
+  performance: Performance,
 } as const satisfies Record<Name, z.ZodObject>;
 
 export const DocName = z.enum(DOC_NAMES);

@@ -11,7 +11,7 @@ import { STEP_INITIAL } from '@/core/treatment/step';
 export type Fields = Record<string, unknown>;
 
 /** Lists and views of the page that show documents: invalidated when one of a kind has changed. */
-export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'recipes' | 'every kit';
+export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'recipes' | 'performances' | 'every kit';
 
 export interface Kind {
   /** Optional fields, missing in documents made before they existed. */
@@ -85,6 +85,7 @@ export const KINDS = {
   }),
   variation: kind({ parent: { doc: 'pad', field: 'padId' }, shownIn: ['recordings', 'hits'] }),
   plan: kind({ shownIn: ['plans'] }),
+  performance: kind({ shownIn: ['performances'] }),
 } as const;
 
 export type DocName = keyof typeof KINDS;

@@ -1,5 +1,5 @@
 import type { PitchMoment } from '@/core/describe/pitch-track';
-import { hzToNote, noteName, noteToHz } from '@/core/signal/units';
+import { hzToNote, noteToHz } from '@/core/signal/units';
 import type { Context2D, Palette } from './canvas';
 
 export interface PitchScene {
@@ -7,6 +7,8 @@ export interface PitchScene {
   readonly after: readonly PitchMoment[] | null;
   /** The pitch the sound settles on, now, in hertz. */
   readonly settledHz: number | null;
+  /** Name of a MIDI note. */
+  readonly nameOf: (note: number) => string;
   readonly seconds: number;
 }
 
@@ -17,7 +19,7 @@ const NAMES = 34;
 
 /** Draws the pitch over time before and after, with lines at notes, and the pitch it settles on. */
 export function drawPitch(ctx: Context2D, scene: PitchScene, width: number, height: number, palette: Palette): void {
-  const { before, after, settledHz, seconds } = scene;
+  const { before, after, settledHz, seconds, nameOf } = scene;
   const notes = [...(before ?? []), ...(after ?? [])].map(({ hz }) => exactNote(hz));
   if (settledHz !== null) notes.push(exactNote(settledHz));
   if (notes.length === 0) return;
@@ -34,7 +36,7 @@ export function drawPitch(ctx: Context2D, scene: PitchScene, width: number, heig
     ctx.fillStyle = palette('line');
     ctx.fillRect(0, y, right, 1);
     ctx.fillStyle = palette('soft');
-    ctx.fillText(noteName(note), right + 5, y + 4);
+    ctx.fillText(nameOf(note), right + 5, y + 4);
   }
   if (before) drawTrack(ctx, before, xOf, yOf, palette('edge'), 4);
   if (after) drawTrack(ctx, after, xOf, yOf, palette('wave'), 2);
@@ -43,7 +45,7 @@ export function drawPitch(ctx: Context2D, scene: PitchScene, width: number, heig
   ctx.fillStyle = palette('verdigris');
   ctx.fillRect(0, y - 1, right, 2);
   const { note, cents } = hzToNote(settledHz);
-  const label = `settles on ${noteName(note)} ${cents < 0 ? '−' : '+'}${Math.abs(Math.round(cents))}`;
+  const label = `settles on ${nameOf(note)} ${cents < 0 ? '−' : '+'}${Math.abs(Math.round(cents))}`;
   ctx.fillText(label, right - ctx.measureText(label).width - 6, y > 24 ? y - 6 : y + 14);
 }
 

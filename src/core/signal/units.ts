@@ -18,9 +18,9 @@ export function pitchRatio(semitones: number, cents = 0): number {
 
 const NOTE_NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'];
 
-/** Name of a MIDI note 0..127; octave numbers as in the MIDI convention that puts middle C (60) at C4. */
-export function noteName(note: number): string {
-  return `${NOTE_NAMES[((note % 12) + 12) % 12]}${Math.floor(note / 12) - 1}`;
+/** Name of a MIDI note 0..127; `middleOctave` is the octave number of middle C (60): 4 in most programs, 3 in some. */
+export function noteName(note: number, middleOctave = 4): string {
+  return `${NOTE_NAMES[((note % 12) + 12) % 12]}${Math.floor(note / 12) - 5 + middleOctave}`;
 }
 
 export function framesToSeconds(frames: number, sampleRate: number): number {

@@ -30,6 +30,7 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   layer: [layersOfPad],
   variation: [],
   plan: [],
+  performance: [],
 };
 
 /** Rules of a single document, checked before it is stored. */

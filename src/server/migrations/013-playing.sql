@@ -24,3 +24,13 @@ UPDATE change SET before = json_set(before, '$.velocityDb', 84.15214883823828, '
   WHERE doc = 'pad' AND json_type(before, '$.kitId') IS NOT NULL AND after IS NULL;
 UPDATE change SET after = json_set(after, '$.velocityDb', 84.15214883823828, '$.driftCents', 0, '$.driftDb', 0)
   WHERE doc = 'pad' AND json_type(after, '$.kitId') IS NOT NULL AND before IS NULL;
+
+-- What was played, kept: a MIDI file in base64.
+CREATE TABLE performance (
+  id      TEXT PRIMARY KEY,
+  rev     INTEGER NOT NULL DEFAULT 1,
+  name    TEXT NOT NULL,
+  seconds REAL NOT NULL,
+  strokes INTEGER NOT NULL,
+  midi    TEXT NOT NULL
+);

@@ -2,6 +2,7 @@ import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import { whole } from '@/contract/kinds';
 import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoredMember, StoryView } from '@/contract/views';
+import type { Performance } from '@/core/midi/performance';
 import type { Plan } from '@/core/recording/plan';
 import type { Recipe } from '@/core/treatment/model';
 
@@ -98,6 +99,13 @@ export function applyToRecipes(list: readonly Stored<Recipe>[], changes: readonl
 
 export function applyToPlans(list: readonly Stored<Plan>[], changes: readonly Change[]): readonly Stored<Plan>[] {
   return applyTo(list, of(changes, 'plan'), () => true);
+}
+
+export function applyToPerformances(
+  list: readonly Stored<Performance>[],
+  changes: readonly Change[],
+): readonly Stored<Performance>[] {
+  return applyTo(list, of(changes, 'performance'), () => true);
 }
 
 export function applyToStory(story: StoryView, recordingId: string, changes: readonly Change[]): StoryView {

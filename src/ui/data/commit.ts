@@ -4,6 +4,7 @@ import type { DocName, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import { kindOf, type ShownIn } from '@/contract/kinds';
 import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoryView } from '@/contract/views';
+import type { Performance } from '@/core/midi/performance';
 import type { Plan } from '@/core/recording/plan';
 import type { Recipe } from '@/core/treatment/model';
 import { complain, tellInstead } from '../parts/notice';
@@ -12,6 +13,7 @@ import {
   applyToCut,
   applyToHits,
   applyToKit,
+  applyToPerformances,
   applyToPlans,
   applyToRecipes,
   applyToRecordings,
@@ -38,6 +40,7 @@ const LISTS: Readonly<Record<ShownIn, QueryKey>> = {
   kits: keys.kits,
   plans: keys.plans,
   recipes: keys.recipes,
+  performances: keys.performances,
   'every kit': ['kit'],
 };
 
@@ -90,7 +93,20 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   }
   client.setQueryData<readonly Stored<Recipe>[]>(keys.recipes, (list) => list && applyToRecipes(list, changes));
   client.setQueryData<readonly Stored<Plan>[]>(keys.plans, (list) => list && applyToPlans(list, changes));
-  holdFetches(client, [keys.recordings, keys.hits, keys.plans, keys.recipes, ['cut'], ['story'], ['kit']]);
+  client.setQueryData<readonly Stored<Performance>[]>(
+    keys.performances,
+    (list) => list && applyToPerformances(list, changes),
+  );
+  holdFetches(client, [
+    keys.recordings,
+    keys.hits,
+    keys.plans,
+    keys.recipes,
+    keys.performances,
+    ['cut'],
+    ['story'],
+    ['kit'],
+  ]);
 }
 
 /** A request that hangs this long, as on a dead connection, is aborted and sent again. */

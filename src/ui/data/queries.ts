@@ -5,6 +5,7 @@ import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
 import { resolvedHits, resolvedKit } from '@/contract/resolved';
 import type { CutView, HitView, KitDocs, KitListEntry, ListedHit, RecordingView, StoryView } from '@/contract/views';
+import type { Performance } from '@/core/midi/performance';
 import type { Levels } from '@/core/onset/silence';
 import type { Plan } from '@/core/recording/plan';
 import type { Recipe } from '@/core/treatment/model';
@@ -20,6 +21,7 @@ export const keys = {
   levels: (id: string) => ['levels', id] as const,
   plans: ['plans'] as const,
   recipes: ['recipes'] as const,
+  performances: ['performances'] as const,
   hits: ['hits'] as const,
   folders: ['folders'] as const,
   scan: (id: string) => ['scan', id] as const,
@@ -130,6 +132,10 @@ export function useLevels(recordingId: string, analysed: boolean): Levels | null
 
 export function useRecipes() {
   return useQuery({ queryKey: keys.recipes, queryFn: () => getJson<Stored<Recipe>[]>('/api/recipes') });
+}
+
+export function usePerformances() {
+  return useQuery({ queryKey: keys.performances, queryFn: () => getJson<Stored<Performance>[]>('/api/performances') });
 }
 
 export function useStory(recordingId: string) {

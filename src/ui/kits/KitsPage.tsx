@@ -1,7 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { useRef } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { KitView } from '@/contract/views';
 import { BANK_SIZE } from '@/core/kit/parameters';
@@ -22,8 +22,12 @@ import { TreatMany } from '../treatment/TreatMany';
 import { useTreatKey } from '../treatment/use-treat-key';
 import { ExportButton } from './ExportButton';
 import { copyKit, emptyPad } from './edits';
-import { PadEditor } from './PadEditor';
+import { PadEditor } from './pad/PadEditor';
 
+const ControllerView = dynamic(() => import('./controller/ControllerView').then((m) => m.ControllerView), {
+  ssr: false,
+});
+const WholeKit = dynamic(() => import('./WholeKit').then((m) => m.WholeKit), { ssr: false });
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
 export function KitsPage() {
@@ -53,7 +57,23 @@ export function KitsPage() {
   return <Desk view={view} />;
 }
 
+/** What the upper half shows. */
+type Shown = 'pads' | 'controller' | 'kit';
+const SHOWN: readonly (readonly [Shown, string])[] = [
+  ['pads', 'Pads'],
+  ['controller', 'Controller'],
+  ['kit', 'Whole kit'],
+];
+
 function Desk({ view }: { view: KitView }) {
+  const [shown, setShown] = useState<Shown>('pads');
+  useEffect(() => {
+    const idle = requestIdleCallback(() => {
+      // A failed load is repeated when it is needed.
+      for (const fetchView of Object.values(views)) fetchView().catch(() => {});
+    });
+    return () => cancelIdleCallback(idle);
+  }, []);
   const { commit } = useCommands();
   const { chosen, setChosen, picker, movePad } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);
@@ -107,9 +127,15 @@ function Desk({ view }: { view: KitView }) {
   useHotkeys('delete, backspace', () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(pad)), pageKey);
   return (
     <>
-      <KitTools view={view} />
+      <KitTools view={view}>
+        <Segments shown={shown} onShow={setShown} />
+      </KitTools>
       <div className="flex min-h-0 flex-1 bg-sheet">
-        {pad ? (
+        {shown === 'controller' ? (
+          <ControllerView view={view} />
+        ) : shown === 'kit' ? (
+          <WholeKit view={view} />
+        ) : pad ? (
           <PadEditor key={pad.id} view={view} pad={pad} />
         ) : (
           <p className="m-auto max-w-[420px] text-center text-soft">
@@ -133,7 +159,30 @@ function Desk({ view }: { view: KitView }) {
   );
 }
 
-function KitTools({ view }: { view: KitView }) {
+function Segments({ shown, onShow }: { shown: Shown; onShow: (shown: Shown) => void }) {
+  return (
+    <div
+      role="tablist"
+      aria-label="What is shown"
+      className="flex flex-none overflow-hidden rounded-md border border-line"
+    >
+      {SHOWN.map(([value, label]) => (
+        <button
+          key={value}
+          type="button"
+          role="tab"
+          aria-selected={shown === value}
+          className={`h-[26px] px-[10px] ${shown === value ? 'bg-verdigris text-on-ink' : 'hover:bg-paper'}`}
+          onClick={() => onShow(value)}
+        >
+          {label}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
   const kits = useKits();
   const { choose, createKit, picker, setPicker } = useKitDesk();
   const { commit } = useCommands();
@@ -177,15 +226,16 @@ function KitTools({ view }: { view: KitView }) {
         className="w-[210px] min-w-0 flex-shrink border border-transparent px-1 font-semibold hover:border-line @max-[1100px]:w-[120px]"
         onCommit={rename}
       />
-      <span className="figure text-[12px] text-soft">
+      <span className="figure text-[12px] text-soft @max-[1100px]:hidden">
         {view.pads.length} of {BANK_SIZE} pads
-        <span className="@max-[1100px]:hidden">{layered > 0 ? ` · ${layered} layered` : ''} · General MIDI notes</span>
+        <span className="@max-[1400px]:hidden">{layered > 0 ? ` · ${layered} layered` : ''}</span>
       </span>
+      {children}
       <span className="ml-auto" />
-      <span className="@max-[1100px]:hidden text-soft">Open</span>
+      <span className="@max-[1400px]:hidden text-soft">Open</span>
       <Choice
         label="Open a kit"
-        className="quiet-button max-w-[190px]"
+        className="quiet-button min-w-[84px] max-w-[190px]"
         value={view.kit.id}
         options={(kits.data ?? []).map((k) => [k.id, `${k.name} (${k.padCount})`] as const)}
         onChoose={choose}

@@ -5,9 +5,9 @@ import { useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
 import { BANK_SIZE } from '@/core/kit/parameters';
-import { noteName } from '@/core/signal/units';
 import { Choice } from '../parts/Choice';
 import { Glyph } from '../parts/Glyph';
+import { nameOfNote } from '../parts/note-names';
 import { useKitDesk } from './kit-context';
 import { layMany, type Stretch, type Way } from './laying';
 
@@ -51,7 +51,7 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
             className="figure"
             value={from}
             options={placesByNote(view).map(
-              ({ position, note }) => [position, `${capOf(position)} · ${note} ${noteName(note)}`] as const,
+              ({ position, note }) => [position, `${capOf(position)} · ${note} ${nameOfNote(note)}`] as const,
             )}
             onChoose={(position) => setWay({ from: position })}
           />
@@ -64,7 +64,7 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
                 {capOf(position)}
               </span>
               <span className="figure w-16 flex-none text-[12px] text-soft">
-                {noteOfPlace(position)} {noteName(noteOfPlace(position))}
+                {noteOfPlace(position)} {nameOfNote(noteOfPlace(position))}
               </span>
               <Glyph family={stretch.family} size={14} />
               <span className="min-w-0 flex-1 truncate">{name}</span>

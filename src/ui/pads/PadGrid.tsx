@@ -1,20 +1,22 @@
 'use client';
 
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { type DragEvent, type PointerEvent, useEffect, useState } from 'react';
+import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { noteOf, ROWS } from '@/core/kit/layout';
 import { heldBack } from '@/core/rights/rights';
-import { noteName } from '@/core/signal/units';
 import { bringsFiles, filesOf } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
 import { HitMini } from '../parts/HitMini';
+import { useNoteName } from '../parts/note-names';
 import { RightsMark } from '../parts/RightsMark';
 import { useMedia } from '../parts/use-media';
+import { chooses } from '../play/choosing';
 import { KEY_VELOCITY, releasePad, strikePad, useLit } from '../play/door';
 import { useLayBeside } from '../shell/drag';
 import { useKitDesk } from './kit-context';
 import { useLayFiles } from './use-lay-files';
+import { usePadMeters } from './use-pad-meters';
 
 /** Key caps of the person's own keyboard layout where the browser tells it, else of the US layout. */
 function useKeyCaps(): ReadonlyMap<string, string> {
@@ -27,14 +29,23 @@ function useKeyCaps(): ReadonlyMap<string, string> {
   return caps;
 }
 
+/** A pad's level, drawn by `usePadMeters` as it sounds. */
+const METER = 'absolute bottom-0 left-0 h-[3px] w-full origin-left scale-x-0 rounded-b-md bg-verdigris';
+
 /** The kit's 32 pads in four staggered rows, the lowest row last, like the rows of the keyboard. */
 export function PadGrid({ size }: { size: 'docked' | 'large' }) {
   const { view } = useKitDesk();
   const caps = useKeyCaps();
+  const grid = useRef<HTMLDivElement>(null);
+  usePadMeters(grid);
   const large = size === 'large';
   const rows = ROWS.map((row, r) => ({ row, r })).reverse();
   return (
-    <div className={`flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[3px] px-3'}`} data-testid="pads">
+    <div
+      ref={grid}
+      className={`flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[3px] px-3'}`}
+      data-testid="pads"
+    >
       {rows.map(({ row, r }) => (
         <div key={row.role} className="flex min-h-0 flex-1 items-stretch">
           {large && <div className="w-[104px] flex-none self-center text-[12px] text-soft">{row.role}</div>}
@@ -88,6 +99,7 @@ function PadPlace({
   const firstHit = view?.hits.find((h) => h.id === layers[0]?.hitId);
   const recording = view?.recordings.find((r) => r.id === firstHit?.recordingId);
   const held = heldOf(view, layers);
+  const noteName = useNoteName();
   const state = pad ? padStates.get(position) : undefined;
   const isLit = useLit(position);
   const roomy = useMedia('(min-height: 760px)');
@@ -116,7 +128,7 @@ function PadPlace({
       window.addEventListener('pointerup', up);
       window.addEventListener('pointercancel', up);
     }
-    setChosen(position);
+    if (!pad || chooses('pointer')) setChosen(position);
   };
 
   const look =
@@ -171,6 +183,7 @@ function PadPlace({
           <span className="figure text-[12px] text-soft">{cap}</span>
         </span>
       </span>
+      {pad && <span data-meter={position} aria-hidden className={METER} />}
       {pad && (
         <span className="block w-full min-w-0">
           <span

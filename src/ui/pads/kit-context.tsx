@@ -9,6 +9,10 @@ import { useCommands } from '../data/commit';
 import { draftedKit, useDrafts } from '../data/drafts';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';
 import { tell } from '../parts/notice';
+import { chooses, readChoosing } from '../play/choosing';
+import { followStrikes } from '../play/door';
+import '../play/kept';
+import { usePadNotes } from '../play/use-pad-notes';
 import { usePlayKeys } from '../play/use-play-keys';
 import { type PadState, useKitSound } from '../sound/use-kit-sound';
 import {
@@ -81,6 +85,9 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const view = useMemo(() => (data && data.kit.id === kitId ? draftedKit(drafts, data) : null), [data, kitId, drafts]);
   const padStates = useKitSound(view);
   usePlayKeys();
+  usePadNotes(view);
+  useEffect(readChoosing, []);
+  useEffect(() => followStrikes(({ pad, by }) => by !== 'pointer' && chooses(by) && setChosen(pad)), []);
 
   const choose = useCallback((id: string) => {
     localStorage.setItem(CURRENT, id);

@@ -18,6 +18,8 @@ interface ParameterProps {
   readonly initial?: number;
   /** The value shown stands for an absent one: there is nothing to reset. */
   readonly standsIn?: boolean;
+  /** What else moves it, in words: marked beside its name. */
+  readonly movedBy?: string | undefined;
   /** While dragging: for drafts, not stored. Null when the drag is given up. */
   readonly onPreview?: ((value: number | null) => void) | undefined;
   /** When bar, arrow key or Enter is released: to be stored, once a gesture. */
@@ -32,7 +34,7 @@ export function Parameter(props: ParameterProps) {
   const { of, value, label = of.label, unit, onCommit } = props;
   if (value === null) return <Absent of={of} label={label} onSet={onCommit} />;
   return (
-    <Row label={label}>
+    <Row label={label} movedBy={props.movedBy}>
       {(id) => (
         <>
           <Figure
@@ -62,13 +64,33 @@ export function Parameter(props: ParameterProps) {
   );
 }
 
-function Row({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+function Row({
+  label,
+  movedBy,
+  children,
+}: {
+  label: string;
+  movedBy?: string | undefined;
+  children: (id: string) => ReactNode;
+}) {
   const id = useId();
   return (
     <div className="@container flex h-[26px] items-center gap-2 border-b border-line">
-      <label htmlFor={id} className="w-[104px] flex-none truncate @max-[300px]:w-[76px]">
-        {label}
-      </label>
+      <span className="flex w-[104px] flex-none items-baseline @max-[300px]:w-[76px]">
+        <label htmlFor={id} className="truncate">
+          {label}
+        </label>
+        {movedBy && (
+          <span
+            className="ml-1 flex-none font-semibold text-ochre"
+            title={`Moved by ${movedBy}`}
+            aria-label={`moved by ${movedBy}`}
+            role="img"
+          >
+            ~
+          </span>
+        )}
+      </span>
       {children(id)}
     </div>
   );

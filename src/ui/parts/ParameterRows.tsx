@@ -9,6 +9,8 @@ interface ParameterRowsProps<P extends Parameters, K extends keyof P & string> {
   /** Which of the parameters are shown, in this order. */
   readonly keys: readonly K[];
   readonly values: Values<P>;
+  /** What else moves a row, in words, by its key. */
+  readonly moved?: Readonly<Record<string, string>>;
   /** While one is dragged; null when the drag is given up. */
   readonly onPreview?: (key: K, value: unknown) => void;
   /** `said` is what the history calls the parameter. */
@@ -17,7 +19,7 @@ interface ParameterRowsProps<P extends Parameters, K extends keyof P & string> {
 
 /** Rows for declared parameters. */
 export function ParameterRows<P extends Parameters, K extends keyof P & string>(props: ParameterRowsProps<P, K>) {
-  const { of, keys, values, onPreview, onSet } = props;
+  const { of, keys, values, moved, onPreview, onSet } = props;
   return keys.map((key) => {
     const p = of[key];
     // Lists and measured figures have an editor of their own.
@@ -29,6 +31,7 @@ export function ParameterRows<P extends Parameters, K extends keyof P & string>(
           key={key}
           of={p}
           value={values[key] as number | null}
+          movedBy={moved?.[key]}
           onPreview={onPreview && ((value) => onPreview(key, value))}
           onCommit={set}
         />

@@ -1,4 +1,5 @@
-import { hzToNote, noteName } from '@/core/signal/units';
+import { hzToNote } from '@/core/signal/units';
+import { nameOfNote } from './note-names';
 
 /** Formats figures: a true minus, tabular digits, always with a unit. */
 
@@ -57,5 +58,5 @@ export function clock(value: number): string {
 export function pitch(hz: number): string {
   const { note, cents } = hzToNote(hz);
   const whole = Math.round(cents);
-  return `${noteName(note)} ${minus(`${whole >= 0 ? '+' : ''}${whole}`)}`;
+  return `${nameOfNote(note)} ${minus(`${whole >= 0 ? '+' : ''}${whole}`)}`;
 }

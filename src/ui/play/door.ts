@@ -1,8 +1,9 @@
+import type { PadPlayer } from '@/core/midi/playing';
 import { createStore, useStore } from '../parts/store';
 import { soundNow } from '../sound/sound';
 
 /** Source of a strike. */
-export type Instrument = 'pointer' | 'keys';
+export type Instrument = 'pointer' | 'keys' | 'midi';
 
 export interface PadStrike {
   /** The pad's place in the kit. */
@@ -14,11 +15,17 @@ export interface PadStrike {
   readonly by: Instrument;
 }
 
+/** What is played on the pads, for those who follow it. */
+export type Played =
+  | ({ readonly kind: 'strike'; readonly serial: number } & PadStrike)
+  | { readonly kind: 'release'; readonly pad: number; readonly timeMs: number }
+  | { readonly kind: 'control'; readonly number: number; readonly value: number; readonly timeMs: number };
+
 /** Velocity of sources that cannot sense it. */
 export const KEY_VELOCITY = 110;
 
 const lit = createStore<ReadonlySet<number>>(new Set());
-const followers = new Set<(strike: PadStrike, serial: number) => void>();
+const followers = new Set<(played: Played) => void>();
 
 /**
  * The single entry point for strikes from any source: sounds the pad in the same task, lights it, and notifies
@@ -27,14 +34,38 @@ const followers = new Set<(strike: PadStrike, serial: number) => void>();
 export function strikePad(strike: PadStrike): void {
   const serial = soundNow()?.engine.strike(strike.pad, strike.velocity);
   light(strike.pad, true);
-  if (serial === undefined) return;
-  for (const follow of followers) follow(strike, serial);
+  if (serial !== undefined) tellAll({ kind: 'strike', serial, ...strike });
 }
 
 /** Releases a pad: a sound that plays while held fades out. */
-export function releasePad(pad: number): void {
+export function releasePad(pad: number, timeMs = performance.now()): void {
   soundNow()?.engine.release(pad);
   light(pad, false);
+  tellAll({ kind: 'release', pad, timeMs });
+}
+
+/** Plays pads for a controller; `timeOf` gives the time of the message that is being played. */
+export function playerFor(timeOf: () => number): PadPlayer {
+  return {
+    strike: (pad, velocity) => strikePad({ pad, velocity, timeMs: timeOf(), by: 'midi' }),
+    release: (pad) => releasePad(pad, timeOf()),
+    control: (number, value) => {
+      soundNow()?.engine.control(number, value);
+      tellAll({ kind: 'control', number, value, timeMs: timeOf() });
+    },
+    press: (pad, value) => soundNow()?.engine.press(pad, value),
+    stop: () => soundNow()?.engine.stop(),
+  };
+}
+
+function tellAll(played: Played): void {
+  for (const follow of followers) follow(played);
+}
+
+/** Subscribes to all that is played; returns the function that unsubscribes. */
+export function followPlaying(follow: (played: Played) => void): () => void {
+  followers.add(follow);
+  return () => followers.delete(follow);
 }
 
 /**
@@ -42,8 +73,7 @@ export function releasePad(pad: number): void {
  * `EngineClient.fellAt`.
  */
 export function followStrikes(follow: (strike: PadStrike, serial: number) => void): () => void {
-  followers.add(follow);
-  return () => followers.delete(follow);
+  return followPlaying((played) => played.kind === 'strike' && follow(played, played.serial));
 }
 
 /** Whether a pad is held down. */
@@ -51,11 +81,29 @@ export function useLit(pad: number): boolean {
   return useStore(lit, (pads) => pads.has(pad));
 }
 
+/** Pads that are down, and those struck since the last frame was drawn: a short stroke is seen as well. */
+const down = new Set<number>();
+const struck = new Set<number>();
+let waits = false;
+
+/** Lights are drawn once a frame, however many strokes come. */
 function light(pad: number, on: boolean): void {
-  const now = lit.get();
-  if (now.has(pad) === on) return;
-  const next = new Set(now);
-  if (on) next.add(pad);
-  else next.delete(pad);
-  lit.set(next);
+  if (on) {
+    down.add(pad);
+    struck.add(pad);
+  } else down.delete(pad);
+  if (waits) return;
+  waits = true;
+  const draw = () => {
+    waits = false;
+    const next = new Set([...down, ...struck]);
+    if (struck.size > 0) {
+      struck.clear();
+      waits = true;
+      requestAnimationFrame(draw);
+    }
+    const now = lit.get();
+    if (next.size !== now.size || [...next].some((p) => !now.has(p))) lit.set(next);
+  };
+  draw();
 }

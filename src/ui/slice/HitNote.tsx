@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import type { HitView } from '@/contract/views';
-import { SharedHit } from '../kits/SharedHit';
+import { SharedHit } from '../kits/pad/SharedHit';
 import { useKitDesk } from '../pads/kit-context';
 
 /** Says that a hit's own edges are shown, which pads follow them, and the way back to the slices. */

@@ -8,7 +8,7 @@ import type { Family } from '@/core/family';
 import { positionOfKey, ROWS } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
 import type { Slice } from '@/core/recording/model';
-import { hzToNote, noteName } from '@/core/signal/units';
+import { hzToNote } from '@/core/signal/units';
 import type { WaveReader } from '@/picture/levelled-wave';
 import { place, type Time } from '@/picture/time';
 import { stretchPeak } from '@/picture/wave';
@@ -21,6 +21,7 @@ import { Glyph } from '../parts/Glyph';
 import { ListHead } from '../parts/ListHead';
 import type { SelectMode } from '../parts/listing';
 import { arrange, type Order, type Sorters, selectModeOf } from '../parts/listing';
+import { nameOfNote } from '../parts/note-names';
 import { TextField } from '../parts/TextField';
 import { useStable } from '../parts/use-stable';
 import { VirtualRows } from '../parts/VirtualRows';
@@ -222,7 +223,7 @@ const Row = memo(function Row(props: RowProps) {
       </span>
       <Figures slice={slice} held={props.held} source={source} arrivals={arrivals} time={time} />
       <span className="figure text-right text-[12px]">
-        {heard?.levels.rootHz && noteName(hzToNote(heard.levels.rootHz).note)}
+        {heard?.levels.rootHz && nameOfNote(hzToNote(heard.levels.rootHz).note)}
       </span>
       <span className="figure text-right text-[12px]" title={heard && isolationText(heard)}>
         {heard?.heard.isolation.score}

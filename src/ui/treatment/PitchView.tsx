@@ -10,6 +10,7 @@ import { hzToNote, noteToHz } from '@/core/signal/units';
 import { drawPitch } from '@/picture/pitch';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { pitch, sureness } from '../parts/figures';
+import { nameOfNote } from '../parts/note-names';
 import { complain } from '../parts/notice';
 import { TextField } from '../parts/TextField';
 import { tone } from '../sound/tone';
@@ -50,7 +51,13 @@ export function PitchView({ hit, untreated, recording, was, now, seconds, onRoot
   useDrawing(() => {
     if (!canvas.current || width === 0) return;
     const ctx = beginDrawing(canvas.current, width, height);
-    drawPitch(ctx, { before: isTreated ? before : null, after, settledHz, seconds }, width, height, palette);
+    drawPitch(
+      ctx,
+      { before: isTreated ? before : null, after, settledHz, seconds, nameOf: nameOfNote },
+      width,
+      height,
+      palette,
+    );
   }, [before, after, isTreated, settledHz, seconds, width, height, palette]);
   const root = set?.was ?? was?.rootHz ?? null;
   return (

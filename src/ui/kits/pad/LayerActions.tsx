@@ -3,12 +3,12 @@ import { useRouter } from 'next/navigation';
 import type { Stored } from '@/contract/documents';
 import type { KitDocs, KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
-import { getJson } from '../data/api';
-import { useCommands } from '../data/commit';
-import { useHits, useKits } from '../data/queries';
-import { complain, tell } from '../parts/notice';
-import { apart, asOneHit, layersToKit, whyNotApart } from './layered';
-import { heardLayers } from './layers';
+import { getJson } from '../../data/api';
+import { useCommands } from '../../data/commit';
+import { useHits, useKits } from '../../data/queries';
+import { complain, tell } from '../../parts/notice';
+import { apart, asOneHit, layersToKit, whyNotApart } from '../layered';
+import { heardLayers } from '../layers';
 
 interface LayerActionsProps {
   readonly view: KitView;

@@ -5,11 +5,11 @@ import type { KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
 import { LAYER_PARAMETERS } from '@/core/kit/parameters';
 import { clip } from '@/core/parameter/values';
-import { useCommands } from '../data/commit';
-import { toldLinedUp } from '../layers/told';
-import { complain, tell } from '../parts/notice';
-import { openSound } from '../sound/sound';
-import { heardLayers, padSum } from './layers';
+import { useCommands } from '../../data/commit';
+import { toldLinedUp } from '../../layers/told';
+import { complain, tell } from '../../parts/notice';
+import { openSound } from '../../sound/sound';
+import { heardLayers, padSum } from '../layers';
 
 interface LineUpProps {
   readonly view: KitView;

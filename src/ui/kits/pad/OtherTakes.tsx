@@ -1,7 +1,7 @@
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import type { Variation } from '@/core/kit/model';
-import { useAudition } from '../sound/use-audition';
+import { useAudition } from '../../sound/use-audition';
 
 interface OtherTakesProps {
   readonly view: KitView;

@@ -1,30 +1,24 @@
 'use client';
 
-import Link from 'next/link';
 import { type PointerEvent, useRef, useState } from 'react';
 import type { RecordingView, StoredHit } from '@/contract/views';
 import { isPlain } from '@/core/hit/key';
 import { frameToX, type Span } from '@/picture/span';
 import { drawColumns, drawWave, stretchPeak } from '@/picture/wave';
-import { useCommands } from '../data/commit';
-import { dropDraft, setDraft } from '../data/drafts';
-import { type Edge, trimmed } from '../hits/edits';
-import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
-import { length } from '../parts/figures';
-import { loudest, useTreatedWave } from '../parts/HitMini';
-import { useWaveSource } from '../parts/MiniWave';
-import { useMedia } from '../parts/use-media';
-
-/** How high the wave is, in CSS pixels; higher windows have room for more of it. */
-const [HEIGHT_PX, TALL_PX] = [104, 240];
+import { useCommands } from '../../data/commit';
+import { dropDraft, setDraft } from '../../data/drafts';
+import { type Edge, trimmed } from '../../hits/edits';
+import { beginDrawing, useDrawing, usePalette, useSize } from '../../parts/canvas';
+import { length } from '../../parts/figures';
+import { loudest, useTreatedWave } from '../../parts/HitMini';
+import { useWaveSource } from '../../parts/MiniWave';
 
 /**
  * A hit's wave as it sounds, over the recording around it; its start and end are dragged or typed. An edge being
  * dragged is a draft, which pads, rows and sound follow.
  */
-export function HitWave({ hit, recording }: { hit: StoredHit; recording: RecordingView }) {
+export function HitWave({ hit, recording, height }: { hit: StoredHit; recording: RecordingView; height: number }) {
   const { commit } = useCommands();
-  const height = useMedia('(min-height: 960px)') ? TALL_PX : HEIGHT_PX;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width } = useSize(box);
@@ -104,20 +98,6 @@ export function HitWave({ hit, recording }: { hit: StoredHit; recording: Recordi
         <span className="figure whitespace-nowrap">
           {length((hit.endFrame - hit.startFrame) / recording.sampleRate)}
         </span>
-        <Link
-          className="ml-auto text-verdigris hover:underline"
-          title="What is done to its sound (F4)"
-          href={`/hits/${hit.id}`}
-        >
-          Treat
-        </Link>
-        <Link
-          className="truncate text-verdigris hover:underline"
-          title="Its edges on the whole recording, with the loupes"
-          href={`/slice/${recording.id}?hit=${hit.id}`}
-        >
-          In {recording.title}
-        </Link>
       </div>
     </>
   );

@@ -1,7 +1,7 @@
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
-import { Choice } from '../parts/Choice';
+import { Choice } from '../../parts/Choice';
 
 interface UnderTakesProps {
   readonly view: KitView;

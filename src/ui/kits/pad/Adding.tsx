@@ -11,17 +11,17 @@ import { LAYER_PARAMETERS } from '@/core/kit/parameters';
 import { LOST_DB, THIRD_OCTAVE_NAMES } from '@/core/layering/bands';
 import { clip } from '@/core/parameter/values';
 import type { Added, MendFound } from '@/worker/layers';
-import { useCommands } from '../data/commit';
-import { dropDraft, setDraft } from '../data/drafts';
-import { useKitDesk } from '../pads/kit-context';
-import { decibels } from '../parts/figures';
-import { complain } from '../parts/notice';
-import { KEY_VELOCITY, strikePad } from '../play/door';
-import { openSound } from '../sound/sound';
-import { type HeardLayer, heardLayers, padSum } from './layers';
+import { useCommands } from '../../data/commit';
+import { dropDraft, setDraft } from '../../data/drafts';
+import { useKitDesk } from '../../pads/kit-context';
+import { decibels } from '../../parts/figures';
+import { complain } from '../../parts/notice';
+import { KEY_VELOCITY, strikePad } from '../../play/door';
+import { openSound } from '../../sound/sound';
+import { type HeardLayer, heardLayers, padSum } from '../layers';
 
 // The charts are loaded with the first one that is opened.
-const BandChart = dynamic(() => import('../layers/BandChart').then((m) => m.BandChart), { ssr: false });
+const BandChart = dynamic(() => import('../../layers/BandChart').then((m) => m.BandChart), { ssr: false });
 
 interface AddingProps {
   readonly view: KitView;

@@ -1,8 +1,8 @@
 import type { Change } from '@/contract/edits';
 import type { KitView, StoredHit } from '@/contract/views';
-import { useCommands } from '../data/commit';
-import { useHits } from '../data/queries';
-import { copyOf } from '../hits/edits';
+import { useCommands } from '../../data/commit';
+import { useHits } from '../../data/queries';
+import { copyOf } from '../../hits/edits';
 
 /** Names the other kits that play a hit and follow its edges, and offers this kit a copy of its own. */
 export function SharedHit({ view, hit }: { view: KitView; hit: StoredHit }) {

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
-import { minus } from '../parts/figures';
+import { minus } from '../../parts/figures';
 import { Adding } from './Adding';
 import { LayerActions } from './LayerActions';
 import { LineUp } from './LineUp';

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { Id, Name } from '../model';
+
+/** Longest performance that is kept, in seconds. */
+export const LONGEST_PERFORMANCE_S = 600;
+
+/** What was played on a kit: a Standard MIDI File of the pads' notes, so that it plays any kit. */
+export const Performance = z.object({
+  id: Id,
+  name: Name,
+  seconds: z.number().min(0).max(LONGEST_PERFORMANCE_S),
+  strokes: z.number().int().min(1).max(200_000),
+  midi: z.base64({ error: 'A performance is a MIDI file in base64.' }).max(4_000_000),
+});
+export type Performance = z.infer<typeof Performance>;

@@ -1,0 +1,110 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import type { KitView } from '@/contract/views';
+import type { Kit } from '@/core/kit/model';
+import { KIT_PARAMETERS } from '@/core/kit/parameters';
+import { toDb } from '@/core/signal/units';
+import { useCommands } from '../data/commit';
+import { decibels, minus } from '../parts/figures';
+import { ParameterRows } from '../parts/ParameterRows';
+import { soundNow } from '../sound/sound';
+
+const LOOK_MS = 100;
+const LINE = 'flex h-[26px] items-center gap-2 border-line border-b';
+const NAME = 'w-[116px] flex-none';
+
+/** What applies to the whole kit, and its output: limiter, level, loudness, latency. */
+export function WholeKit({ view }: { view: KitView }) {
+  const { commit } = useCommands();
+  const { kit } = view;
+  const set = (said: string, fields: Partial<Kit>) =>
+    void commit(`changed the ${said} of the kit ${kit.name}`, [
+      { op: 'update', doc: 'kit', id: kit.id, rev: kit.rev, set: fields },
+    ]);
+  return (
+    <>
+      <section aria-label="Whole kit" className="w-[36%] min-w-0 overflow-auto border-line border-r px-4 py-2">
+        <h2 className="font-semibold text-[12px] text-soft">Strokes</h2>
+        <ParameterRows
+          of={KIT_PARAMETERS}
+          keys={['evenVelocity', 'velocityCurve', 'tempoBpm']}
+          values={kit}
+          onSet={set}
+        />
+        <p className="mt-2 text-[12px] text-soft">
+          The curve bends every stroke’s velocity before it reaches a pad. Oscillators that move by note values follow
+          the tempo.
+        </p>
+      </section>
+      <section aria-label="Output" className="w-[32%] min-w-0 overflow-auto border-line border-r px-4 py-2">
+        <h2 className="font-semibold text-[12px] text-soft">Output</h2>
+        <ParameterRows of={KIT_PARAMETERS} keys={['limiter']} values={kit} onSet={set} />
+        <Output limits={kit.limiter} />
+      </section>
+      <section aria-label="Curve of velocity" className="flex min-w-0 flex-1 flex-col px-4 py-2">
+        <h2 className="font-semibold text-[12px] text-soft">Velocity in and out</h2>
+        <Curve kit={kit} />
+      </section>
+    </>
+  );
+}
+
+/** Loudness, what the limiter takes away, and the latency of each part of the way. */
+function Output({ limits }: { limits: boolean }) {
+  const [shown, setShown] = useState({ lufs: Number.NEGATIVE_INFINITY, reducedDb: 0, base: 0, output: 0, limiter: 0 });
+  useEffect(() => {
+    const timer = setInterval(() => {
+      const engine = soundNow()?.engine;
+      if (engine) setShown({ lufs: engine.lufs, reducedDb: toDb(engine.takeReduced()), ...engine.latencies });
+    }, LOOK_MS);
+    return () => clearInterval(timer);
+  }, []);
+  const ms = (seconds: number) => `${(1000 * seconds).toFixed(1)} ms`;
+  const rows = [
+    ['Loudness', shown.lufs > -70 ? `${minus(shown.lufs.toFixed(1))} LUFS` : '−∞ LUFS', 'Momentary: the last 400 ms'],
+    ['Limiter takes', limits ? decibels(shown.reducedDb) : 'off', 'The most in the last moment; ceiling −0.1 dBFS'],
+    [
+      'Browser',
+      `${ms(shown.base)} + ${ms(shown.output)}`,
+      'What the browser says of its own processing and of the output',
+    ],
+    ['Undercroft', ms(shown.limiter), 'The look-ahead of the limiter; strokes themselves wait for nothing'],
+  ] as const;
+  return rows.map(([name, value, title]) => (
+    <div key={name} className={LINE} title={title}>
+      <span className={NAME}>{name}</span>
+      <span className="figure">{value}</span>
+    </div>
+  ));
+}
+
+/** Which velocity a stroke of each velocity gets. */
+function Curve({ kit }: { kit: Kit }) {
+  const points = Array.from({ length: 64 }, (_, i) => {
+    const x = i / 63;
+    const y = kit.evenVelocity === null ? x ** (4 ** -kit.velocityCurve) : kit.evenVelocity / 127;
+    return `${(4 + x * 192).toFixed(1)},${(96 - y * 92).toFixed(1)}`;
+  });
+  return (
+    <svg
+      viewBox="0 0 200 100"
+      className="mt-1 min-h-0 w-full max-w-[420px] flex-1 border border-line"
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={`A stroke of 64 sounds as ${outOf(kit, 64)}`}
+    >
+      <polyline points="4,96 196,4" className="fill-none stroke-line" vectorEffect="non-scaling-stroke" />
+      <polyline
+        points={points.join(' ')}
+        className="fill-none stroke-verdigris"
+        strokeWidth={2}
+        vectorEffect="non-scaling-stroke"
+      />
+    </svg>
+  );
+}
+
+function outOf(kit: Kit, velocity: number): number {
+  return kit.evenVelocity ?? Math.max(1, Math.round(127 * (velocity / 127) ** (4 ** -kit.velocityCurve)));
+}

@@ -1,0 +1,178 @@
+'use client';
+
+import Link from 'next/link';
+import { useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { KitView } from '@/contract/views';
+import { isLayered } from '@/core/hit/key';
+import { capOf, noteOf } from '@/core/kit/layout';
+import type { Layer, Pad } from '@/core/kit/model';
+import { LAYER_PARAMETERS } from '@/core/kit/parameters';
+import { LONGEST_NAME } from '@/core/naming/names';
+import { useCommands } from '../../data/commit';
+import { dropDraft, setDraft } from '../../data/drafts';
+import { Glyph } from '../../parts/Glyph';
+import { useNoteName } from '../../parts/note-names';
+import { ParameterRows } from '../../parts/ParameterRows';
+import { TextField } from '../../parts/TextField';
+import { emptyPad, takeInstead } from '../edits';
+import { LayerTable } from './LayerTable';
+import { Moves } from './Moves';
+import { OtherTakes } from './OtherTakes';
+import { PlayingRows } from './PlayingRows';
+import { Shape } from './Shape';
+import { SharedHit } from './SharedHit';
+import { SoundRows } from './SoundRows';
+import { TakesMap } from './TakesMap';
+import { UnderTakes } from './UnderTakes';
+import { usePadEdits } from './use-pad-edits';
+
+const LAYER = ['levelDb', 'pan', 'semitones', 'cents', 'offsetMs', 'inverted', 'lowVelocity', 'highVelocity'] as const;
+
+/** The chosen pad: its wave, takes and layers at the left, its sound in the middle, what moves and plays it at the right. */
+export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
+  const { commit } = useCommands();
+  const edits = usePadEdits(pad);
+  const layers = view.layers.filter((l) => l.padId === pad.id);
+  const [chosenLayer, setChosenLayer] = useState(layers[0]?.id);
+  const layer = layers.find((l) => l.id === chosenLayer) ?? layers[0];
+  const hit = view.hits.find((h) => h.id === layer?.hitId);
+  const recording = view.recordings.find((r) => r.id === hit?.recordingId);
+  return (
+    <>
+      <section aria-label="Sound of the pad" className="flex w-[42%] min-w-0 flex-col border-line border-r px-4 py-1">
+        <PadHead pad={pad} hitId={hit?.id} onName={(name) => edits.set('name', { name })}>
+          {hit && recording && !isLayered(hit) && (
+            <Link
+              className="truncate text-verdigris hover:underline"
+              title="Its edges on the whole recording, with the loupes"
+              href={`/slice/${recording.id}?hit=${hit.id}`}
+            >
+              In {recording.title}
+            </Link>
+          )}
+        </PadHead>
+        {hit && recording && <Shape pad={pad} hit={hit} recording={recording} edits={edits} />}
+        {hit && <SharedHit view={view} hit={hit} />}
+        <TakesMap {...{ view, pad, layers, edits }} chosenId={layer?.id} onChoose={setChosenLayer} />
+        <div className="mt-1 min-h-0 flex-1 overflow-auto">
+          <LayerTable
+            view={view}
+            pad={pad}
+            layers={layers}
+            chosenId={layer?.id}
+            onChoose={setChosenLayer}
+            onRemove={(l) =>
+              void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
+            }
+          />
+          {layer && (
+            <OtherTakes
+              view={view}
+              variations={view.variations.filter((v) => v.padId === pad.id)}
+              onTake={(variation) =>
+                void commit(`took another take on ${pad.name}`, takeInstead(view, pad, layer, variation))
+              }
+              onDrop={(v) =>
+                void commit(`dropped a take of ${pad.name}`, [{ op: 'remove', doc: 'variation', id: v.id, rev: v.rev }])
+              }
+            />
+          )}
+        </div>
+      </section>
+      <section aria-label="How it sounds" className="w-[29%] min-w-0 overflow-auto border-line border-r px-4 py-2">
+        <h2 className="font-semibold text-[12px] text-soft">Sound</h2>
+        <SoundRows pad={pad} edits={edits} />
+        {layer && layers.length > 1 && (
+          <LayerRows view={view} pad={pad} layer={layer} name={hit?.name ?? ''} isFirst={layer === layers[0]} />
+        )}
+      </section>
+      <section aria-label="How it plays" className="min-w-0 flex-1 overflow-y-auto overflow-x-hidden px-4 py-2">
+        <Moves pad={pad} edits={edits} />
+        <PlayingRows view={view} pad={pad} edits={edits} />
+        <button
+          type="button"
+          className="quiet-button mt-3"
+          onClick={() => void commit(`emptied the pad ${pad.name}`, emptyPad(pad))}
+        >
+          Empty the pad
+        </button>
+      </section>
+    </>
+  );
+}
+
+function PadHead({
+  pad,
+  hitId,
+  onName,
+  children,
+}: {
+  pad: Stored<Pad>;
+  hitId: string | undefined;
+  onName: (name: string) => void;
+  children: React.ReactNode;
+}) {
+  const noteName = useNoteName();
+  return (
+    <header className="flex flex-none items-center gap-2 text-[12px]">
+      <Glyph family={pad.family} />
+      <TextField
+        label="Name of the pad"
+        value={pad.name}
+        maxLength={LONGEST_NAME}
+        className="min-w-0 flex-1 border border-transparent px-1 font-semibold text-[15px] hover:border-line"
+        onCommit={onName}
+      />
+      <span className="figure whitespace-nowrap text-soft">
+        {capOf(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
+      </span>
+      {hitId && (
+        <Link className="text-verdigris hover:underline" title="What is done to its sound (F4)" href={`/hits/${hitId}`}>
+          Treat
+        </Link>
+      )}
+      {children}
+    </header>
+  );
+}
+
+/** How the chosen layer sounds beside the others. */
+function LayerRows({
+  view,
+  pad,
+  layer,
+  name,
+  isFirst,
+}: {
+  view: KitView;
+  pad: Stored<Pad>;
+  layer: Stored<Layer>;
+  name: string;
+  isFirst: boolean;
+}) {
+  const { commit } = useCommands();
+  const set = (label: string, fields: Partial<Layer>) => {
+    void commit(`changed the ${label} of a layer of ${pad.name}`, [
+      { op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set: fields },
+    ]);
+    dropDraft('layer', layer.id);
+  };
+  return (
+    <>
+      <h2 className="mt-2 truncate font-semibold text-[12px] text-soft">Layer {name}</h2>
+      <ParameterRows
+        of={LAYER_PARAMETERS}
+        keys={[...LAYER, 'isTake']}
+        values={layer}
+        onPreview={(key, value) =>
+          value === null ? dropDraft('layer', layer.id) : setDraft('layer', layer.id, { [key]: value })
+        }
+        onSet={set}
+      />
+      {!isFirst && !layer.isTake && (
+        <UnderTakes view={view} pad={pad} layer={layer} onSet={(fields) => set('takes', fields)} />
+      )}
+    </>
+  );
+}

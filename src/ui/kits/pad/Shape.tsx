@@ -1,0 +1,95 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { RecordingView, StoredHit } from '@/contract/views';
+import { contentKey, isLayered, isPlain } from '@/core/hit/key';
+import type { Pad } from '@/core/kit/model';
+import { useMedia } from '../../parts/use-media';
+import { openSound } from '../../sound/sound';
+import { HitWave } from './HitWave';
+import { PadWave, type Shaped } from './PadWave';
+import { ShapeFields } from './ShapeFields';
+import type { PadEdits } from './use-pad-edits';
+
+type Tab = 'cut' | Shaped;
+
+const TABS: readonly (readonly [Tab, string, string])[] = [
+  ['cut', 'Cut', 'Where the hit begins and ends in its recording'],
+  ['sample', 'Played', 'Which part of the hit this pad plays, and how it loops'],
+  ['level', 'Level', 'The level envelope'],
+  ['filter', 'Filter', 'The filter envelope'],
+  ['pitch', 'Pitch', 'The pitch envelope'],
+];
+
+/** Heights of the wave in CSS pixels; higher windows have room for more of it. */
+const [HEIGHT_PX, TALL_PX] = [92, 220];
+
+/** A pad's wave with what is shaped on it, and the figures of that. */
+export function Shape({
+  pad,
+  hit,
+  recording,
+  edits,
+}: {
+  pad: Stored<Pad>;
+  hit: StoredHit;
+  recording: RecordingView;
+  edits: PadEdits;
+}) {
+  const [tab, setTab] = useState<Tab>('level');
+  const height = useMedia('(min-height: 960px)') ? TALL_PX : HEIGHT_PX;
+  const seconds = useLength(hit, recording);
+  const tabs = TABS.filter(([name]) => name !== 'cut' || !isLayered(hit));
+  const shown = tabs.some(([name]) => name === tab) ? tab : 'level';
+  return (
+    <div className="flex-none">
+      {shown === 'cut' ? (
+        <HitWave key={hit.id} hit={hit} recording={recording} height={height} />
+      ) : (
+        <PadWave {...{ pad, hit, recording, seconds, height, edits }} shaped={shown} />
+      )}
+      <div role="tablist" aria-label="What is shaped" className="mt-[3px] flex gap-3 text-[12px]">
+        {tabs.map(([name, label, title]) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            aria-selected={shown === name}
+            title={title}
+            className={shown === name ? 'font-semibold text-verdigris' : 'text-soft hover:text-ink hover:underline'}
+            onClick={() => setTab(name)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      {shown !== 'cut' && <ShapeFields pad={pad} shaped={shown} edits={edits} />}
+    </div>
+  );
+}
+
+/** Length of a hit as it sounds, in seconds: until it is rendered that of its stretch. */
+function useLength(hit: StoredHit, recording: RecordingView): number {
+  const plain = (hit.endFrame - hit.startFrame) / recording.sampleRate;
+  const [rendered, setRendered] = useState<{ readonly key: string; readonly seconds: number } | null>(null);
+  const key = contentKey(hit);
+  const needs = !isPlain(hit);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the hit
+  useEffect(() => {
+    if (!needs) return;
+    let wanted = true;
+    openSound()
+      .then((sound) => sound.samples.inspect(hit, recording))
+      .then(
+        ({ figures }) => wanted && setRendered({ key, seconds: figures.frames / recording.sampleRate }),
+        () => {
+          // The error is shown where it is played.
+        },
+      );
+    return () => {
+      wanted = false;
+    };
+  }, [key, needs]);
+  return needs && rendered?.key === key ? rendered.seconds : plain;
+}
