@@ -24,10 +24,13 @@ import { ExportButton } from './ExportButton';
 import { copyKit, emptyPad } from './edits';
 import { PadEditor } from './pad/PadEditor';
 
-const ControllerView = dynamic(() => import('./controller/ControllerView').then((m) => m.ControllerView), {
-  ssr: false,
-});
-const WholeKit = dynamic(() => import('./WholeKit').then((m) => m.WholeKit), { ssr: false });
+// Loaded once the page is idle, so that they open at once.
+const views = {
+  controller: () => import('./controller/ControllerView').then((m) => m.ControllerView),
+  kit: () => import('./WholeKit').then((m) => m.WholeKit),
+};
+const ControllerView = dynamic(views.controller, { ssr: false });
+const WholeKit = dynamic(views.kit, { ssr: false });
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
 export function KitsPage() {
