@@ -1,5 +1,5 @@
 import { BYTES_PER_SAMPLE, encodeFrames, type SampleEncoding } from '../format/pcm';
-import { HIGHEST_VOLUME_DB, type Opcodes, type SfzRegion, writeSfz } from '../format/sfz';
+import { HIGHEST_VOLUME_DB, type Opcodes, ofVersion2, type SfzRegion, writeSfz } from '../format/sfz';
 import { wavHeader } from '../format/wav';
 import { freeName, paddedNumber } from '../naming/names';
 import { safeFileName } from '../naming/safe-names';
@@ -11,6 +11,7 @@ import type { LayerWithHit } from './pad-sound';
 import { KIT_INITIAL } from './parameters';
 import { type OpenHit, type Printing, printing, velocityZones } from './print';
 import { opcodesOf } from './told-in-sfz';
+import { unsaidOf } from './unsaid';
 
 export interface BundlePad {
   readonly pad: Pad;
@@ -92,9 +93,20 @@ export function* bundleFiles(
   }
   files.push(textFile(`${safeFileName(kitName)}.sfz`, writeSfz(kitName, regions)));
   files.push(jsonFile(`${safeFileName(kitName)}.json`, kitFile(kitName, told)), jsonFile(KIT_SCHEMA_FILE, kitSchema()));
-  files.push(textFile('credits.txt', creditsSheet(`the kit "${kitName}"`, credits)));
+  files.push(
+    textFile('credits.txt', creditsSheet(`the kit "${kitName}"`, credits, notesOn(filled, regions, tempoBpm))),
+  );
   if (isPrivate) files.push(PRIVATE_FILE);
   return files;
+}
+
+/** What the files leave to their player, and what they cannot say. */
+function notesOn(pads: readonly BundlePad[], regions: readonly SfzRegion[], tempoBpm: number): string[] {
+  const later = ofVersion2(regions);
+  return [
+    ...unsaidOf(pads, tempoBpm).map(({ name, lost }) => `The SFZ file cannot say of ${name}: ${lost.join('; ')}.`),
+    ...(later.length > 0 ? [`The SFZ file uses opcodes of version 2: ${later.join(', ')}.`] : []),
+  ];
 }
 
 /** When a take's turn is. */

@@ -9,8 +9,11 @@ export interface Credit {
   readonly pads: readonly string[];
 }
 
-/** The credits sheet of a kit or of hits, as plain text: owners, terms, and whether the sounds may be shared. */
-export function creditsSheet(what: string, credits: readonly Credit[]): string {
+/**
+ * The credits sheet of a kit or of hits, as plain text: owners, terms, and whether the sounds may be shared; `notes` on the
+ * files follow.
+ */
+export function creditsSheet(what: string, credits: readonly Credit[], notes: readonly string[] = []): string {
   const lines = [`Credits for ${what}`, ''];
   if (credits.length === 0) lines.push('It holds no sounds.', '');
   for (const credit of credits) {
@@ -23,6 +26,7 @@ export function creditsSheet(what: string, credits: readonly Credit[]): string {
     if (credit.pads.length > 0) lines.push(`  heard on:       ${credit.pads.join(', ')}`);
     lines.push('');
   }
+  if (notes.length > 0) lines.push('About the files', ...notes.map((note) => `  ${note}`), '');
   return lines.join('\r\n');
 }
 

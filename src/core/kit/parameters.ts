@@ -241,7 +241,7 @@ export type LayerValues = Values<typeof LAYER_PARAMETERS>;
 
 /** How a kit plays: what applies to all its pads. */
 export const KIT_PARAMETERS = {
-  tempoBpm: number({ label: 'Tempo', unit: 'BPM', low: 20, high: 400, step: 1, fine: 0.1, digits: 2, initial: 120 }),
+  tempoBpm: number({ label: 'Tempo', unit: 'BPM', low: 20, high: 400, step: 1, fine: 0.1, initial: 120 }),
   /** Every stroke has this velocity; null leaves each its own. */
   evenVelocity: optional({ label: 'Even strokes', ...VELOCITY, none: { label: 'each its own', first: 100 } }),
   /** Below the middle soft strokes become softer, above it harder. */

@@ -2,7 +2,7 @@ import type { Opcodes } from '../format/sfz';
 import { FULL_VELOCITY_DB } from '../play/gains';
 import { noteOf } from './layout';
 import type { Pad } from './model';
-import { PERIODS } from './moving';
+import { PERIODS, SOURCES, TARGETS } from './moving';
 import { PAD_INITIAL, type PadValues } from './parameters';
 
 /** What of a pad is not in its files, and what a file's print and the kit give. */
@@ -192,15 +192,19 @@ function opcodesOfOscillator(
   return { [`lfo${n}_freq`]: hz, [`lfo${n}_wave`]: wave, [`lfo${n}_${name}`]: amount } as Opcodes;
 }
 
-/** What of a pad its SFZ file cannot say, in words; empty where it says everything. */
-export function unsaidInSfz(pad: Pad, takes: number, tempoBpm: number): string[] {
+/** What of a pad with so many sounds its SFZ file cannot say, in words; empty where it says everything. */
+export function unsaidInSfz(pad: Pad, sounds: { takes: number; layers: number }, tempoBpm: number): string[] {
+  const { takes, layers } = sounds;
+  const loops = pad.mode === 'looped' || pad.mode === 'switched';
   const of = { pad, volumeDb: 0, tempoBpm, loop: null };
-  const lost = movesOf(of).flatMap(({ move, opcodes }) => (opcodes ? [] : [`${move.source} moving ${move.target}`]));
+  const lost = movesOf(of).flatMap(({ move, opcodes }) =>
+    opcodes ? [] : [`${SOURCES[move.source]} moving ${TARGETS[move.target].label.toLowerCase()}`],
+  );
   return [
     ...lost,
+    ...(loops && layers > 1 ? ['a loop of several layers: it sounds once'] : []),
     ...(pad.mode === 'switched' ? ['a stroke that ends the loop: it loops while held'] : []),
     ...(takes > 1 && pad.takeOrder === 'at random' ? ['that no random take comes twice in a row'] : []),
-    ...(pad.driftDb > 0 || pad.driftCents > 0 ? ['the same drift: the player has its own chances'] : []),
     ...(['lfo1', 'lfo2'] as const).flatMap((lfo) =>
       pad.moves.some(({ source }) => source === lfo) && pad[`${lfo}Runs`] === 'free'
         ? [`an LFO ${lfo.slice(3)} that runs on beneath the strokes`]

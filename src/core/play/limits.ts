@@ -1,3 +1,5 @@
+/** Most sounds that a stroke plays at once: the layers of a pad that are not takes, or the one take. */
+export const MAX_TOGETHER = 8;
 /** Most sounds of a pad, its takes included: for validation, page and engine. */
 export const MAX_LAYERS = 32;
 /** Most things that move a pad's sound. */

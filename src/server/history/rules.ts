@@ -3,11 +3,11 @@ import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import { MOST_DEPTH, MOST_MEMBERS } from '@/core/layering/parameters';
 import { freeName } from '@/core/naming/names';
-import { MAX_LAYERS } from '@/core/play/limits';
+import { MAX_LAYERS, MAX_TOGETHER } from '@/core/play/limits';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
 import type { Db } from '../db/open';
 import { LONGEST_TREATED_S } from '../hits/treated';
-import { prepared, readDoc } from './tables';
+import { prepared, readDoc, select } from './tables';
 
 /** Documents of one kind that an edit has changed, in their new state; removed ones are left out. */
 type Changed = readonly Fields[];
@@ -136,10 +136,12 @@ function onePadAPlace(db: Db, changed: Changed): void {
 }
 
 function layersOfPad(db: Db, changed: Changed): void {
-  const count = prepared(db, 'SELECT count(*) AS n FROM layer WHERE pad_id = ?');
   for (const padId of new Set(changed.map((layer) => layer.padId))) {
-    if ((count.get(padId) as { n: number }).n <= MAX_LAYERS) continue;
-    throw new UndercroftError('refused', `A pad plays up to ${MAX_LAYERS} sounds at once; take one off first.`);
+    const layers = select(db, 'layer', 'WHERE pad_id = ?', padId);
+    if (layers.filter(({ isTake }) => !isTake).length > MAX_TOGETHER)
+      throw new UndercroftError('refused', `A pad plays up to ${MAX_TOGETHER} sounds at once; take one off first.`);
+    if (layers.length > MAX_LAYERS)
+      throw new UndercroftError('refused', `A pad has up to ${MAX_LAYERS} sounds with its takes; drop one first.`);
   }
 }
 

@@ -3,6 +3,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
+import { unsaidOf } from '@/core/kit/unsaid';
 import type { RightsKind } from '@/core/rights/rights';
 import { heldBack } from '@/core/rights/rights';
 import { useCommands } from '../data/commit';
@@ -11,6 +12,7 @@ import { complain } from '../parts/notice';
 import { RightsEditor } from '../parts/RightsEditor';
 import { RightsSelect } from '../parts/RightsSelect';
 import { TextField } from '../parts/TextField';
+import { heardLayers } from './layers';
 
 /** Exports the kit as a zip once all of it may be shared; lists what may not, and what to do about it. */
 export function ExportButton({ view }: { view: KitView }) {
@@ -64,6 +66,7 @@ function ExportDialog({ view, onClose }: { view: KitView; onClose: () => void })
               </div>
             ))}
           </div>
+          <Unsaid view={view} />
           <label className="mt-3 flex items-center gap-2">
             <input type="checkbox" checked={numbered} onChange={(event) => setNumbered(event.target.checked)} />
             Number the files in the order of the pads
@@ -88,6 +91,29 @@ function ExportDialog({ view, onClose }: { view: KitView; onClose: () => void })
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+/** What the SFZ file will not say of the kit's pads: it is in the credits sheet as well. */
+function Unsaid({ view }: { view: KitView }) {
+  const pads = view.pads.map((pad) => ({
+    pad,
+    layers: heardLayers(
+      view,
+      view.layers.filter(({ padId }) => padId === pad.id),
+    ),
+  }));
+  const unsaid = unsaidOf(pads, view.kit.tempoBpm);
+  if (unsaid.length === 0) return null;
+  return (
+    <div role="note" className="mt-3 max-h-[120px] overflow-auto rounded-md bg-paper px-3 py-2 text-[12px] text-soft">
+      <p>The SFZ file cannot say everything; the WAV files and the kit’s own description lose nothing.</p>
+      {unsaid.map(({ name, lost }) => (
+        <p key={name}>
+          <b>{name}</b>: {lost.join('; ')}
+        </p>
+      ))}
+    </div>
   );
 }
 

@@ -8,7 +8,7 @@ import type { Layer, Pad } from '@/core/kit/model';
 import { LAYER_INITIAL, LAYER_PARAMETERS } from '@/core/kit/parameters';
 import { freeName } from '@/core/naming/names';
 import { clip } from '@/core/parameter/values';
-import { MAX_LAYERS } from '@/core/play/limits';
+import { MAX_TOGETHER } from '@/core/play/limits';
 import type { HeardLayer } from './layers';
 
 /** The changes that make a pad's layers one layered hit, which the pad plays instead; `hitId` is the new hit's. */
@@ -41,7 +41,7 @@ export function whyNotApart(hit: StoredHit, others: number): string {
   const kept = [...new Set(hit.members.flatMap(keptFromPads))];
   if (hit.steps.some((step) => step.active)) kept.push('steps on its sum');
   if (kept.length > 0) return `It has ${kept.join(' and ')}, which the layers of a pad cannot have.`;
-  if (hit.members.length + others > MAX_LAYERS) return `A pad plays up to ${MAX_LAYERS} sounds at once.`;
+  if (hit.members.length + others > MAX_TOGETHER) return `A pad plays up to ${MAX_TOGETHER} sounds at once.`;
   return '';
 }
 
@@ -93,7 +93,7 @@ export function layersToKit(
     const place = ofRole(from, pad.family).findIndex(({ id }) => id === pad.id);
     const target = ofRole(to, pad.family)[place];
     const there = to.layers.filter((layer) => layer.padId === target?.id);
-    if (!target || pad.family === null || there.length + beside.length > MAX_LAYERS) {
+    if (!target || pad.family === null || there.length + beside.length > MAX_TOGETHER) {
       missing.push(pad.name);
       continue;
     }

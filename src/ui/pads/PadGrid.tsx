@@ -30,7 +30,7 @@ function useKeyCaps(): ReadonlyMap<string, string> {
 }
 
 /** A pad's level, drawn by `usePadMeters` as it sounds. */
-const METER = 'absolute bottom-0 left-0 h-[3px] w-full origin-left scale-x-0 rounded-b-md bg-verdigris';
+const METER = 'absolute bottom-0 left-0 h-[3px] w-full origin-left [transform:scaleX(0)] rounded-b-md bg-verdigris';
 
 /** The kit's 32 pads in four staggered rows, the lowest row last, like the rows of the keyboard. */
 export function PadGrid({ size }: { size: 'docked' | 'large' }) {

@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { freeName } from '@/core/naming/names';
-import { MAX_LAYERS } from '@/core/play/limits';
+import { MAX_TOGETHER } from '@/core/play/limits';
 import { useCommands } from '../data/commit';
 import { draftedKit, useDrafts } from '../data/drafts';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';
@@ -113,8 +113,8 @@ export function KitProvider({ children }: { children: ReactNode }) {
         return null;
       }
       const layers = view.layers.filter(({ padId }) => view.pads.find((p) => p.id === padId)?.position === position);
-      if (mode === 'beside' && layers.length >= MAX_LAYERS) {
-        tell(`A pad plays up to ${MAX_LAYERS} sounds at once; take one off first, or lay this one instead.`);
+      if (mode === 'beside' && layers.filter(({ isTake }) => !isTake).length >= MAX_TOGETHER) {
+        tell(`A pad plays up to ${MAX_TOGETHER} sounds at once; take one off first, or lay this one instead.`);
         return null;
       }
       const placed = position === null ? stretch : asPlaced(stretch, position);

@@ -63,7 +63,7 @@ export function OutputMeter() {
         title={
           overDb === null
             ? 'Lights when the output goes over full scale'
-            : 'The output went over full scale: lower a pad, or strike softer. Click to put the lamp out.'
+            : 'The pads together went over full scale; the limiter holds it back where it is on. Lower a pad, or strike softer. Click to put the lamp out.'
         }
         onClick={() => {
           // Sound from before the click must not light it again.
