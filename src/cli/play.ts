@@ -67,16 +67,20 @@ function writeBlocks(path: string, blocks: Blocks, { rate, encoding }: PlayOptio
   let frames = 0;
   let peak = 0;
   try {
-    let at = writeSync(file, wavHeader(format, 0));
+    let at = writeAt(file, wavHeader(format, 0), 0);
     for (const block of blocks) {
-      at += writeSync(file, encodeFrames(encoding, block), null, null, at);
+      at += writeAt(file, encodeFrames(encoding, block), at);
       frames += block[0].length;
       peak = Math.max(peak, peakOf(block));
     }
     // The length is known now.
-    writeSync(file, wavHeader(format, frames), null, null, 0);
+    writeAt(file, wavHeader(format, frames), 0);
   } finally {
     closeSync(file);
   }
   return { frames, peak };
+}
+
+function writeAt(file: number, bytes: Uint8Array, position: number): number {
+  return writeSync(file, bytes, 0, bytes.length, position);
 }

@@ -112,7 +112,7 @@ class Voices extends AudioWorkletProcessor {
         break;
       case Kind.kit:
         engine.setKit({ seed: pad, evenVelocity: r[2] as number, velocityExponent: r[3] as number });
-        this.master.isOn = r[4] === 1;
+        this.master.turn(r[4] === 1);
         break;
       case Kind.control:
         engine.control(pad, r[2] as number, this.frameOf(r[3] as number));

@@ -6,10 +6,14 @@ import { resolvedKit } from '../../src/contract/resolved';
 import { readWav, writeWav } from '../../src/core/format/wav';
 import type { ReadStretch } from '../../src/core/hit/render';
 import { padSound } from '../../src/core/kit/pad-sound';
+import { PAD_INITIAL } from '../../src/core/kit/parameters';
 import { poolHits, strikeOnce } from '../../src/core/kit/render';
+import { printedPad } from '../../src/core/kit/told-in-sfz';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
-import { type PadSound, PLAIN_LAYER, SILENT, writeProgram } from '../../src/core/play/program';
+import { Master } from '../../src/core/play/master';
+import { SOURCE, TARGET } from '../../src/core/play/moves';
+import { type LayerSound, type PadSound, PLAIN_LAYER, SILENT, writeProgram } from '../../src/core/play/program';
 import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { fromDb } from '../../src/core/signal/units';
@@ -121,12 +125,66 @@ describe('the audio thread and the core', () => {
     fadeOutFrames: i * 40,
     layers: i === 1 ? [layer(ratio, 1), layer(0.5, 0.4, 333)] : [layer(ratio, 0.9)],
   }));
+  // The last pad is moved by everything that can move one.
+  const last = pads.pop() as PadSound;
+  const [plain] = last.layers as [LayerSound];
+  const take = (set: Partial<LayerSound>) => ({
+    ...plain,
+    ratio: 1.01,
+    loopStart: 3000,
+    loopEnd: 15_000,
+    seam: 200,
+    ...set,
+  });
+  pads.push({
+    ...last,
+    ...{
+      mode: 2,
+      filter: 1,
+      sections: 2,
+      cutoffHz: 900,
+      resonance: 2,
+      filterOctaves: 3,
+      pitchSemitones: 5,
+      width: 1.3,
+    },
+    ...{
+      levelAttack: 333,
+      levelDecay: 9000,
+      levelSustain: 0.4,
+      levelRelease: 2500,
+      filterDecay: 5000,
+      filterSustain: 0,
+    },
+    ...{
+      pitchDecay: 3001,
+      pitchSustain: 0,
+      driftCents: 20,
+      driftDb: 2,
+      lfo2Form: 6,
+      lfo1Period: 777,
+      lfo2Period: 5000,
+    },
+    ...{ takeOrder: 1, velocityPower: 0.4, fadeInFrames: 50 },
+    layers: [take({ take: 1 }), take({ take: 1, ratio: 0.8 }), take({ take: 1, reversed: 1 }), take({ underTake: 1 })],
+    moves: (
+      [
+        ['lfo1', 'tune', 40],
+        ['lfo2', 'cutoff', 1],
+        ['wheel', 'lfo1Rate', 2],
+        ['chance', 'start', 4],
+        ['pressure', 'level', -9],
+        ['velocity', 'cutoff', 1],
+      ] as const
+    ).map(([source, target, depth]) => ({ source: SOURCE[source], target: TARGET[target], depth })),
+  });
+  const kit = { seed: 77, evenVelocity: 0, velocityExponent: 0.7 };
   const strikes = Array.from({ length: 60 }, (_, i) => ({
     pad: i % pads.length,
     velocity: 1 + Math.floor(random() * 127),
     frame: Math.floor(random() * 40_000),
   }));
-  const releases = [9000, 21_111, 30_001].map((frame) => ({ pad: 2, frame }));
+  const releases = [9000, 21_111, 30_001].flatMap((frame) => [2, 4].map((pad) => ({ pad, frame })));
   const frames = 64_000;
 
   function renderCore(block: number): [Float32Array, Float32Array] {
@@ -134,8 +192,16 @@ describe('the audio thread and the core', () => {
     for (const [i, sound] of pads.entries()) engine.setPad(i, sound);
     for (const s of strikes) engine.strike(s.pad, s.velocity, s.frame);
     for (const r of releases) engine.release(r.pad, r.frame);
+    engine.setKit(kit);
+    engine.control(1, 0.6, 15_000);
+    engine.press(4, 0.7, 20_000);
+    const master = new Master(44_100, true);
     const out: [Float32Array, Float32Array] = [new Float32Array(frames), new Float32Array(frames)];
-    for (let at = 0; at < frames; at += block) engine.process(out[0], out[1], Math.min(block, frames - at), at);
+    for (let at = 0; at < frames; at += block) {
+      const count = Math.min(block, frames - at);
+      engine.process(out[0], out[1], count, at);
+      master.process(out[0], out[1], count, at);
+    }
     return out;
   }
 
@@ -143,6 +209,9 @@ describe('the audio thread and the core', () => {
     const records = [
       ...strikes.map((s) => [Kind.strike, s.pad, s.velocity, s.frame, 0, -1, -1]),
       ...releases.map((r) => [Kind.release, r.pad, r.frame]),
+      [Kind.kit, kit.seed, kit.evenVelocity, kit.velocityExponent, 1],
+      [Kind.control, 1, 0.6, 15_000],
+      [Kind.press, 4, 0.7, 20_000],
     ];
     const live = await renderLive({ memory, sampleRate: 44100, frames, pads, records });
     const cores = [1, 64, 128, 1000].map(renderCore);
@@ -172,9 +241,12 @@ test('what each pad of the demo kit sounds like in the audio thread is what its 
     );
     if (layers.length > 1) layered++;
     // Level and pan are the player's: they stand in the SFZ file.
-    const sound = padSound({ ...pad, levelDb: 0, pan: 0 }, layers, file.sampleRate, pool.soundOf, 1);
+    const sound = padSound(printedPad(pad), layers, file.sampleRate, pool.soundOf, 1);
     const frames = frameCount(file);
-    const records = [[Kind.strike, 0, 127, 0, 0, -1, -1]];
+    const records = [
+      [Kind.kit, 1, 0, 1, 0],
+      [Kind.strike, 0, 127, 0, 0, -1, -1],
+    ];
     const live = await renderLive({ memory: pool.memory, sampleRate: file.sampleRate, frames, pads: [sound], records });
     for (const [c, channel] of file.channels.entries())
       expect(furthest(live[c as 0 | 1], channel)).toBeLessThanOrEqual(STEP);
@@ -269,7 +341,7 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
     member(1, { hitId: 'hit-page-0002', offsetFrames: 31, levelDb: -3, semitones: -2, bandsDb: [0, -9] }),
     member(2, { hitId: 'hit-page-0001', offsetFrames: -200, pan: 0.3, inverted: true, bandsDb: [-100, 0] }),
     step(6, 'hit-page-sum1', 'bands', { ratio: 4 }),
-    pad('pad-page-0001', 0, { levelDb: -4.5, pan: 0.4, fadeOutMs: 20, chokeGroup: 1 }),
+    pad('pad-page-0001', 0, { driftCents: 0, driftDb: 0, levelDb: -4.5, pan: 0.4, fadeOutMs: 20, chokeGroup: 1 }),
     layer(1, 'pad-page-0001', 'hit-page-0001', { levelDb: -2 }),
     layer(2, 'pad-page-0001', 'hit-page-sum1', {
       levelDb: -7,
@@ -330,7 +402,7 @@ test('a pad of the real page, treated, layered, levelled and choked, gives the f
   const { audio } = readWav(readFileSync(join(folder, 'samples/pad-page-0001.wav')));
   expect(audio.sampleRate).toBe(rate);
   const sfz = readFileSync(join(folder, 'Everything.sfz'), 'utf8');
-  const level = fromDb(Number(/volume=(.*)/.exec(sfz)?.[1])) * velocityGain(KEY_VELOCITY);
+  const level = fromDb(Number(/volume=(.*)/.exec(sfz)?.[1])) * velocityGain(KEY_VELOCITY, PAD_INITIAL.velocityDb);
   const { left, right } = panGains(Number(/pan=(.*)/.exec(sfz)?.[1]) / 100);
   const loud = (x: number) => Math.abs(x) > 20 * STEP;
   for (const [side, text] of sides.entries()) {

@@ -131,7 +131,9 @@ export const LEFT_TO_PLAYER = (Object.keys(TOLD) as (keyof PadValues)[]).filter(
 /** A pad without what is left to its player: as it is printed. */
 export function printedPad(pad: Pad): Pad {
   const neutral = Object.fromEntries(LEFT_TO_PLAYER.map((key) => [key, PAD_INITIAL[key]]));
-  return { ...pad, ...neutral, driftCents: 0, driftDb: 0, note: pad.note };
+  // Where it loops the print ends.
+  const { note, loopStartMs, loopEndMs } = pad;
+  return { ...pad, ...neutral, driftCents: 0, driftDb: 0, note, loopStartMs, loopEndMs };
 }
 
 type Move = Pad['moves'][number];

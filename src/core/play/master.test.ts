@@ -46,7 +46,7 @@ test('it is switched without a click', () => {
   const master = new Master(RATE, false);
   const out = input.slice();
   for (let at = 0; at < out.length; at += 128) {
-    if (at === 3840) master.isOn = true;
+    if (at === 3840) master.turn(true);
     master.process(out, out.slice(), Math.min(128, out.length - at), at);
   }
   for (let i = 1; i < out.length; i++) expect(Math.abs((out[i] as number) - (out[i - 1] as number))).toBeLessThan(0.02);

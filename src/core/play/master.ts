@@ -42,7 +42,7 @@ export class Master {
 
   constructor(
     sampleRate: number,
-    public isOn: boolean,
+    private isOn: boolean,
   ) {
     this.length = Math.round(LOOK_AHEAD_S * sampleRate) + 1;
     this.left = new Float32Array(this.length);
@@ -55,6 +55,12 @@ export class Master {
     this.switched = isOn ? this.switchFrames : 0;
     this.sum = this.length;
     this.free = 2 * this.length;
+  }
+
+  /** Switches the limiter, within 5 ms; at once before the first frame. */
+  turn(isOn: boolean): void {
+    this.isOn = isOn;
+    if (this.frame === 0) this.switched = isOn ? this.switchFrames : 0;
   }
 
   /** Limits `count` frames in place, from index `at` on. */

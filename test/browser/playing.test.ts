@@ -1,0 +1,215 @@
+import type { KitView } from '../../src/contract/views';
+import { readMidiFile } from '../../src/core/midi/file';
+import { begin, type Session, soon } from '../harness';
+import { Client } from '../server/client';
+import { choose, setNumber } from './gestures';
+
+let session: Session;
+let client: Client;
+let kitId: string;
+
+beforeAll(async () => {
+  session = await begin();
+  client = new Client(session.server.address);
+  const kits = await client.get<{ id: string; name: string }[]>('/api/kits');
+  kitId = kits.find(({ name }) => name === 'Millstone')?.id as string;
+  await session.page.goto(`${session.server.address}/kits`);
+  for (const position of [0, 8, 16]) await ready(position);
+});
+
+afterAll(() => session?.end());
+
+const ready = (position: number) => session.page.locator(`[data-position="${position}"][data-state="ready"]`).waitFor();
+const padAt = async (position: number) =>
+  (await client.get<KitView>(`/api/kits/${kitId}`)).pads.find(
+    (p) => p.position === position,
+  ) as KitView['pads'][number];
+
+interface PageSound {
+  readonly engine: {
+    readonly struck: number;
+    peakOf(pad: number): number;
+    takeMostVoices(): number;
+    readonly sampleRate: number;
+  };
+}
+
+/** Strokes that the engine has played. */
+const struck = () =>
+  session.page.evaluate(() => (globalThis as never as { undercroftSound: PageSound }).undercroftSound.engine.struck);
+/** How loud a pad is in the engine, linear. */
+const levelOf = (pad: number) =>
+  session.page.evaluate(
+    (p) => (globalThis as never as { undercroftSound: PageSound }).undercroftSound.engine.peakOf(p),
+    pad,
+  );
+const tab = (name: string) => session.page.getByRole('tab', { name, exact: true });
+const stone = (note: number) => session.page.getByRole('button', { name: `Note ${note}`, exact: true });
+
+test('a pad is shaped on its wave: stages by figures and by hand, a filter, what moves it; all is undone', async () => {
+  const { page } = session;
+  await page.locator('[data-position="0"]').click();
+  const before = await padAt(0);
+  await tab('Level').click();
+  await setNumber(page, 'Decay', '200');
+  await soon(async () => expect((await padAt(0)).levelDecayMs).toBe(200));
+  await setNumber(page, 'Hold', '50');
+  await soon(async () => expect((await padAt(0)).levelHoldMs).toBe(50));
+  // The handle of the hold stands at its end; it is dragged on.
+  const wave = page.locator('canvas[aria-label^="Sound of"]');
+  const box = (await wave.boundingBox()) as NonNullable<Awaited<ReturnType<typeof wave.boundingBox>>>;
+  const perMs = await page.evaluate(([w, ms]) => (w as number) / (ms as number), [
+    box.width,
+    1.12 * (await soundMs()),
+  ] as const);
+  await page.mouse.move(box.x + 50 * perMs, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 120 * perMs, box.y + 8, { steps: 4 });
+  await page.mouse.up();
+  await soon(async () => expect(Math.abs(((await padAt(0)).levelHoldMs ?? 0) - 120)).toBeLessThan(6));
+  await choose(page, 'Filter', 'low');
+  await soon(async () => expect((await padAt(0)).filter).toBe('low'));
+  await choose(page, 'Add what moves it', 'velocity');
+  await choose(page, 'Target of velocity', 'cutoff');
+  await soon(async () => expect((await padAt(0)).moves).toEqual([{ source: 'velocity', target: 'cutoff', depth: 1 }]));
+  await page.getByLabel('moved by velocity').first().waitFor();
+  for (let n = 0; n < 5; n++) {
+    await page.keyboard.press('Control+z');
+    await soon(async () => expect((await padAt(0)).rev).toBe(before.rev + 6 + n));
+  }
+  const { rev: _rev, ...now } = await padAt(0);
+  const { rev: _before, ...then } = before;
+  expect(now).toEqual(then);
+});
+
+/** Length of the first pad's hit. */
+async function soundMs(): Promise<number> {
+  const view = await client.get<KitView>(`/api/kits/${kitId}`);
+  const pad = view.pads.find((p) => p.position === 0);
+  const layer = view.layers.find((l) => l.padId === pad?.id);
+  const hit = view.hits.find((h) => h.id === layer?.hitId) as KitView['hits'][number];
+  const recording = view.recordings.find((r) => r.id === hit.recordingId) as KitView['recordings'][number];
+  return (1000 * (hit.endFrame - hit.startFrame)) / recording.sampleRate;
+}
+
+test('keys, the pointer and the simulated controller play the engine, and the pad that sounds says so', async () => {
+  const { page } = session;
+  await tab('Controller').click();
+  const plays = async (pad: number, act: () => Promise<void>) => {
+    const count = await struck();
+    await act();
+    await soon(async () => expect(await struck()).toBe(count + 1));
+    await soon(async () => expect(await levelOf(pad)).toBeGreaterThan(0.001));
+    await page.locator(`[data-position="${pad}"][data-sounding]`).waitFor();
+  };
+  await plays(0, () => page.keyboard.press('z'));
+  await plays(8, () => page.locator('[data-position="8"]').click());
+  await plays(16, () => stone(42).click());
+  await soon(async () => expect(await page.getByTestId('last-heard').textContent()).toMatch(/note 42 off, channel 10/));
+  // A note that no pad has sounds nothing and is heard none the less.
+  const count = await struck();
+  await stone(58).click();
+  await soon(async () => expect(await page.getByTestId('last-heard').textContent()).toMatch(/note 58/));
+  expect(await struck()).toBe(count);
+});
+
+test('a note that is held when the controller is unplugged is let go', async () => {
+  const { page } = session;
+  await tab('Pads').click();
+  await page.locator('[data-position="8"]').click();
+  await choose(page, 'Plays', 'looped');
+  await soon(async () => expect((await padAt(8)).mode).toBe('looped'));
+  await ready(8);
+  await tab('Controller').click();
+  const box = await stone(38).boundingBox();
+  if (!box) throw new Error('No stone.');
+  await page.mouse.move(box.x + 10, box.y + 10);
+  await page.mouse.down();
+  // It sounds on far longer than its sound is.
+  const since = Date.now();
+  await soon(async () => {
+    expect(Date.now() - since).toBeGreaterThan(1500);
+    expect(await levelOf(8)).toBeGreaterThan(0.001);
+  });
+  await page.keyboard.press('Tab');
+  await page.evaluate(() =>
+    [...document.querySelectorAll('button')].find(({ textContent }) => textContent === 'Unplug it')?.click(),
+  );
+  await soon(async () => expect(await levelOf(8)).toBeLessThan(1e-4));
+  await page.mouse.up();
+  await page.getByRole('button', { name: 'Plug it in' }).click();
+});
+
+test('a note is learnt, strokes choose the pad where that is wished, and note 60 reads as it is called', async () => {
+  const { page } = session;
+  await page.locator('[data-position="0"]').click();
+  await page.getByRole('button', { name: 'Learn its note' }).click();
+  await stone(50).click();
+  await soon(async () => expect((await padAt(0)).note).toBe(50));
+  await page.getByRole('button', { name: 'Learn its note' }).click();
+  await stone(36).click();
+  await soon(async () => expect((await padAt(0)).note).toBeNull());
+  await choose(page, 'Strokes choose', 'every');
+  await stone(42).click();
+  await page.locator('[data-position="16"][aria-pressed="true"]').waitFor();
+  await choose(page, 'Strokes choose', 'none');
+  await page.locator('[data-position="0"]').click();
+  await page.locator('[data-position="16"][aria-pressed="true"]').waitFor();
+  await choose(page, 'Note 60 is', '3');
+  await page.locator('[data-position="0"]').getByText('36 C1').waitFor();
+  await page.getByLabel('Choose by note').fill('C1');
+  await page.keyboard.press('Enter');
+  await page.locator('[data-position="0"][aria-pressed="true"]').waitFor();
+  await choose(page, 'Note 60 is', '4');
+  await choose(page, 'Strokes choose', 'pointer');
+});
+
+test('what was played is kept as a take, also after a reload, and replayed through the same door', async () => {
+  const { page } = session;
+  await page.keyboard.press('z');
+  await page.keyboard.press('a');
+  await soon(async () => expect(await page.getByTestId('just-played').textContent()).toMatch(/strokes/));
+  await page.getByRole('button', { name: 'Keep it as a take' }).click();
+  const kept = () => client.get<{ name: string; strokes: number; midi: string }[]>('/api/performances');
+  await soon(async () => expect(await kept()).toHaveLength(1));
+  const [take] = (await kept()) as [Awaited<ReturnType<typeof kept>>[number]];
+  const { messages } = readMidiFile(new Uint8Array(Buffer.from(take.midi, 'base64')));
+  const strokes = messages.filter(({ message }) => message.kind === 'note-on');
+  expect(strokes).toHaveLength(take.strokes);
+  expect(strokes.at(-1)?.message).toMatchObject({ note: 38, velocity: 110 });
+  await page.reload();
+  for (const position of [0, 8, 16]) await ready(position);
+  await tab('Controller').click();
+  const count = await struck();
+  await page.getByRole('button', { name: `Replay ${take.name}` }).click();
+  await soon(async () => expect(await struck()).toBeGreaterThanOrEqual(count + take.strokes));
+  await page.getByRole('button', { name: `Drop the take ${take.name}` }).click();
+  await soon(async () => expect(await kept()).toHaveLength(0));
+});
+
+test('without Web MIDI the page says so and why, and the rest plays on', async () => {
+  const { page } = session;
+  await page.getByRole('button', { name: 'Connect MIDI controllers' }).click();
+  await page.getByRole('status').filter({ hasText: /MIDI/ }).waitFor();
+  const count = await struck();
+  await stone(36).click();
+  await soon(async () => expect(await struck()).toBe(count + 1));
+});
+
+test('a flood of messages and notes at the ends of the range leave the engine playing', async () => {
+  const { page } = session;
+  const count = await struck();
+  await page.evaluate(() => {
+    const names = [...document.querySelectorAll<HTMLElement>('[aria-label="Wheel"], label')];
+    const wheel = names
+      .map((n) => n.querySelector('input'))
+      .find((input) => input?.type === 'range') as HTMLInputElement;
+    const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')?.set;
+    for (let i = 0; i < 5000; i++) {
+      set?.call(wheel, String(i % 128));
+      wheel.dispatchEvent(new Event('input', { bubbles: true }));
+    }
+  });
+  await page.keyboard.press('z');
+  await soon(async () => expect(await struck()).toBeGreaterThan(count));
+});
