@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import type { ListedHit } from '../src/contract/views';
+import type { KitDocs, ListedHit } from '../src/contract/views';
 import { writeWav } from '../src/core/format/wav';
 import { choose } from './browser/gestures';
 import { demoWorkspace, ROOT, remove, scratch, startServer, visit } from './harness';
@@ -42,11 +42,6 @@ async function main(): Promise<void> {
       await p.getByTestId('file-input').setInputFiles(mixedFiles());
       await p.getByText('1 could not be read').waitFor();
     });
-    await take('strip', slice("Lock-keeper's waltz"), 'daylight', async (p) => {
-      await p.locator('[data-testid=slice-row]').first().waitFor();
-      await p.getByRole('button', { name: /^Bare/ }).click();
-      await p.getByRole('button', { name: 'Fit' }).click();
-    });
     await take('split-silence', slice('Sack-floor takes'), 'daylight', async (p) => {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       await p.getByRole('button', { name: 'Silence' }).click();
@@ -62,13 +57,6 @@ async function main(): Promise<void> {
     await take('shelves', `${slice('Sack-floor takes')}?view=shelves`, 'daylight', async (p) => {
       await allHeard(p);
       await p.locator('[data-testid=shelf-slice]').nth(3).click();
-    });
-    await take('rebuild-lamplight', `${slice('Headrace loop')}?view=shelves`, 'lamplight', async (p) => {
-      await allHeard(p);
-      await p.locator('[data-testid=shelf]').nth(1).locator('[data-testid=shelf-slice]').last().click();
-      await p.getByLabel('Plays for its shelf').check();
-      await p.getByLabel('Mute shelf 1', { exact: true }).click();
-      await p.getByRole('button', { name: 'Play by its own rhythm' }).click();
     });
     await take('kit-of-this', `${slice('Headrace loop')}?view=shelves`, 'daylight', async (p) => {
       await allHeard(p);
@@ -90,7 +78,6 @@ async function main(): Promise<void> {
         await p.waitForTimeout(300);
       }
     });
-    await take('kits', '/kits', 'daylight', (p) => p.locator('[data-position="1"]').click());
     const hits = (await (await fetch(`${server.address}/api/hits`)).json()) as ListedHit[];
     const edit = (label: string, changes: readonly object[]) =>
       fetch(`${server.address}/api/edits`, {
@@ -98,6 +85,28 @@ async function main(): Promise<void> {
         headers: { 'Content-Type': 'application/json' },
         body: JSON.stringify({ browser: 'pictures-0001', label, changes }),
       });
+    await edit('a snare that is shaped', shapedSnare(await kitOf(server.address, 'Millstone'), hits));
+    const snare38 = async (p: Page) => {
+      await p.locator('[data-position="8"][data-state="ready"]').waitFor();
+      await p.locator('[data-position="8"]').click({ position: { x: 60, y: 12 } });
+      await p.waitForTimeout(900);
+    };
+    await take('kits', '/kits', 'daylight', snare38);
+    await take('kits-lamplight', '/kits', 'lamplight', async (p) => {
+      await snare38(p);
+      await p.getByRole('tab', { name: 'Filter' }).click();
+    });
+    await take('controller', '/kits', 'daylight', async (p) => {
+      await snare38(p);
+      await p.getByRole('tab', { name: 'Controller' }).click();
+      await p.getByRole('button', { name: 'Note 36', exact: true }).click();
+      for (const key of 'zaqazqzaqaqzaq') {
+        await p.keyboard.press(key);
+        await p.waitForTimeout(110);
+      }
+      await p.getByRole('button', { name: 'Keep it as a take' }).click();
+      await p.getByRole('list', { name: 'Kept takes' }).waitFor();
+    });
     const treat = async (name: string, chain: readonly object[]) => {
       const hitId = hits.find((h) => h.name === name)?.id;
       const changes = chain.map((step, position) => ({
@@ -199,3 +208,47 @@ function mixedFiles(): { name: string; mimeType: string; buffer: Buffer }[] {
 }
 
 void main();
+
+async function kitOf(address: string, name: string): Promise<KitDocs> {
+  const kits = (await (await fetch(`${address}/api/kits`)).json()) as { id: string; name: string }[];
+  const id = kits.find((kit) => kit.name === name)?.id;
+  return (await (await fetch(`${address}/api/kits/${id}`)).json()) as KitDocs;
+}
+
+/** Has the snare of a kit filtered, moved, and with takes over velocity. */
+function shapedSnare(kit: KitDocs, hits: readonly ListedHit[]): object[] {
+  const pad = kit.pads.find(({ position }) => position === 8);
+  const first = kit.layers.find(({ padId }) => padId === pad?.id);
+  if (!pad || !first) throw new Error('The demo kit has no snare.');
+  const others = hits.filter(({ family, id }) => family === 'snare' && id !== first.hitId).slice(0, 3);
+  const ranges = [
+    [1, 52],
+    [53, 127],
+    [53, 127],
+  ] as const;
+  const set = {
+    ...{ filter: 'low', slope: 24, cutoffHz: 5200, resonance: 1.4, filterOctaves: 1.5, filterDecayMs: 90 },
+    ...{ levelHoldMs: 40, levelDecayMs: 160, levelSustain: 0.3, pan: -0.12, semitones: 1 },
+    moves: [
+      { source: 'velocity', target: 'cutoff', depth: 1.2 },
+      { source: 'lfo1', target: 'tune', depth: 4 },
+    ],
+  };
+  return [
+    { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set },
+    { op: 'update', doc: 'layer', id: first.id, rev: first.rev, set: { isTake: true, lowVelocity: 53 } },
+    ...others.map(({ id }, i) => ({
+      op: 'create',
+      doc: 'layer',
+      id: `layer-take-${i}`,
+      value: {
+        padId: pad.id,
+        hitId: id,
+        position: i + 1,
+        isTake: true,
+        lowVelocity: ranges[i]?.[0],
+        highVelocity: ranges[i]?.[1],
+      },
+    })),
+  ];
+}

@@ -25,6 +25,10 @@ export const PrintRequest = Printing.extend({
 });
 export type PrintRequest = z.infer<typeof PrintRequest>;
 
+/** A pad to print as one stroke of it sounds. */
+export const PrintPadRequest = Printing.extend({ name: Name, velocity: z.number().int().min(1).max(127).default(127) });
+export type PrintPadRequest = z.infer<typeof PrintPadRequest>;
+
 /** Answers a printed hit: the recording, and the hit on it where one was asked for. */
 export interface PrintAnswer extends ImportAnswer {
   readonly hitId: string | null;

@@ -1,8 +1,13 @@
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeMidiFile } from '../../src/core/midi/write';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { SOURCE, type SourceName, TARGET, type TargetName } from '../../src/core/play/moves';
 import { type PadSound, PLAIN_LAYER, SILENT } from '../../src/core/play/program';
 import { seededRandom } from '../../src/core/signal/random';
-import { median, type Row, timed } from './rows';
+import { ROOT } from '../harness';
+import { median, type Row, seconds, timed } from './rows';
 
 const RATE = 48_000;
 
@@ -75,4 +80,58 @@ export function engineRows(): Row[] {
       met: share <= 0.35,
     };
   });
+}
+
+const FONT_NOTES = 64;
+const SECONDS = 10;
+
+/** The same notes through fluidsynth at its best interpolation, and through the engine: wall time of ten seconds. */
+export function fluidsynthRow(folder: string): Row {
+  const random = seededRandom(65);
+  const samples = Float32Array.from({ length: 12 * RATE }, () => 0.1 * (random() - 0.5));
+  const [drums, font, midi, commands] = ['drums.json', 'voices.sf2', 'voices.mid', 'commands'].map((name) =>
+    join(folder, name),
+  ) as [string, string, string, string];
+  const cents = (i: number) => Math.round(1200 * ((i % 24) / 24 - 0.49));
+  const floats = Buffer.from(samples.buffer).toString('base64');
+  const all = Array.from({ length: FONT_NOTES }, (_, i) => ({ key: 30 + i, sampleRate: RATE, cents: cents(i) }));
+  // One sound for all keys: the font holds it once a key.
+  writeFileSync(drums, JSON.stringify(all.map((drum) => ({ ...drum, floats, filterHz: 2000 }))));
+  execFileSync(process.execPath, ['--max-old-space-size=4096', join(ROOT, 'test/soundfont.mjs'), drums, font]);
+  const notes = all.map(({ key }) => ({
+    seconds: 0,
+    message: { kind: 'note-on', channel: 9, note: key, velocity: 100 } as const,
+  }));
+  const ends = all.map(({ key }) => ({
+    seconds: SECONDS,
+    message: { kind: 'note-off', channel: 9, note: key, velocity: 64 } as const,
+  }));
+  writeFileSync(midi, writeMidiFile([...notes, ...ends]));
+  // Seventh order, which is its best.
+  writeFileSync(commands, 'interp 7\n');
+  const options = ['-ni', '-f', commands, '-R', '0', '-C', '0', '-r', String(RATE), '-O', 'float', '-T', 'wav'];
+  const other = () =>
+    execFileSync('fluidsynth', [...options, '-F', join(folder, 'voices.wav'), font, midi], { stdio: 'ignore' });
+  const memory = samples;
+  const own = () => {
+    const engine = new VoiceEngine(RATE, memory);
+    for (let pad = 0; pad < FONT_NOTES; pad++) {
+      const ratio = 2 ** (cents(pad) / 1200);
+      const layer = { ...PLAIN_LAYER, left: 0, right: 0, start: 0, end: samples.length, ratio };
+      engine.setPad(pad, { ...SILENT, filter: 1, cutoffHz: 2000, layers: [layer] });
+      engine.strike(pad, 100, 0);
+    }
+    const [left, right] = [new Float32Array(4096), new Float32Array(4096)];
+    for (let at = 0; at < SECONDS * RATE; at += 4096) engine.process(left, right, 4096);
+  };
+  own();
+  const times = Array.from({ length: 5 }, () => [timed(own), timed(other)] as const);
+  const [mine, theirs] = [median(times.map(([a]) => a)), median(times.map(([, b]) => b))];
+  return {
+    what: `${FONT_NOTES} notes for ${SECONDS} s, each tuned and filtered`,
+    figure: seconds(mine),
+    beside: `fluidsynth at interpolation 7: ${seconds(theirs)}, ratio ${(mine / theirs).toFixed(2)}`,
+    floor: 'within twice its time',
+    met: mine <= 2 * theirs,
+  };
 }

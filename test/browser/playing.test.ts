@@ -187,8 +187,85 @@ test('what was played is kept as a take, also after a reload, and replayed throu
   await soon(async () => expect(await kept()).toHaveLength(0));
 });
 
+test('takes that a pad keeps are laid over velocity, each in turn, a range is dragged, and one is taken alone', async () => {
+  const { page } = session;
+  await tab('Pads').click();
+  const view = await client.get<KitView>(`/api/kits/${kitId}`);
+  const pad = view.pads.find(({ position }) => position === 9) as KitView['pads'][number];
+  const own = view.layers.find(({ padId }) => padId === pad.id) as KitView['layers'][number];
+  const hits = await client.get<{ id: string; family: string | null }[]>('/api/hits');
+  const others = hits.filter(({ family, id }) => family === 'snare' && id !== own.hitId).slice(0, 3);
+  expect(others.length).toBeGreaterThan(1);
+  await client.edit(
+    'takes of the snare',
+    others.map(({ id }, i) => ({
+      op: 'create',
+      doc: 'variation',
+      id: `variation-take-${i}`,
+      value: { padId: pad.id, hitId: id, position: i },
+    })),
+  );
+  await page.locator('[data-position="9"]').click();
+  await page.getByRole('button', { name: `lay ${others.length} more` }).click();
+  await page.getByRole('menuitem', { name: 'Over velocity, levelled' }).click();
+  const takes = async () => {
+    const { layers } = await client.get<KitView>(`/api/kits/${kitId}`);
+    return layers.filter(({ padId }) => padId === pad.id);
+  };
+  await soon(async () => expect(await takes()).toHaveLength(1 + others.length));
+  const laid = await takes();
+  expect(laid.every(({ isTake }) => isTake)).toBe(true);
+  expect(Math.min(...laid.map(({ lowVelocity }) => lowVelocity))).toBe(1);
+  expect(Math.max(...laid.map(({ highVelocity }) => highVelocity))).toBe(127);
+  // The softest's range ends further down.
+  const softest = Math.min(...laid.map(({ highVelocity }) => highVelocity));
+  const map = page.getByRole('region', { name: 'Takes over velocity' }).locator('canvas');
+  const box = (await map.boundingBox()) as { x: number; y: number; width: number };
+  const at = (velocity: number) => box.x + 1 + (velocity / 127) * (box.width - 2);
+  if (softest < 127) {
+    await page.mouse.move(at(softest), box.y + 40);
+    await page.mouse.down();
+    await page.mouse.move(at(softest - 10), box.y + 40, { steps: 4 });
+    await page.mouse.up();
+    await soon(async () =>
+      expect(
+        Math.abs(Math.min(...(await takes()).map(({ highVelocity }) => highVelocity)) - (softest - 10)),
+      ).toBeLessThan(2),
+    );
+  }
+  await page.getByRole('button', { name: 'lay anew' }).click();
+  await page.getByRole('menuitem', { name: 'One take only' }).click();
+  await soon(async () => expect(await takes()).toHaveLength(1));
+});
+
+test('a shaped pad becomes a hit of how it sounds, and a copy beside it at another tune', async () => {
+  const { page } = session;
+  await page.locator('[data-position="0"]').click();
+  await setNumber(page, 'Decay', '60');
+  await soon(async () => expect((await padAt(0)).levelDecayMs).toBe(60));
+  const { name } = await padAt(0);
+  await page.getByRole('button', { name: 'To a new hit' }).click();
+  type Made = { name: string; recordingId: string; startFrame: number; endFrame: number };
+  const printed = async () => (await client.get<Made[]>('/api/hits')).find((hit) => hit.name === `${name} print`);
+  await soon(async () => expect(await printed()).toBeDefined());
+  const made = (await printed()) as Made;
+  // It has died away when its envelope has.
+  const { sampleRate } = (await client.recordings()).find(({ id }) => id === made.recordingId) as {
+    sampleRate: number;
+  };
+  expect(Math.abs((made.endFrame - made.startFrame) / sampleRate - 0.06)).toBeLessThan(0.002);
+  const before = (await client.get<KitView>(`/api/kits/${kitId}`)).pads.length;
+  await choose(page, 'Beside it at another tune', '-5');
+  await soon(async () => {
+    const { pads } = await client.get<KitView>(`/api/kits/${kitId}`);
+    expect(pads).toHaveLength(before + 1);
+    expect(pads.filter(({ semitones }) => semitones === -5)).toHaveLength(1);
+  });
+});
+
 test('without Web MIDI the page says so and why, and the rest plays on', async () => {
   const { page } = session;
+  await tab('Controller').click();
   await page.getByRole('button', { name: 'Connect MIDI controllers' }).click();
   await page.getByRole('status').filter({ hasText: /MIDI/ }).waitFor();
   const count = await struck();

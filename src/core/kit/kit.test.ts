@@ -6,10 +6,7 @@ import { HIT_INITIAL } from '../hit/initial';
 import type { TreatedHit } from '../hit/key';
 import { soundOf } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
-import type { Parameter } from '../parameter/parameter';
-import { firstSet } from '../parameter/values';
 import { VoiceEngine } from '../play/engine';
-import { LAYER, LAYER_SLOTS, layerAt, PAD, PAD_SLOTS, PROGRAM_FLOATS, writeProgram } from '../play/program';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { fromDb } from '../signal/units';
@@ -17,18 +14,11 @@ import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } fr
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
 import { Pad } from './model';
-import { HEARD_BY, LAYER_HEARD_BY, type LayerWithHit, padSound } from './pad-sound';
-import {
-  LAYER_INITIAL,
-  LAYER_PARAMETERS,
-  type LayerValues,
-  PAD_INITIAL,
-  PAD_PARAMETERS,
-  type PadValues,
-} from './parameters';
+import { padSound } from './pad-sound';
+import { LAYER_INITIAL, PAD_INITIAL } from './parameters';
 import { printPad } from './print';
 import { rebuild } from './rebuild';
-import { normaliseGain, poolHits, strikeOnce } from './render';
+import { poolHits, strikeOnce } from './render';
 
 function noise(frames: number, channels: number, sampleRate = 44100): Audio {
   const random = seededRandom(3);
@@ -347,81 +337,6 @@ describe('bundle', () => {
     );
     expect(sheet).toMatch(/private line\r\n {2}may be shared: {2}NO\r\n {2}heard on: {7}y, z/);
     expect(sheet).toMatch(/CC0 1.0\r\n {2}may be shared: {2}yes/);
-  });
-});
-
-describe('what each parameter is heard by', () => {
-  const at = (set: Partial<Pad>, layerSet = {}) => {
-    const { pad, layers } = padOf(3, set, [[0, 500]], layerSet);
-    const pool = poolHits([(layers[0] as LayerWithHit).hit], (_, start, end) => cut(source, start, end));
-    const gain = normaliseGain(pad, layers, pool, 44100);
-    const program = new Float64Array(PROGRAM_FLOATS);
-    writeProgram(padSound(pad, layers, 44100, pool.soundOf, gain), program);
-    return program;
-  };
-  const changed = (a: Float64Array, b: Float64Array) => [
-    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]).map((slot) => (slot === 'moveCount' ? 'moves' : slot)),
-    ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
-  ];
-  const other = (p: Parameter) =>
-    p.kind === 'list'
-      ? [{ source: 'velocity', target: 'tune', depth: 50 }]
-      : p.kind === 'data'
-        ? ''
-        : p.kind === 'number'
-          ? (p.none?.first ?? (p.initial === p.high ? p.low : p.high))
-          : firstSet(p);
-
-  test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
-    // A loop of this short sound ends within it.
-    const value = key === 'loopEndMs' ? 6 : other(PAD_PARAMETERS[key]);
-    expect(changed(at({}), at({ [key]: value }))).toEqual(HEARD_BY[key]);
-  });
-
-  const alone = (Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[]).filter((key) => key !== 'isTake');
-  test.each(alone)('a layer’s %s', (key) => {
-    const heard = changed(at({}), at({}, { [key]: other(LAYER_PARAMETERS[key]) }));
-    expect(heard).toEqual(LAYER_HEARD_BY[key]);
-  });
-
-  test('a layer’s part as a take, where there are others', () => {
-    const { pad, layers } = padOf(3, {}, [
-      [0, 500],
-      [500, 900],
-      [900, 1200],
-    ]);
-    const of = (isTake: readonly boolean[], withHitId: string | null = null) =>
-      padSound(
-        pad,
-        layers.map(({ layer, hit }, i) => ({
-          layer: { ...layer, isTake: isTake[i] as boolean, withHitId: i === 2 ? withHitId : null },
-          hit,
-        })),
-        44100,
-        ({ startFrame }) => ({ left: startFrame, right: startFrame, start: 0, end: 400, sampleRate: 44100, gain: 1 }),
-        1,
-      ).layers.map(({ take, underTake }) => [take, underTake]);
-    expect(of([false, false, false])).toEqual([
-      [1, -1],
-      [0, -1],
-      [0, -1],
-    ]);
-    expect(of([true, true, false])).toEqual([
-      [1, -1],
-      [1, -1],
-      [0, -1],
-    ]);
-    expect(of([true, true, false], layers[1]?.hit.id)).toEqual([
-      [1, -1],
-      [1, -1],
-      [0, 1],
-    ]);
-    // A layer under a take that the pad does not have is left out.
-    expect(of([true, true, false], 'another')).toHaveLength(2);
-  });
-
-  test('every place of the 128 has a note of its own', () => {
-    expect(new Set(Array.from({ length: 128 }, (_, position) => noteOfPlace(position))).size).toBe(128);
   });
 });
 

@@ -1,7 +1,7 @@
 import type { TreatedHit } from '../hit/key';
-import { type ReadStretch, renderHit } from '../hit/render';
+import { type HitSound, type ReadStretch, renderHit } from '../hit/render';
 import { VoiceEngine } from '../play/engine';
-import type { PadSound } from '../play/program';
+import { MODE_NAMES, type PadSound } from '../play/program';
 import { frameCount, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
 import type { Pad } from './model';
@@ -36,6 +36,65 @@ export function poolHits(hits: readonly TreatedHit[], read: ReadStretch): Sample
   }
   return { memory, soundOf: (hit) => sounds.get(hit.id) ?? null };
 }
+
+/** Copies sounds that are open into memory one after another; mono once, all others as left and right. */
+export function poolSounds(hits: readonly TreatedHit[], open: (hit: TreatedHit) => HitSound): SampleMemory {
+  const unique = [...new Map(hits.map((hit) => [hit.id, hit])).values()];
+  const opened = unique.map((hit) => ({ hit, sound: open(hit) }));
+  const memory = new Float32Array(
+    opened.reduce((sum, { sound }) => sum + sound.frames * (sound.channelCount === 1 ? 1 : 2), 0),
+  );
+  const sounds = new Map<string, PooledSound>();
+  let left = 0;
+  for (const { hit, sound } of opened) {
+    const { frames, sampleRate, gain } = sound;
+    const sides = toStereo(sound.read(0, frames));
+    const right = sound.channelCount === 1 ? left : left + frames;
+    memory.set(sides[0], left);
+    if (right !== left) memory.set(sides[1], right);
+    sounds.set(hit.id, { left, right, start: 0, end: frames, sampleRate, gain });
+    left = right + frames;
+  }
+  return { memory, soundOf: (hit) => sounds.get(hit.id) ?? null };
+}
+
+/** Longest stroke that is rendered, in seconds: a loop would go on for ever. */
+const LONGEST_STROKE_S = 120;
+
+/**
+ * One stroke of a pad with all that shapes it, until it has died away; what is held or looped is let go when it has been
+ * through its sound once.
+ */
+export function wholeStroke(
+  sound: PadSound,
+  memory: Float32Array,
+  sampleRate: number,
+  velocity: number,
+): [Float32Array, Float32Array] {
+  const engine = new VoiceEngine(sampleRate, memory);
+  engine.setPad(0, { ...sound, chokeGroup: 0 });
+  engine.strike(0, velocity, 0);
+  engine.release(0, padFrames(sound));
+  // A loop that goes on until the next stroke ends with one that sounds nothing.
+  if (MODE_NAMES[sound.mode] === 'switched') engine.strike(0, velocity, padFrames(sound));
+  const blocks: [Float32Array, Float32Array][] = [];
+  const most = LONGEST_STROKE_S * sampleRate;
+  for (let at = 0; at < most && (at === 0 || engine.activeVoices > 0); at += BLOCK) {
+    const block: [Float32Array, Float32Array] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
+    engine.process(block[0], block[1], BLOCK);
+    blocks.push(block);
+  }
+  const sides = [0, 1].map((side) => {
+    const whole = new Float32Array(blocks.length * BLOCK);
+    for (const [i, block] of blocks.entries()) whole.set(block[side as 0 | 1], i * BLOCK);
+    return whole;
+  }) as [Float32Array, Float32Array];
+  let end = sides[0].length;
+  while (end > 1 && sides[0][end - 1] === 0 && sides[1][end - 1] === 0) end--;
+  return [sides[0].slice(0, end), sides[1].slice(0, end)];
+}
+
+const BLOCK = 4096;
 
 /** Frames at the engine's rate until every layer of a pad has ended. */
 export function padFrames(sound: PadSound): number {

@@ -16,7 +16,8 @@ test('an octave is a ratio of two, no shift exactly one (equal temperament)', ()
 });
 
 test('middle C is C4, as the MIDI convention here has it', () => {
-  expect([60, 36, 81].map(noteName)).toEqual(['C4', 'C2', 'A5']);
+  expect([60, 36, 81].map((note) => noteName(note))).toEqual(['C4', 'C2', 'A5']);
+  expect([60, 36, 0].map((note) => noteName(note, 3))).toEqual(['C3', 'C1', 'C-2']);
 });
 
 test('Bessel function and Kaiser window against handbook values', () => {

@@ -25,14 +25,14 @@ const PIECE_FRAMES = 65_536;
 /** Longest sound that is printed at once: it is rendered whole in memory. */
 const LONGEST_PRINTED_S = 600;
 
-type Parts = Pick<Workspace, 'db' | 'renders' | 'threads'>;
+export type Parts = Pick<Workspace, 'db' | 'renders' | 'threads'>;
 
-interface By {
+export interface By {
   readonly browser: string;
   readonly tab: string;
 }
 
-type Printed = PrintAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] };
+export type Printed = PrintAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] };
 
 /** Prints a hit as it sounds, with steps after its own; see `print`. */
 export async function printHit(parts: Parts, hitId: string, request: PrintRequest): Promise<Printed> {
@@ -110,21 +110,22 @@ export async function printRecording(
 /**
  * Prints a sound to a recording of its own, as 32-bit floats, with the rights of its sources, a note on where it comes from,
  * and the slices and bookmarks that lie in it; with `asHit` as a hit of the whole recording. The same sound printed before is
- * answered with the recording it became.
+ * answered with the recording it became. `played` is the sound where that is another than the hit's own: a pad's of its layers.
  */
-async function print(
+export async function print(
   { db, renders, threads }: Parts,
   hit: TreatedHit,
   noteOf: (source: string, seconds: string) => string,
   by: By,
   asHit: boolean,
+  played: HitSound | null = null,
 ): Promise<Printed> {
-  if (!isPlain(hit)) {
+  if (!played && !isPlain(hit)) {
     await threads.renders.ensure(hit);
     // Without its render it would be rendered here, on the thread that answers requests.
     if (!renders.find(audioKey(hit))) throw new UndercroftError('too-large', 'The sound is too large to be printed.');
   }
-  const sound = openHit(db, renders, hit);
+  const sound = played ?? openHit(db, renders, hit);
   const name = [...hit.name].slice(0, LONGEST_NAME - 8).join('');
   const options = {
     fileName: asHit ? `${name}.wav` : `${name} printed.wav`,

@@ -15,10 +15,11 @@ import { Glyph } from '../../parts/Glyph';
 import { useNoteName } from '../../parts/note-names';
 import { ParameterRows } from '../../parts/ParameterRows';
 import { TextField } from '../../parts/TextField';
-import { emptyPad, takeInstead } from '../edits';
+import { takeInstead } from '../edits';
 import { LayerTable } from './LayerTable';
 import { Moves } from './Moves';
 import { OtherTakes } from './OtherTakes';
+import { PadActions } from './PadActions';
 import { PlayingRows } from './PlayingRows';
 import { Shape } from './Shape';
 import { SharedHit } from './SharedHit';
@@ -89,14 +90,8 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
       </section>
       <section aria-label="How it plays" className="min-w-0 flex-1 overflow-y-auto overflow-x-hidden px-4 py-2">
         <Moves pad={pad} edits={edits} />
-        <PlayingRows view={view} pad={pad} edits={edits} />
-        <button
-          type="button"
-          className="quiet-button mt-3"
-          onClick={() => void commit(`emptied the pad ${pad.name}`, emptyPad(pad))}
-        >
-          Empty the pad
-        </button>
+        <PlayingRows {...{ view, pad, hit, recording, edits }} />
+        <PadActions view={view} pad={pad} />
       </section>
     </>
   );

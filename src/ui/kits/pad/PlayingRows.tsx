@@ -1,7 +1,7 @@
 'use client';
 
 import type { Stored } from '@/contract/documents';
-import type { KitView } from '@/contract/views';
+import type { KitView, RecordingView, StoredHit } from '@/contract/views';
 import { noteOf, noteOfPlace } from '@/core/kit/layout';
 import type { Pad } from '@/core/kit/model';
 import { PAD_PARAMETERS } from '@/core/kit/parameters';
@@ -9,10 +9,23 @@ import { FamilySelect } from '../../parts/FamilySelect';
 import { useNoteName } from '../../parts/note-names';
 import { Parameter } from '../../parts/Parameter';
 import { ParameterRows } from '../../parts/ParameterRows';
+import { RootRow } from './RootRow';
 import type { PadEdits } from './use-pad-edits';
 
 /** How strokes play a pad: mode, voices, chokes, note. */
-export function PlayingRows({ view, pad, edits }: { view: KitView; pad: Stored<Pad>; edits: PadEdits }) {
+export function PlayingRows({
+  view,
+  pad,
+  hit,
+  recording,
+  edits,
+}: {
+  view: KitView;
+  pad: Stored<Pad>;
+  hit: StoredHit | undefined;
+  recording: RecordingView | undefined;
+  edits: PadEdits;
+}) {
   const noteName = useNoteName();
   const twice = sameNote(view, pad);
   return (
@@ -36,6 +49,7 @@ export function PlayingRows({ view, pad, edits }: { view: KitView; pad: Stored<P
           edits.set(PAD_PARAMETERS.note.said, { note: note === noteOfPlace(pad.position) ? null : note })
         }
       />
+      {hit && recording && <RootRow {...{ pad, hit, recording, edits }} />}
       {twice && <p className="py-1 text-[12px] text-madder">{twice}</p>}
       <div className="flex h-[26px] items-center gap-2 border-line border-b">
         <span className="w-[104px] flex-none">Family</span>

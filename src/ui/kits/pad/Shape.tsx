@@ -1,12 +1,12 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { RecordingView, StoredHit } from '@/contract/views';
-import { contentKey, isLayered, isPlain } from '@/core/hit/key';
+import { isLayered } from '@/core/hit/key';
 import type { Pad } from '@/core/kit/model';
 import { useMedia } from '../../parts/use-media';
-import { openSound } from '../../sound/sound';
+import { useInspected } from '../../treatment/use-inspected';
 import { HitWave } from './HitWave';
 import { PadWave, type Shaped } from './PadWave';
 import { ShapeFields } from './ShapeFields';
@@ -39,7 +39,9 @@ export function Shape({
 }) {
   const [tab, setTab] = useState<Tab>('level');
   const height = useMedia('(min-height: 960px)') ? TALL_PX : HEIGHT_PX;
-  const seconds = useLength(hit, recording);
+  const { value } = useInspected(hit, recording);
+  // Until it is rendered a hit is as long as its stretch.
+  const seconds = (value?.figures.frames ?? hit.endFrame - hit.startFrame) / recording.sampleRate;
   const tabs = TABS.filter(([name]) => name !== 'cut' || !isLayered(hit));
   const shown = tabs.some(([name]) => name === tab) ? tab : 'level';
   return (
@@ -64,32 +66,7 @@ export function Shape({
           </button>
         ))}
       </div>
-      {shown !== 'cut' && <ShapeFields pad={pad} shaped={shown} edits={edits} />}
+      {shown !== 'cut' && <ShapeFields {...{ pad, hit, recording, edits }} shaped={shown} />}
     </div>
   );
-}
-
-/** Length of a hit as it sounds, in seconds: until it is rendered that of its stretch. */
-function useLength(hit: StoredHit, recording: RecordingView): number {
-  const plain = (hit.endFrame - hit.startFrame) / recording.sampleRate;
-  const [rendered, setRendered] = useState<{ readonly key: string; readonly seconds: number } | null>(null);
-  const key = contentKey(hit);
-  const needs = !isPlain(hit);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the hit
-  useEffect(() => {
-    if (!needs) return;
-    let wanted = true;
-    openSound()
-      .then((sound) => sound.samples.inspect(hit, recording))
-      .then(
-        ({ figures }) => wanted && setRendered({ key, seconds: figures.frames / recording.sampleRate }),
-        () => {
-          // The error is shown where it is played.
-        },
-      );
-    return () => {
-      wanted = false;
-    };
-  }, [key, needs]);
-  return needs && rendered?.key === key ? rendered.seconds : plain;
 }

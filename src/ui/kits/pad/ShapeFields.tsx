@@ -1,10 +1,13 @@
 'use client';
 
 import type { Stored } from '@/contract/documents';
+import type { RecordingView, StoredHit } from '@/contract/views';
+import { isPlain } from '@/core/hit/key';
 import type { Pad } from '@/core/kit/model';
 import { type EnvelopeName, STAGES, type StageName } from '@/core/kit/moving';
 import { PAD_PARAMETERS, type PadValues } from '@/core/kit/parameters';
 import { prefixedKey } from '@/core/parameter/prefixed';
+import { useStory } from '../../data/queries';
 import { Choice } from '../../parts/Choice';
 import { NumberField } from '../../parts/NumberField';
 import type { AnyNumber } from '../../parts/Parameter';
@@ -19,7 +22,19 @@ const AMOUNTS: Readonly<Partial<Record<EnvelopeName, 'filterOctaves' | 'pitchSem
 };
 
 /** The figures of what is shaped on the wave: its twin to type in. Emptied, a stage is passed over. */
-export function ShapeFields({ pad, shaped, edits }: { pad: Stored<Pad>; shaped: Shaped; edits: PadEdits }) {
+export function ShapeFields({
+  pad,
+  hit,
+  recording,
+  shaped,
+  edits,
+}: {
+  pad: Stored<Pad>;
+  hit: StoredHit;
+  recording: RecordingView;
+  shaped: Shaped;
+  edits: PadEdits;
+}) {
   const field = (key: keyof PadValues) => {
     const of = PAD_PARAMETERS[key] as AnyNumber;
     return (
@@ -41,6 +56,7 @@ export function ShapeFields({ pad, shaped, edits }: { pad: Stored<Pad>; shaped: 
         <>
           {SAMPLE.map(field)}
           {loops && LOOP.map(field)}
+          {loops && <FileLoop {...{ pad, hit, recording, edits }} />}
           <span className="flex items-center gap-1">
             Plays
             <Choice
@@ -61,4 +77,47 @@ export function ShapeFields({ pad, shaped, edits }: { pad: Stored<Pad>; shaped: 
       )}
     </div>
   );
+}
+
+/** The loop that the sound's file has, where it lies inside what the pad plays. */
+function FileLoop({
+  pad,
+  hit,
+  recording,
+  edits,
+}: {
+  pad: Stored<Pad>;
+  hit: StoredHit;
+  recording: RecordingView;
+  edits: PadEdits;
+}) {
+  const { data } = useStory(recording.id);
+  const found = fileLoop(pad, hit, recording.sampleRate, data?.said?.loops ?? []);
+  if (!found) return null;
+  return (
+    <button
+      type="button"
+      className="text-verdigris hover:underline"
+      title={`From ${found.loopStartMs.toFixed(1)} to ${found.loopEndMs.toFixed(1)} ms, as ${recording.fileName} has it`}
+      onClick={() => edits.set('loop', { ...found, seamMs: 0 })}
+    >
+      The file’s own loop
+    </button>
+  );
+}
+
+/** The first loop of a recording's file inside a hit, in ms from where the pad begins; null where there is none. */
+export function fileLoop(
+  pad: Pick<Pad, 'startMs' | 'reversed'>,
+  hit: StoredHit,
+  sampleRate: number,
+  loops: readonly { readonly startFrame: number; readonly endFrame: number }[],
+): { readonly loopStartMs: number; readonly loopEndMs: number } | null {
+  // Steps move what lies in a sound.
+  if (!isPlain(hit) || pad.reversed) return null;
+  const begins = hit.startFrame + (pad.startMs / 1000) * sampleRate;
+  const loop = loops.find(({ startFrame, endFrame }) => startFrame >= begins && endFrame <= hit.endFrame);
+  if (!loop) return null;
+  const ms = (frame: number) => ((frame - begins) / sampleRate) * 1000;
+  return { loopStartMs: ms(loop.startFrame), loopEndMs: ms(loop.endFrame) };
 }

@@ -1,0 +1,137 @@
+import { HIT_INITIAL } from '../hit/initial';
+import type { Parameter } from '../parameter/parameter';
+import { firstSet } from '../parameter/values';
+import { LAYER, LAYER_SLOTS, layerAt, PAD, PAD_SLOTS, PROGRAM_FLOATS, writeProgram } from '../play/program';
+import type { BundlePad } from './bundle';
+import { noteOfPlace } from './layout';
+import type { Pad } from './model';
+import { HEARD_BY, LAYER_HEARD_BY, padSound } from './pad-sound';
+import {
+  LAYER_INITIAL,
+  LAYER_PARAMETERS,
+  type LayerValues,
+  PAD_INITIAL,
+  PAD_PARAMETERS,
+  type PadValues,
+} from './parameters';
+import { normaliseGain } from './render';
+
+/** Without what makes no two strokes alike. */
+const PLAIN = { fadeOutMs: 0, driftCents: 0, driftDb: 0 };
+
+function padOf(
+  position: number,
+  set: Partial<Pad> = {},
+  regions: [number, number][] = [[100, 1100]],
+  layerSet = {},
+): BundlePad {
+  const pad: Pad = {
+    id: `pad-id-${position}`,
+    kitId: 'kit-id-1',
+    position,
+    name: `Hit ${position}`,
+    family: null,
+    ...PAD_INITIAL,
+    ...PLAIN,
+    ...set,
+  };
+  const layers = regions.map(([startFrame, endFrame], i) => ({
+    layer: {
+      id: `layer-${i}`,
+      padId: pad.id,
+      hitId: `hit-${position}-${i}`,
+      position: i,
+      ...LAYER_INITIAL,
+      ...layerSet,
+    },
+    hit: {
+      id: `hit-${position}-${i}`,
+      name: pad.name,
+      family: null,
+      recordingId: 'rec-id-1',
+      startFrame,
+      endFrame,
+      sliceId: null,
+      ...HIT_INITIAL,
+      steps: [],
+    },
+  }));
+  return { pad, layers };
+}
+
+describe('what each parameter is heard by', () => {
+  const at = (set: Partial<Pad>, layerSet = {}) => {
+    const { pad, layers } = padOf(3, set, [[0, 500]], layerSet);
+    const sound = { left: 0, right: 500, start: 0, end: 500, sampleRate: 44_100, gain: 1 };
+    const memory = Float32Array.from({ length: 1000 }, (_, i) => Math.sin(i / 7) / 2);
+    const pool = { memory, soundOf: () => sound };
+    const gain = normaliseGain(pad, layers, pool, 44100);
+    const program = new Float64Array(PROGRAM_FLOATS);
+    writeProgram(padSound(pad, layers, 44100, pool.soundOf, gain), program);
+    return program;
+  };
+  const changed = (a: Float64Array, b: Float64Array) => [
+    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]).map((slot) => (slot === 'moveCount' ? 'moves' : slot)),
+    ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
+  ];
+  const other = (p: Parameter) =>
+    p.kind === 'list'
+      ? [{ source: 'velocity', target: 'tune', depth: 50 }]
+      : p.kind === 'data'
+        ? ''
+        : p.kind === 'number'
+          ? (p.none?.first ?? (p.initial === p.high ? p.low : p.high))
+          : firstSet(p);
+
+  test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
+    // A loop of this short sound ends within it.
+    const value = key === 'loopEndMs' ? 6 : other(PAD_PARAMETERS[key]);
+    expect(changed(at({}), at({ [key]: value }))).toEqual(HEARD_BY[key]);
+  });
+
+  const alone = (Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[]).filter((key) => key !== 'isTake');
+  test.each(alone)('a layer’s %s', (key) => {
+    const heard = changed(at({}), at({}, { [key]: other(LAYER_PARAMETERS[key]) }));
+    expect(heard).toEqual(LAYER_HEARD_BY[key]);
+  });
+
+  test('a layer’s part as a take, where there are others', () => {
+    const { pad, layers } = padOf(3, {}, [
+      [0, 500],
+      [500, 900],
+      [900, 1200],
+    ]);
+    const of = (isTake: readonly boolean[], withHitId: string | null = null) =>
+      padSound(
+        pad,
+        layers.map(({ layer, hit }, i) => ({
+          layer: { ...layer, isTake: isTake[i] as boolean, withHitId: i === 2 ? withHitId : null },
+          hit,
+        })),
+        44100,
+        ({ startFrame }) => ({ left: startFrame, right: startFrame, start: 0, end: 400, sampleRate: 44100, gain: 1 }),
+        1,
+      ).layers.map(({ take, underTake }) => [take, underTake]);
+    expect(of([false, false, false])).toEqual([
+      [1, -1],
+      [0, -1],
+      [0, -1],
+    ]);
+    expect(of([true, true, false])).toEqual([
+      [1, -1],
+      [1, -1],
+      [0, -1],
+    ]);
+    expect(of([true, true, false], layers[1]?.hit.id)).toEqual([
+      [1, -1],
+      [1, -1],
+      [0, 1],
+    ]);
+    // A layer under a take that the pad does not have is left out.
+    expect(of([true, true, false], 'another')).toHaveLength(2);
+  });
+
+  test('every place of the 128 has a note of its own', () => {
+    expect(new Set(Array.from({ length: 128 }, (_, position) => noteOfPlace(position))).size).toBe(128);
+  });
+});
