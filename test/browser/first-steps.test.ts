@@ -5,6 +5,7 @@ import type { Page } from 'playwright-core';
 import { wavHeader, writeWav } from '../../src/core/format/wav';
 import { rowOf } from '../../src/core/kit/layout';
 import { begin, type Session, saved, soon } from '../harness';
+import { choose, shown } from './gestures';
 
 let session: Session;
 let page: Page;
@@ -182,7 +183,7 @@ test('gestures faster than their answers are all stored', async () => {
   const level = page.getByRole('textbox', { name: 'Level', exact: true });
   await level.fill('-3');
   await level.press('Enter');
-  await page.getByRole('radio', { name: 'while held' }).click();
+  await choose(page, 'Plays', 'held');
   await saved(page);
   await page.unroute('**/api/edits');
   await page.reload();
@@ -191,15 +192,29 @@ test('gestures faster than their answers are all stored', async () => {
   await soon(async () =>
     expect(await page.getByRole('textbox', { name: 'Level', exact: true }).inputValue()).toBe('−3.0'),
   );
-  await soon(async () =>
-    expect(await page.getByRole('radio', { name: 'while held' }).getAttribute('aria-checked')).toBe('true'),
-  );
+  await soon(async () => expect(await shown(page, 'Plays')).toBe('while held'));
 });
 
 describe('for people who do not use a pointer or see the canvas (WCAG 2.2 A and AA, by axe)', () => {
   const places: readonly [string, (page: Page) => Promise<void>][] = [
     ['/recordings', async (p) => p.locator('[data-testid=recording]').first().waitFor()],
     ['/kits', async (p) => p.locator('[data-position="0"]').click()],
+    [
+      '/kits',
+      async (p) => {
+        await p.locator('[data-position="0"]').waitFor();
+        await p.getByRole('tab', { name: 'Controller' }).click();
+        await p.getByRole('button', { name: 'Note 36', exact: true }).waitFor();
+      },
+    ],
+    [
+      '/kits',
+      async (p) => {
+        await p.locator('[data-position="0"]').waitFor();
+        await p.getByRole('tab', { name: 'Whole kit' }).click();
+        await p.getByText('LUFS').first().waitFor();
+      },
+    ],
     [
       '/slice',
       async (p) => {

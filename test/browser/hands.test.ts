@@ -209,7 +209,7 @@ describe('pads', () => {
     await hand.open('/kits');
     await hand.pad(16).click();
     await hand.setParameter('MIDI note', '60');
-    await page.getByRole('radio', { name: 'one at a time' }).click();
+    await page.getByRole('button', { name: 'Voices: set' }).click();
     await saved(page);
     expect(hand.padsOf('Millstone').find((p) => p.position === 16)?.note).toBe(60);
     await hand.open('/recordings');

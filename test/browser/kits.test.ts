@@ -39,7 +39,7 @@ describe('kits', () => {
     await saved(page);
     await type('Tune', '-3');
     await type('Pan', '25');
-    await page.getByRole('radio', { name: 'while held' }).click();
+    await choose(page, 'Plays', 'held');
     await choose(page, 'Choke group', '2');
     await saved(page);
     const [row] = session.ask<{ settings: string }>("SELECT settings FROM pad WHERE name = 'Snare main'");
