@@ -85,8 +85,11 @@ async function main(): Promise<void> {
         headers: { 'Content-Type': 'application/json' },
         body: JSON.stringify({ browser: 'pictures-0001', label, changes }),
       });
-    await edit('a snare that is shaped', shapedSnare(await kitOf(server.address, 'Millstone'), hits));
+    const millstone = await kitOf(server.address, 'Millstone');
+    await edit('a snare that is shaped', shapedSnare(millstone, hits));
     const snare38 = async (p: Page) => {
+      await p.evaluate((id) => localStorage.setItem('undercroft.kit', id), millstone.kit.id);
+      await p.reload();
       await p.locator('[data-position="8"][data-state="ready"]').waitFor();
       await p.locator('[data-position="8"]').click({ position: { x: 60, y: 12 } });
       await p.waitForTimeout(900);

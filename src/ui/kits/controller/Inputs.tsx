@@ -129,7 +129,7 @@ function Learn({ view }: { view: KitView }) {
           </span>
           <button
             type="button"
-            className={`ml-auto rounded px-1 hover:underline ${learns ? 'text-madder' : 'text-verdigris'}`}
+            className={`ml-auto whitespace-nowrap rounded px-1 hover:underline ${learns ? 'text-madder' : 'text-verdigris'}`}
             aria-pressed={learns}
             onClick={() => (learns ? learning.set(null) : learn())}
           >
