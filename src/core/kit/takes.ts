@@ -1,4 +1,4 @@
-import { FULL_VELOCITY_DB } from '../play/gains';
+import { FULL_VELOCITY_DB, velocityUnder } from '../play/gains';
 
 /** A take with how loud it is. */
 export interface HeardTake {
@@ -54,11 +54,6 @@ export function laidOverVelocity(takes: readonly HeardTake[], rangeDb: number): 
       gainDb: Number.isFinite(lufs) ? loudest - lufs : 0,
     })),
   );
-}
-
-/** The velocity of a stroke so many dB under the hardest. */
-function velocityUnder(db: number, rangeDb: number): number {
-  return Math.max(1, 127 * 10 ** ((-db * FULL_VELOCITY_DB) / (40 * rangeDb)));
 }
 
 function mean(values: readonly number[]): number {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { pitchRatio, toDb } from '../signal/units';
 import { VoiceEngine } from './engine';
-import { FULL_VELOCITY_DB, panGains, velocityGain } from './gains';
+import { FULL_VELOCITY_DB, panGains, velocityGain, velocityUnder } from './gains';
 import { type PadSound, PLAIN_LAYER, SILENT } from './program';
 import { SCORE_FLOATS, Transport, writeScore } from './transport';
 
@@ -228,6 +228,9 @@ describe('levels', () => {
     expect(toDb(velocityGain(64, FULL_VELOCITY_DB / 2))).toBeCloseTo(-5.95, 2);
     expect(toDb(velocityGain(1, FULL_VELOCITY_DB / 2))).toBeCloseTo(-42.1, 1);
     expect(toDb(velocityGain(1, 18))).toBeCloseTo(-18, 10);
+    for (const range of [6, 18, FULL_VELOCITY_DB])
+      for (const velocity of [1, 40, 127])
+        expect(velocityUnder(-toDb(velocityGain(velocity, range)), range)).toBeCloseTo(velocity, 6);
   });
 });
 

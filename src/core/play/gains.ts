@@ -30,6 +30,12 @@ export function velocityGain(velocity: number, rangeDb = FULL_VELOCITY_DB): numb
   return (Math.max(0, Math.min(127, velocity)) / 127) ** velocityPower(rangeDb);
 }
 
+/** The velocity, 1 to 127 with fractions, of a strike so many dB under the hardest: the inverse of that; 127 without a range. */
+export function velocityUnder(db: number, rangeDb: number): number {
+  if (rangeDb === 0) return 127;
+  return Math.min(127, Math.max(1, 127 * 10 ** ((-db * FULL_VELOCITY_DB) / (40 * rangeDb))));
+}
+
 /** The exponent of that curve: 2 at the full range. */
 export function velocityPower(rangeDb: number): number {
   return (2 * rangeDb) / FULL_VELOCITY_DB;

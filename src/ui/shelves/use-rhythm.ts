@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { Region } from '@/core/onset/split';
+import { velocityUnder } from '@/core/play/gains';
 import { useKitDesk } from '../pads/kit-context';
 import { complain, tell } from '../parts/notice';
 import type { RhythmStroke } from '../sound/audition';
@@ -146,20 +147,22 @@ function padsOf(kit: KitView | null, shelves: readonly ShelfOfSlices[]): Readonl
   for (const shelf of shelves) {
     const entry = shelf.slices.find(({ slice }) => bySlice.get(slice.id));
     const pad = entry ? bySlice.get(entry.slice.id) : kit.pads.find((p) => p.family === shelf.family);
-    if (pad) found.set(shelf.key, { pad: pad.position, peakDb: (entry ?? shelf.slices[0])?.levels.peakDb ?? 0 });
+    if (!pad) continue;
+    const { position, velocityDb } = pad;
+    found.set(shelf.key, { pad: position, velocityDb, peakDb: (entry ?? shelf.slices[0])?.levels.peakDb ?? 0 });
   }
   return found;
 }
 
 interface KitPad {
   readonly pad: number;
+  readonly velocityDb: number;
   readonly peakDb: number;
 }
 
-/** The velocity at which a pad matches another peak level: a strike's gain is the square of its velocity. */
+/** The velocity at which a pad matches another peak level, by its own range of level. */
 function velocityFor(peakDb: number, of: KitPad): number {
-  const gain = 10 ** (Math.min(0, peakDb - of.peakDb) / 20);
-  return Math.max(1, Math.round(127 * Math.sqrt(gain)));
+  return Math.round(velocityUnder(Math.max(0, of.peakDb - peakDb), of.velocityDb));
 }
 
 type Choices = ShelfChoices & Pick<Playing, 'from'> & { readonly pads: ReadonlyMap<string, KitPad> };
