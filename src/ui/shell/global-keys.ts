@@ -5,6 +5,7 @@ import { useImports } from '../imports/use-imports';
 import { useKitDesk } from '../pads/kit-context';
 import { useActions } from '../parts/actions';
 import { isTyping } from '../parts/focus';
+import { stopReplay } from '../play/simulated';
 import { soundNow } from '../sound/sound';
 import { setTheme } from './Header';
 import { PLACES, useSliceAddress } from './places';
@@ -26,7 +27,10 @@ export function useGlobalKeys({
   const imports = useImports();
   const router = useRouter();
   const slice = useSliceAddress();
-  const stopAll = () => soundNow()?.stopAll();
+  const stopAll = () => {
+    stopReplay();
+    soundNow()?.stopAll();
+  };
   const go = (i: number) => {
     const href = PLACES[i]?.[0];
     if (href) router.push(href === '/slice' ? slice : href);
