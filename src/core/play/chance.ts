@@ -1,9 +1,9 @@
-/** One more than the highest number of `seedOf`. */
-const RANGE = 2 ** 30;
+/** Brings a number of `seedOf` into [0, 1). Multiplying where it is used allocates no number, as returning one may. */
+export const CHANCE_UNIT = 2 ** -30;
 
 /** A number in [0, 1) that depends on its arguments alone. */
 export function chanceOf(seed: number, n: number): number {
-  return seedOf(seed, n) / RANGE;
+  return seedOf(seed, n) * CHANCE_UNIT;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { chanceOf } from './chance';
+import { CHANCE_UNIT, seedOf } from './chance';
 import { envelopeAt, fallen } from './envelope';
 import { panLeft, panRight } from './gains';
 import { CONTROLLERS, FIRST_CHANGING, SOURCE, SOURCE_NAMES, TARGET, TARGET_NAMES } from './moves';
@@ -61,8 +61,8 @@ const LOWEST_HZ = 5;
 function settle(v: Played): void {
   sources[SOURCE.velocity] = v.velocity / 127;
   sources[SOURCE.note] = ((v.own[PAD.note] as number) - 60) / 60;
-  sources[SOURCE.drift] = 2 * chanceOf(v.seed, DRIFT) - 1;
-  sources[SOURCE.chance] = chanceOf(v.seed, CHANCE);
+  sources[SOURCE.drift] = 2 * CHANCE_UNIT * seedOf(v.seed, DRIFT) - 1;
+  sources[SOURCE.chance] = seedOf(v.seed, CHANCE) * CHANCE_UNIT;
 }
 
 /**
@@ -91,8 +91,8 @@ export function settleStroke(v: Settled): void {
 export function settleDrift(v: Settled): void {
   const cents = v.own[PAD.driftCents] as number;
   const db = v.own[PAD.driftDb] as number;
-  v.driftRatio = cents === 0 ? 1 : 2 ** ((cents * (2 * chanceOf(v.seed, DRIFT_CENTS) - 1)) / 1200);
-  v.driftGain = db === 0 ? 1 : 10 ** ((db * (2 * chanceOf(v.seed, DRIFT_DB) - 1)) / 20);
+  v.driftRatio = cents === 0 ? 1 : 2 ** ((cents * (2 * CHANCE_UNIT * seedOf(v.seed, DRIFT_CENTS) - 1)) / 1200);
+  v.driftGain = db === 0 ? 1 : 10 ** ((db * (2 * CHANCE_UNIT * seedOf(v.seed, DRIFT_DB) - 1)) / 20);
 }
 
 /** An envelope of a voice at an age; `at` is its first slot, `n` its place among the three. */

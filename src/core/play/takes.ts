@@ -1,4 +1,4 @@
-import { chanceOf } from './chance';
+import { CHANCE_UNIT, seedOf } from './chance';
 import { MAX_LAYERS, MAX_PADS } from './limits';
 import { LAYER, layerAt, PAD } from './program';
 
@@ -50,7 +50,7 @@ export function takeFor(
     const last = memory.last[place] as number;
     // One of the others: those after the last one move down by one.
     const others = last >= 0 && last < count ? count - 1 : count;
-    wanted = Math.floor(chanceOf(seed, TAKE_CHANCE) * others);
+    wanted = Math.floor(seedOf(seed, TAKE_CHANCE) * CHANCE_UNIT * others);
     if (others < count && wanted >= last) wanted++;
   }
   memory.last[place] = wanted;

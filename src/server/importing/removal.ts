@@ -3,9 +3,9 @@ import { withRoom } from '../db/reserve';
 import { prepared } from '../history/tables';
 import { requireDiscardable } from './discard';
 
-/** Rows deleted in one transaction: a few megabytes, so that a waiting edit waits for milliseconds. */
-const BLOCKS_A_STEP = 12;
-const TILES_A_STEP = 1000;
+/** Rows deleted in one transaction: some two megabytes, so that a waiting edit waits for milliseconds. */
+const BLOCKS_A_STEP = 6;
+const TILES_A_STEP = 500;
 
 /**
  * Claims a recording for removal: from here on it is invisible. Checking and claiming are one transaction, so that no
