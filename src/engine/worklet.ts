@@ -48,7 +48,8 @@ class Voices extends AudioWorkletProcessor {
   }
 
   process(_inputs: unknown, outputs: Float32Array[][]): boolean {
-    while (this.ring.next(this.record)) this.obey(this.record);
+    // What the engine has no room for waits in the ring: nothing that was played may be lost.
+    while (this.engine.hasRoom && this.ring.next(this.record)) this.obey(this.record);
     const out = outputs[0] as Float32Array[];
     const left = out[0] as Float32Array;
     const right = out[1] as Float32Array;

@@ -23,6 +23,8 @@ export interface PerformOptions {
 }
 
 const BLOCK = 4096;
+/** Each message may strike several pads. */
+const MESSAGES_AT_ONCE = 100;
 const LONGEST_TAIL_S = 60;
 
 /**
@@ -60,10 +62,16 @@ export function* perform(
   // What the limiter still holds back.
   let held = Math.ceil(sampleRate / 1000);
   while (engine.frame <= end || (rest > 0 && (engine.activeVoices > 0 || held > 0))) {
-    for (; next < messages.length; next++) {
+    let count = BLOCK;
+    for (let some = 0; next < messages.length; next++, some++) {
       const { seconds, message } = messages[next] as TimedMessage;
       frame = Math.round(seconds * sampleRate);
       if (frame >= engine.frame + BLOCK) break;
+      // So many that the engine's queue might not hold more: what is due is played first.
+      if (some >= MESSAGES_AT_ONCE && frame > engine.frame) {
+        count = frame - engine.frame;
+        break;
+      }
       hands.play(message);
     }
     if (next === messages.length && !over) {
@@ -73,13 +81,13 @@ export function* perform(
       over = true;
     }
     if (engine.frame > end) {
-      rest -= BLOCK;
-      if (engine.activeVoices === 0) held -= BLOCK;
+      rest -= count;
+      if (engine.activeVoices === 0) held -= count;
     }
-    const left = new Float32Array(BLOCK);
-    const right = new Float32Array(BLOCK);
-    engine.process(left, right, BLOCK);
-    master.process(left, right, BLOCK);
+    const left = new Float32Array(count);
+    const right = new Float32Array(count);
+    engine.process(left, right, count);
+    master.process(left, right, count);
     yield [left, right];
   }
 }

@@ -81,6 +81,11 @@ export class VoiceEngine {
     return this.clock;
   }
 
+  /** Whether another event can wait; rendering makes room. */
+  get hasRoom(): boolean {
+    return this.queue.hasRoom;
+  }
+
   /** Sounding voices, including those fading out. */
   get activeVoices(): number {
     let count = 0;

@@ -6,13 +6,17 @@ const FLOATS = 5;
 /** Floats of an event; a pad is a controller's number where the event is of one. */
 export const EVENT = { kind: 0, pad: 1, value: 2, from: 3, to: 4 } as const;
 
-/** Events of the engine in order of their frames. Allocates nothing; what does not fit is dropped. */
+/** Events of the engine in order of their frames. Allocates nothing; an event that does not fit is dropped: ask for room first. */
 export class EventQueue {
   private readonly frames = new Float64Array(MOST);
   private readonly data = new Float64Array(MOST * FLOATS);
   private count = 0;
   /** The event last taken out; see `EVENT`. */
   readonly due = new Float64Array(FLOATS);
+
+  get hasRoom(): boolean {
+    return this.count < MOST;
+  }
 
   /** Frame of the first event; Infinity without any. */
   get next(): number {

@@ -5,6 +5,7 @@ import { HIT_INITIAL } from '@/core/hit/initial';
 import { stretchesOf } from '@/core/hit/key';
 import { keptFromPads, memberOf, padLayerOf } from '@/core/kit/layered';
 import type { Layer, Pad } from '@/core/kit/model';
+import { takesOf } from '@/core/kit/pad-sound';
 import { LAYER_INITIAL, LAYER_PARAMETERS } from '@/core/kit/parameters';
 import { freeName } from '@/core/naming/names';
 import { clip } from '@/core/parameter/values';
@@ -76,7 +77,7 @@ export interface CopiedLayers {
 }
 
 /**
- * Copies what lies beside the first layer of some pads, with its settings, beside what stands on the same roles of another
+ * Copies what lies beside the takes of some pads, with its settings, beside what stands on the same roles of another
  * kit: the pads of the same family, in order. A pad without a family has no role.
  */
 export function layersToKit(
@@ -88,11 +89,13 @@ export function layersToKit(
   const changes: Change[] = [];
   const [reached, missing]: [string[], string[]] = [[], []];
   for (const pad of pads) {
-    const beside = from.layers.filter((layer) => layer.padId === pad.id).slice(1);
+    const own = from.layers.filter((layer) => layer.padId === pad.id).map((layer) => ({ layer }));
+    const takes = new Set(takesOf(own));
+    const beside = own.filter((one) => !takes.has(one)).map(({ layer }) => layer);
     if (beside.length === 0) continue;
     const place = ofRole(from, pad.family).findIndex(({ id }) => id === pad.id);
     const target = ofRole(to, pad.family)[place];
-    const there = to.layers.filter((layer) => layer.padId === target?.id);
+    const there = to.layers.filter((layer) => layer.padId === target?.id && !layer.isTake);
     if (!target || pad.family === null || there.length + beside.length > MAX_TOGETHER) {
       missing.push(pad.name);
       continue;

@@ -4,7 +4,7 @@ import { contentKey } from '@/core/hit/key';
 import type { Covered } from '@/core/layering/masking';
 import { drawMasking } from '@/picture/shares';
 import type { StruckSound } from '@/worker/masking';
-import { heardLayers, padSum } from '../kits/layers';
+import { heardLayers, padSum, together } from '../kits/layers';
 import { useKitDesk } from '../pads/kit-context';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { answered, useAnswer } from '../sound/use-answer';
@@ -89,7 +89,7 @@ function hertz(hz: number): string {
 function othersOf(view: KitView, hitId: string): StruckSound[] {
   return view.pads.flatMap((pad) => {
     const layers = view.layers.filter((layer) => layer.padId === pad.id);
-    const sum = layers.some((layer) => layer.hitId === hitId) ? null : padSum(heardLayers(view, layers), pad);
+    const sum = layers.some((layer) => layer.hitId === hitId) ? null : padSum(heardLayers(view, together(layers)), pad);
     return sum ? [{ ...sum, name: pad.name, levelDb: pad.levelDb }] : [];
   });
 }

@@ -194,13 +194,20 @@ function PadPlace({
           </span>
           {large && roomy && (
             <span className="figure block truncate text-[12px] text-soft">
-              {noteOf(pad)} {layers.length > 1 ? `· ${layers.length} layers` : noteName(noteOf(pad))}
+              {noteOf(pad)} {countOf(layers) || noteName(noteOf(pad))}
             </span>
           )}
         </span>
       )}
     </button>
   );
+}
+
+/** How many takes or layers a pad has; empty for one sound. */
+function countOf(layers: KitView['layers']): string {
+  const takes = layers.filter(({ isTake }) => isTake).length;
+  if (takes > 1) return `· ${takes} takes`;
+  return layers.length > 1 ? `· ${layers.length} layers` : '';
 }
 
 /** The first recording of a pad that prevents sharing it. */

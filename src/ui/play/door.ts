@@ -1,4 +1,5 @@
 import type { PadPlayer } from '@/core/midi/playing';
+import { tellInstead } from '../parts/notice';
 import { createStore, useStore } from '../parts/store';
 import { soundNow } from '../sound/sound';
 
@@ -32,9 +33,22 @@ const followers = new Set<(played: Played) => void>();
  * followers. Silent until the page's sound is open.
  */
 export function strikePad(strike: PadStrike): void {
+  if (strike.by === 'midi' && !mayPlay()) return;
   const serial = soundNow()?.engine.strike(strike.pad, strike.velocity);
   light(strike.pad, true);
   if (serial !== undefined) tellAll({ kind: 'strike', serial, ...strike });
+}
+
+/**
+ * Whether the browser lets the page sound: before the first click or key it does not, and a controller is neither. Strokes
+ * are not saved up for that moment.
+ */
+function mayPlay(): boolean {
+  const engine = soundNow()?.engine;
+  if (!engine || engine.context.state === 'running') return true;
+  engine.resume();
+  tellInstead('sound', 'The browser lets a page sound only after a click or a key: click anywhere, then play on.');
+  return false;
 }
 
 /** Releases a pad: a sound that plays while held fades out. */

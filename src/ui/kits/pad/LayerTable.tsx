@@ -3,9 +3,11 @@ import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
 import { minus } from '../../parts/figures';
+import { together } from '../layers';
 import { Adding } from './Adding';
 import { LayerActions } from './LayerActions';
 import { LineUp } from './LineUp';
+import { padTakes } from './pad-takes';
 
 interface LayerTableProps {
   readonly view: KitView;
@@ -19,17 +21,17 @@ interface LayerTableProps {
 /** The layers of a pad. */
 export function LayerTable({ view, pad, layers, chosenId, onChoose, onRemove }: LayerTableProps) {
   const [adding, setAdding] = useState(false);
+  const takes = padTakes(layers).length;
+  const heard = together(layers, chosenId);
   const columns = 'grid grid-cols-[minmax(0,1fr)_64px_52px_24px] items-center gap-2 px-2';
   return (
     <div>
       <header className="flex items-center justify-between">
-        <h2 className="text-[12px] font-semibold text-soft">
-          {layers.length > 1 ? `${layers.length} layers` : 'Layer'}
-        </h2>
+        <h2 className="text-[12px] font-semibold text-soft">{namesOf(takes, layers.length - takes)}</h2>
         <span>
-          {layers.length > 1 && (
+          {heard.length > 1 && (
             <>
-              <LineUp {...{ view, pad, layers }} />
+              <LineUp {...{ view, pad }} layers={heard} />
               <button
                 type="button"
                 className="rounded px-1 text-[12px] text-verdigris hover:underline"
@@ -40,9 +42,9 @@ export function LayerTable({ view, pad, layers, chosenId, onChoose, onRemove }: 
               </button>
             </>
           )}
-          <LayerActions {...{ view, pad, layers }} chosen={layers.find(({ id }) => id === chosenId)} />
+          {takes === 1 && <LayerActions {...{ view, pad, layers }} chosen={layers.find(({ id }) => id === chosenId)} />}
         </span>
-        {adding && <Adding {...{ view, pad, layers }} onClose={() => setAdding(false)} />}
+        {adding && <Adding {...{ view, pad }} layers={heard} onClose={() => setAdding(false)} />}
       </header>
       {layers.map((layer) => {
         const hit = view.hits.find((h) => h.id === layer.hitId);
@@ -82,4 +84,10 @@ export function LayerTable({ view, pad, layers, chosenId, onChoose, onRemove }: 
       })}
     </div>
   );
+}
+
+/** What lies on a pad, counted: "3 takes, 1 layer under them". */
+function namesOf(takes: number, others: number): string {
+  if (takes <= 1) return others > 0 ? `${others + 1} layers` : 'Layer';
+  return others > 0 ? `${takes} takes, ${others} ${others === 1 ? 'layer' : 'layers'} under them` : `${takes} takes`;
 }

@@ -46,7 +46,7 @@ export function Moves({ pad, edits }: { pad: Stored<Pad>; edits: PadEdits }) {
         <AddMove
           isFull={moves.length >= MAX_MOVES}
           onAdd={(source, target) =>
-            edits.set(`what moves it: ${SOURCES[source]} to ${TARGETS[target].label},`, {
+            edits.set(movementOf({ source, target }), {
               moves: [...moves, { source, target, depth: FIRST_DEPTH[target] }],
             })
           }
@@ -65,8 +65,8 @@ export function Moves({ pad, edits }: { pad: Stored<Pad>; edits: PadEdits }) {
           key={i}
           move={move}
           onTurn={(depth) => edits.turn(depth === null ? null : { moves: withDepth(i, depth) })}
-          onSet={(depth) => edits.set(`depth of ${nameOf(move)}`, { moves: withDepth(i, depth) })}
-          onDrop={() => edits.set(`what moves it: ${nameOf(move)},`, { moves: moves.filter((_, j) => j !== i) })}
+          onSet={(depth) => edits.set(movementOf(move), { moves: withDepth(i, depth) })}
+          onDrop={() => edits.set(movementOf(move), { moves: moves.filter((_, j) => j !== i) })}
         />
       ))}
       {used.map((lfo) => (
@@ -74,6 +74,11 @@ export function Moves({ pad, edits }: { pad: Stored<Pad>; edits: PadEdits }) {
       ))}
     </section>
   );
+}
+
+/** What the history calls it: "changed the movement of cutoff by LFO 1 of Kick". */
+function movementOf({ source, target }: Pick<Move, 'source' | 'target'>): string {
+  return `movement of ${TARGETS[target].label.toLowerCase()} by ${SOURCES[source]}`;
 }
 
 function nameOf({ source, target }: Move): string {
