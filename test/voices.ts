@@ -40,3 +40,19 @@ export const move = (source: SourceName, target: TargetName, depth: number) => (
 });
 
 export const at = (samples: Float32Array, i: number) => samples[i] as number;
+
+/** Everything that can move a pad, at figures of no round numbers: a filter, envelopes, oscillators, drift, moves. */
+export const MOVED: Partial<PadSound> = {
+  ...{ filter: 1, sections: 2, cutoffHz: 900, resonance: 2, filterOctaves: 3, pitchSemitones: 5, mode: 2, width: 1.3 },
+  ...{ levelAttack: 333, levelDecay: 9000, levelSustain: 0.4, levelRelease: 2500, filterDecay: 5000, filterSustain: 0 },
+  ...{ pitchDecay: 3001, pitchSustain: 0, driftCents: 20, driftDb: 2, lfo2Form: 6, lfo1Period: 777, lfo2Period: 5000 },
+  ...{ takeOrder: 1, velocityPower: 0.4, fadeInFrames: 50 },
+  moves: [
+    move('lfo1', 'tune', 40),
+    move('lfo2', 'cutoff', 1),
+    move('wheel', 'lfo1Rate', 2),
+    move('chance', 'start', 4),
+    move('pressure', 'level', -9),
+    move('velocity', 'cutoff', 1),
+  ],
+};

@@ -12,7 +12,6 @@ import { printedPad } from '../../src/core/kit/told-in-sfz';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
 import { Master } from '../../src/core/play/master';
-import { SOURCE, TARGET } from '../../src/core/play/moves';
 import { type LayerSound, type PadSound, PLAIN_LAYER, SILENT, writeProgram } from '../../src/core/play/program';
 import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
@@ -24,6 +23,7 @@ import { readAudio } from '../../src/server/importing/pcm';
 import { kitView } from '../../src/server/views/kits';
 import { begin, type Session, soon } from '../harness';
 import { Client } from '../server/client';
+import { MOVED } from '../voices';
 
 let session: Session;
 let client: Client;
@@ -136,48 +136,8 @@ describe('the audio thread and the core', () => {
     seam: 200,
     ...set,
   });
-  pads.push({
-    ...last,
-    ...{
-      mode: 2,
-      filter: 1,
-      sections: 2,
-      cutoffHz: 900,
-      resonance: 2,
-      filterOctaves: 3,
-      pitchSemitones: 5,
-      width: 1.3,
-    },
-    ...{
-      levelAttack: 333,
-      levelDecay: 9000,
-      levelSustain: 0.4,
-      levelRelease: 2500,
-      filterDecay: 5000,
-      filterSustain: 0,
-    },
-    ...{
-      pitchDecay: 3001,
-      pitchSustain: 0,
-      driftCents: 20,
-      driftDb: 2,
-      lfo2Form: 6,
-      lfo1Period: 777,
-      lfo2Period: 5000,
-    },
-    ...{ takeOrder: 1, velocityPower: 0.4, fadeInFrames: 50 },
-    layers: [take({ take: 1 }), take({ take: 1, ratio: 0.8 }), take({ take: 1, reversed: 1 }), take({ underTake: 1 })],
-    moves: (
-      [
-        ['lfo1', 'tune', 40],
-        ['lfo2', 'cutoff', 1],
-        ['wheel', 'lfo1Rate', 2],
-        ['chance', 'start', 4],
-        ['pressure', 'level', -9],
-        ['velocity', 'cutoff', 1],
-      ] as const
-    ).map(([source, target, depth]) => ({ source: SOURCE[source], target: TARGET[target], depth })),
-  });
+  const takes = [take({ take: 1 }), take({ take: 1, ratio: 0.8 }), take({ take: 1, reversed: 1 })];
+  pads.push({ ...last, ...MOVED, layers: [...takes, take({ underTake: 1 })] });
   const kit = { seed: 77, evenVelocity: 0, velocityExponent: 0.7 };
   const strikes = Array.from({ length: 60 }, (_, i) => ({
     pad: i % pads.length,

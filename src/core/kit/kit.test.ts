@@ -1,8 +1,8 @@
+import { padOf } from '../../../test/pads';
 import { joinBytes } from '../bytes';
 import type { Family } from '../family';
 import { writeSfz } from '../format/sfz';
 import { readWav } from '../format/wav';
-import { HIT_INITIAL } from '../hit/initial';
 import type { TreatedHit } from '../hit/key';
 import { soundOf } from '../hit/render';
 import { contiguousRegions } from '../onset/select';
@@ -10,12 +10,11 @@ import { VoiceEngine } from '../play/engine';
 import { type Audio, cut, peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import { fromDb } from '../signal/units';
-import { type BundleFile, type BundlePad, bundleFiles, finished, levelParts } from './bundle';
+import { type BundleFile, bundleFiles, finished, levelParts } from './bundle';
 import { creditsSheet } from './credits';
 import { freePosition, noteOf, noteOfPlace, positionOfKey, ROWS } from './layout';
 import { Pad } from './model';
 import { padSound } from './pad-sound';
-import { LAYER_INITIAL, PAD_INITIAL } from './parameters';
 import { printPad } from './print';
 import { rebuild } from './rebuild';
 import { poolHits, strikeOnce } from './render';
@@ -31,50 +30,8 @@ function noise(frames: number, channels: number, sampleRate = 44100): Audio {
 }
 
 const source = noise(4000, 2);
-/** Without what makes no two strokes alike. */
-const PLAIN = { fadeOutMs: 0, driftCents: 0, driftDb: 0 };
 const opener = (audio: Audio) => (hit: TreatedHit) => soundOf(hit, (_, start, end) => cut(audio, start, end));
 const open = opener(source);
-
-function padOf(
-  position: number,
-  set: Partial<Pad> = {},
-  regions: [number, number][] = [[100, 1100]],
-  layerSet = {},
-): BundlePad {
-  const pad: Pad = {
-    id: `pad-id-${position}`,
-    kitId: 'kit-id-1',
-    position,
-    name: `Hit ${position}`,
-    family: null,
-    ...PAD_INITIAL,
-    ...PLAIN,
-    ...set,
-  };
-  const layers = regions.map(([startFrame, endFrame], i) => ({
-    layer: {
-      id: `layer-${i}`,
-      padId: pad.id,
-      hitId: `hit-${position}-${i}`,
-      position: i,
-      ...LAYER_INITIAL,
-      ...layerSet,
-    },
-    hit: {
-      id: `hit-${position}-${i}`,
-      name: pad.name,
-      family: null,
-      recordingId: 'rec-id-1',
-      startFrame,
-      endFrame,
-      sliceId: null,
-      ...HIT_INITIAL,
-      steps: [],
-    },
-  }));
-  return { pad, layers };
-}
 
 describe('layout', () => {
   test('32 pads, each with a note and a key of its own', () => {

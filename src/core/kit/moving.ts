@@ -19,7 +19,7 @@ export const STAGES = {
   attackMs: optional({ label: 'Attack', ...TIME, high: MINUTE_MS, none: { label: 'none', first: 10 } }),
   holdMs: optional({ label: 'Hold', ...TIME, high: MINUTE_MS, none: { label: 'none', first: 40 } }),
   decayMs: optional({ label: 'Decay', ...TIME, high: MINUTE_MS, none: { label: 'none', first: 200 } }),
-  /** Where the decay ends; without it at nothing. */
+  /** Level at which the decay ends and stays; without one it ends in silence. */
   sustain: optional({
     label: 'Sustain',
     unit: '%',
@@ -45,7 +45,7 @@ export const ENVELOPE_PARAMETERS = {
   ...prefixed('level', OF.level, STAGES),
   ...prefixed('filter', OF.filter, STAGES),
   ...prefixed('pitch', OF.pitch, STAGES),
-  /** How far the envelopes reach at their height. */
+  /** What the envelopes add at their highest point. */
   filterOctaves: number({
     label: 'Amount',
     unit: 'oct',

@@ -1,63 +1,12 @@
-import { HIT_INITIAL } from '../hit/initial';
+import { padOf } from '../../../test/pads';
 import type { Parameter } from '../parameter/parameter';
 import { firstSet } from '../parameter/values';
 import { LAYER, LAYER_SLOTS, layerAt, PAD, PAD_SLOTS, PROGRAM_FLOATS, writeProgram } from '../play/program';
-import type { BundlePad } from './bundle';
 import { noteOfPlace } from './layout';
 import type { Pad } from './model';
 import { HEARD_BY, LAYER_HEARD_BY, padSound } from './pad-sound';
-import {
-  LAYER_INITIAL,
-  LAYER_PARAMETERS,
-  type LayerValues,
-  PAD_INITIAL,
-  PAD_PARAMETERS,
-  type PadValues,
-} from './parameters';
+import { LAYER_PARAMETERS, type LayerValues, PAD_PARAMETERS, type PadValues } from './parameters';
 import { normaliseGain } from './render';
-
-/** Without what makes no two strokes alike. */
-const PLAIN = { fadeOutMs: 0, driftCents: 0, driftDb: 0 };
-
-function padOf(
-  position: number,
-  set: Partial<Pad> = {},
-  regions: [number, number][] = [[100, 1100]],
-  layerSet = {},
-): BundlePad {
-  const pad: Pad = {
-    id: `pad-id-${position}`,
-    kitId: 'kit-id-1',
-    position,
-    name: `Hit ${position}`,
-    family: null,
-    ...PAD_INITIAL,
-    ...PLAIN,
-    ...set,
-  };
-  const layers = regions.map(([startFrame, endFrame], i) => ({
-    layer: {
-      id: `layer-${i}`,
-      padId: pad.id,
-      hitId: `hit-${position}-${i}`,
-      position: i,
-      ...LAYER_INITIAL,
-      ...layerSet,
-    },
-    hit: {
-      id: `hit-${position}-${i}`,
-      name: pad.name,
-      family: null,
-      recordingId: 'rec-id-1',
-      startFrame,
-      endFrame,
-      sliceId: null,
-      ...HIT_INITIAL,
-      steps: [],
-    },
-  }));
-  return { pad, layers };
-}
 
 describe('what each parameter is heard by', () => {
   const at = (set: Partial<Pad>, layerSet = {}) => {

@@ -149,7 +149,7 @@ function stagesOf<N extends EnvelopeName>(pad: PadValues, name: N, rate: number)
   const value = (key: StageName) => pad[prefixedKey(name, key)] as number | null;
   const frames = (key: StageName) => msToFrames(value(key) ?? 0, rate);
   const [decayMs, sustain] = [value('decayMs'), value('sustain')];
-  // A sustain without a decay is where the hold ends.
+  // With a sustain but no decay, the level drops to it when the hold ends.
   const falls = decayMs !== null || sustain !== null;
   return {
     [`${name}Attack`]: frames('attackMs'),

@@ -132,7 +132,7 @@ const SAMPLE = {
 
 /** How strokes play it. */
 const PLAYING = {
-  /** A one-shot sounds to its end, `held` only while the pad is down; loops go on while it is down, or to the next stroke. */
+  /** A one-shot sounds to its end, a held pad until it is released; a loop repeats until it is released, or struck again. */
   mode: choice(
     'Plays',
     [
@@ -195,7 +195,7 @@ export const PAD_PARAMETERS = {
 } as const;
 export type PadValues = Values<typeof PAD_PARAMETERS>;
 
-/** Settings of new pads in a plan: those that suit a whole recording. */
+/** The parameters of new pads that a plan can set: those that make sense for all sounds of a recording. */
 export const PLANNED_PARAMETERS = {
   levelDb: SOUND.levelDb,
   normaliseDbfs: SOUND.normaliseDbfs,

@@ -1,8 +1,8 @@
-import { at, move, ONES, padOf, play, RATE, render } from '../../../test/voices';
+import { at, MOVED, move, ONES, padOf, play, RATE, render } from '../../../test/voices';
 import { seededRandom } from '../signal/random';
 import { fromDb, toDb } from '../signal/units';
 import { VoiceEngine } from './engine';
-import type { LayerSound, PadSound } from './program';
+import type { LayerSound } from './program';
 
 describe('what moves a sound', () => {
   test('velocity to level goes by its range, and other sources by their depth', () => {
@@ -83,42 +83,7 @@ describe('what moves a sound', () => {
   test('everything at once gives the same frames for any block length', () => {
     const random = seededRandom(5);
     const memory = Float32Array.from({ length: 40_000 }, () => random() - 0.5);
-    const every: Partial<PadSound> = {
-      ...{
-        filter: 1,
-        sections: 2,
-        cutoffHz: 900,
-        resonance: 2,
-        filterOctaves: 3,
-        pitchSemitones: 5,
-        mode: 2,
-        width: 1.3,
-      },
-      ...{
-        levelAttack: 333,
-        levelDecay: 9000,
-        levelSustain: 0.4,
-        levelRelease: 2500,
-        filterDecay: 5000,
-        filterSustain: 0,
-      },
-      ...{
-        pitchDecay: 3001,
-        pitchSustain: 0,
-        driftCents: 20,
-        driftDb: 2,
-        lfo2Form: 6,
-        lfo1Period: 777,
-        lfo2Period: 5000,
-      },
-      ...{ fadeInFrames: 100, fadeOutFrames: 900, takeOrder: 1, chokeGroup: 1, chokeFrames: 400 },
-      moves: [
-        move('lfo1', 'tune', 40),
-        move('lfo2', 'cutoff', 1),
-        move('wheel', 'lfo1Rate', 2),
-        move('chance', 'start', 4),
-      ],
-    };
+    const every = { ...MOVED, fadeOutFrames: 900, chokeGroup: 1, chokeFrames: 400 };
     const take = { right: 20_000, end: 19_000, ratio: 1.01, take: 1, loopStart: 4000, loopEnd: 15_000, seam: 300 };
     const { layers } = padOf();
     const layer = (set: Partial<LayerSound>) => ({ ...(layers[0] as LayerSound), ...take, ...set });

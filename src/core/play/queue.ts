@@ -1,5 +1,5 @@
 /** Most events that wait. */
-const MOST = 1024;
+const MOST = 4096;
 /** Floats of an event: kind, pad, value, and the range of frames to play. */
 const FLOATS = 5;
 
