@@ -45,8 +45,8 @@ export function strikePad(strike: PadStrike): void {
  */
 function mayPlay(): boolean {
   const engine = soundNow()?.engine;
-  if (!engine || engine.context.state === 'running') return true;
-  engine.resume();
+  // Once there was a click or key, a stroke itself lets sound begin.
+  if (!engine || engine.context.state === 'running' || navigator.userActivation?.hasBeenActive !== false) return true;
   tellInstead('sound', 'The browser lets a page sound only after a click or a key: click anywhere, then play on.');
   return false;
 }

@@ -41,7 +41,10 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
   const recording = view.recordings.find((r) => r.id === hit?.recordingId);
   return (
     <>
-      <section aria-label="Sound of the pad" className="flex w-[42%] min-w-0 flex-col border-line border-r px-4 py-1">
+      <section
+        aria-label="Sound of the pad"
+        className="flex w-[42%] min-w-0 flex-col overflow-y-auto border-line border-r px-4 py-1"
+      >
         <PadHead pad={pad} hitId={hit?.id} onName={(name) => edits.set('name', { name })}>
           {hit && recording && !isLayered(hit) && (
             <Link
@@ -56,7 +59,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         {hit && recording && <Shape pad={pad} hit={hit} recording={recording} edits={edits} />}
         {hit && <SharedHit view={view} hit={hit} />}
         <TakesMap {...{ view, pad, layers, edits }} chosenId={layer?.id} onChoose={setChosenLayer} />
-        <div className="mt-1 min-h-0 flex-1 overflow-auto">
+        <div className="mt-1 min-h-[56px] flex-1 overflow-auto">
           <LayerTable
             view={view}
             pad={pad}
