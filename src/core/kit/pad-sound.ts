@@ -1,4 +1,5 @@
 import type { TreatedHit } from '../hit/key';
+import type { StepSound } from '../live/figures';
 import { prefixedKey } from '../parameter/prefixed';
 import type { KitSound } from '../play/engine';
 import { panGains, velocityPower } from '../play/gains';
@@ -182,7 +183,7 @@ export function kitSound(kitId: string, { evenVelocity, velocityCurve }: KitValu
 
 /**
  * A pad's program at `engineRate`. `soundOf` gives the position of each hit's sound; layers that are not loaded yet are
- * left out. `normaliseGain` is the result of `normaliseGain()` for the pad.
+ * left out. `normaliseGain` is the result of `normaliseGain()` for the pad, `steps` that of `liveSteps()`.
  */
 export function padSound(
   pad: Pad,
@@ -191,6 +192,7 @@ export function padSound(
   soundOf: (hit: TreatedHit) => PooledSound | null,
   normaliseGain: number,
   tempoBpm: number = KIT_INITIAL.tempoBpm,
+  steps: readonly StepSound[] = [],
 ): PadSound {
   const sounds: LayerSound[] = [];
   const loaded = soundingLayers(layers).flatMap((one) => {
@@ -253,6 +255,7 @@ export function padSound(
       target: TARGET_NAMES.indexOf(target),
       depth,
     })),
+    steps,
   };
 }
 

@@ -1,9 +1,11 @@
+import { readyRooms } from '../live/resounding';
+import { Strip } from '../live/strip';
 import { seedOf } from './chance';
 import { BUS_FLOATS, CHUNK, MAX_BUSES, samplesOf, threadInterpolation } from './interpolation';
 import { KIT_PADS, MAX_PADS } from './limits';
 import { mixVoice } from './mixing';
 import { newHands } from './movement';
-import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
+import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, STEPS_AT, writeProgram } from './program';
 import { EVENT, EventQueue } from './queue';
 import { newTakes, rewindTakes, type TakeMemory, takeFor } from './takes';
 import { beginVoice, type Desk, fade, followProgram, releaseVoice, type Struck, Voice } from './voice';
@@ -21,11 +23,9 @@ const PRESSURE = 5;
 /** Index of the mode in which a stroke ends what the one before began; see `MODE_NAMES`. */
 const SWITCHED = 3;
 
-/** A bus that is not summed. */
-const UNHEARD = MAX_BUSES - 1;
+/** The bus that is heard, the first of those of the pads' strips, and one that is not summed. */
+const [HEARD_BUS, FIRST_STRIP, UNHEARD] = [0, MAX_BUSES - 1 - KIT_PADS, MAX_BUSES - 1] as const;
 
-/** The mixer's channels. */
-export const BUSES = 1;
 /** What applies to all pads of a kit. */
 export interface KitSound {
   /** Seed of all its chances. */
@@ -50,6 +50,10 @@ export class VoiceEngine {
   private readonly takes: TakeMemory = newTakes();
   /** Strokes of each pad since the last rewind. */
   private readonly ordinals = new Float64Array(MAX_PADS);
+  /** What the strokes of each pad go through together; null for pads that never had steps. */
+  private readonly strips: (Strip | null)[] = new Array(KIT_PADS).fill(null);
+  /** Whether something was mixed to each bus in the chunk under way. */
+  private readonly fed = new Uint8Array(MAX_BUSES);
   /** Highest sample that each pad gave since this was last set to 0, linear. */
   readonly peaks = new Float64Array(MAX_PADS);
   /** The only pad that is heard; -1 for all. All take part, so that chokes and chances are as they are together. */
@@ -76,6 +80,12 @@ export class VoiceEngine {
     this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, () => new Voice());
   }
 
+  /** Makes the strips of all pads, so that none has to be made while it plays. */
+  readyStrips(): void {
+    for (let pad = 0; pad < KIT_PADS; pad++) this.strips[pad] ??= new Strip(this.desk.memory.floats);
+    readyRooms();
+  }
+
   /** The engine's clock: frames rendered so far. */
   get frame(): number {
     return this.clock;
@@ -91,6 +101,13 @@ export class VoiceEngine {
     let count = 0;
     for (const voice of this.voices) if (voice.active) count++;
     return count;
+  }
+
+  /** Whether anything sounds, be it only what rings on in a pad's steps. */
+  get sounds(): boolean {
+    if (this.activeVoices > 0) return true;
+    for (const strip of this.strips) if (strip && !strip.isQuiet) return true;
+    return false;
   }
 
   setKit(kit: KitSound): void {
@@ -182,6 +199,8 @@ export class VoiceEngine {
           // What is switched on goes on until its pad is struck again.
           else if (voice.mode !== SWITCHED) releaseVoice(voice);
         }
+        if (kind === STOP_ALL)
+          for (let p = 0; p < KIT_PADS; p++) if (pad < 0 || p === pad) this.strips[p]?.empty(this.stopFrames);
     }
   }
 
@@ -264,10 +283,14 @@ export class VoiceEngine {
     }
   }
 
-  /** Applies a pad's program to its sounding voices, where they play the same sound. */
+  /** Applies a pad's program to its steps, and to its sounding voices where they play the same sound. */
   private follow(pad: number): void {
     const { programs } = this.desk;
     const program = pad * PROGRAM_FLOATS;
+    if (pad < KIT_PADS) {
+      if (programs[program + STEPS_AT] !== 0) this.strips[pad] ??= new Strip(this.desk.memory.floats);
+      this.strips[pad]?.follow(programs, program + STEPS_AT);
+    }
     const layers = programs[program + PAD.layerCount] as number;
     for (const v of this.voices) {
       if (!v.active || v.pad !== pad || v.layer >= layers) continue;
@@ -295,30 +318,51 @@ export class VoiceEngine {
   }
 
   private mix(left: Float32Array, right: Float32Array, at: number, count: number): void {
+    const { buses } = this.desk.reader;
     for (let done = 0; done < count; done += CHUNK) {
       const some = Math.min(CHUNK, count - done);
-      this.desk.reader.buses.fill(0, 0, BUSES * BUS_FLOATS);
+      this.fed.fill(0);
+      this.feed(HEARD_BUS);
       for (const voice of this.voices) {
         if (!voice.active) continue;
-        mixVoice(voice, this.desk, this.only < 0 || voice.pad === this.only ? voice.bus : UNHEARD, some);
-        if (voice.peak > (this.peaks[voice.pad] as number)) this.peaks[voice.pad] = voice.peak;
+        const { pad } = voice;
+        const hasSteps = pad < KIT_PADS && this.strips[pad]?.works === true;
+        const isHeard = this.only < 0 || pad === this.only;
+        const bus = !isHeard ? UNHEARD : hasSteps ? FIRST_STRIP + pad : voice.bus;
+        this.feed(bus);
+        mixVoice(voice, this.desk, bus, some);
+        if (!hasSteps && voice.peak > (this.peaks[pad] as number)) this.peaks[pad] = voice.peak;
         voice.peak = 0;
       }
-      this.sum(left, right, at + done, some);
+      this.runStrips(some, this.clock + done);
+      for (let i = 0; i < some; i++) {
+        left[at + done + i] = buses[2 * i] as number;
+        right[at + done + i] = buses[2 * i + 1] as number;
+      }
     }
   }
 
-  private sum(left: Float32Array, right: Float32Array, at: number, count: number): void {
+  /** Clears a bus before the first thing is mixed to it. */
+  private feed(bus: number): void {
+    if (this.fed[bus] === 1) return;
+    this.fed[bus] = 1;
+    this.desk.reader.buses.fill(0, bus * BUS_FLOATS, (bus + 1) * BUS_FLOATS);
+  }
+
+  /** Runs the pads' steps and adds what comes out of them to what is heard. */
+  private runStrips(count: number, clock: number): void {
     const { buses } = this.desk.reader;
-    for (let i = 0; i < count; i++) {
-      left[at + i] = buses[2 * i] as number;
-      right[at + i] = buses[2 * i + 1] as number;
-    }
-    for (let bus = 1; bus < BUSES; bus++) {
-      for (let i = 0; i < count; i++) {
-        left[at + i] = (left[at + i] as number) + (buses[bus * BUS_FLOATS + 2 * i] as number);
-        right[at + i] = (right[at + i] as number) + (buses[bus * BUS_FLOATS + 2 * i + 1] as number);
-      }
+    for (let pad = 0; pad < KIT_PADS; pad++) {
+      const strip = this.strips[pad] as Strip | null;
+      const bus = FIRST_STRIP + pad;
+      const isFed = this.fed[bus] === 1;
+      if (!strip || (strip.isQuiet && !isFed)) continue;
+      this.feed(bus);
+      const from = bus * BUS_FLOATS;
+      strip.process(buses, from, count, clock, isFed);
+      for (let i = 0; i < 2 * count; i++) buses[i] = (buses[i] as number) + (buses[from + i] as number);
+      if (strip.peak > (this.peaks[pad] as number)) this.peaks[pad] = strip.peak;
+      strip.peak = 0;
     }
   }
 }

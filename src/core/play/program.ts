@@ -1,3 +1,4 @@
+import { STEPS_FLOATS, type StepSound, writeSteps } from '../live/figures';
 import { MAX_LAYERS, MAX_MOVES } from './limits';
 
 /** Slots of an envelope: times in engine frames, -1 for a decay that is not there. */
@@ -97,12 +98,19 @@ type Counted = 'layerCount' | 'moveCount';
 export type PadSound = { readonly [S in Exclude<PadSlot, Counted>]: number } & {
   readonly layers: readonly LayerSound[];
   readonly moves: readonly MoveSound[];
+  /** What all its strokes go through together. */
+  readonly steps: readonly StepSound[];
 };
 
 const FIRST_MOVE = PAD_SLOTS.length;
 const FIRST_LAYER = FIRST_MOVE + MAX_MOVES * MOVE_SLOTS.length;
-/** A pad's program is one flat array: its own slots, then what moves it, then the slots of each layer it may have. */
-export const PROGRAM_FLOATS = FIRST_LAYER + MAX_LAYERS * LAYER_SLOTS.length;
+/** Where the steps begin in a program. */
+export const STEPS_AT = FIRST_LAYER + MAX_LAYERS * LAYER_SLOTS.length;
+/**
+ * A pad's program is one flat array: its own slots, then what moves it, then the slots of each layer it may have, then its
+ * steps.
+ */
+export const PROGRAM_FLOATS = STEPS_AT + STEPS_FLOATS;
 
 type Places<S extends string> = { readonly [K in S]: number };
 
@@ -136,9 +144,9 @@ export function takeOwn(programs: Float64Array, at: number, layer: number, own: 
   for (let i = 0; i < LAYER_SLOTS.length; i++) own[FIRST_LAYER + i] = programs[from + i] as number;
 }
 
-/** Writes a pad's sound as a program from float `at` on. Throws a RangeError for more layers or moves than a pad may have. */
+/** Writes a pad's sound as a program from float `at` on. Throws a RangeError for more layers, moves or steps than a pad may have. */
 export function writeProgram(sound: PadSound, into: Float64Array, at = 0): void {
-  const { layers, moves } = sound;
+  const { layers, moves, steps } = sound;
   if (layers.length > MAX_LAYERS) throw new RangeError(`A pad has up to ${MAX_LAYERS} layers; got ${layers.length}.`);
   if (moves.length > MAX_MOVES) throw new RangeError(`Up to ${MAX_MOVES} things move a pad; got ${moves.length}.`);
   const counted = { ...sound, layerCount: layers.length, moveCount: moves.length };
@@ -147,6 +155,7 @@ export function writeProgram(sound: PadSound, into: Float64Array, at = 0): void 
     into.set([source, target, depth], at + MOVES_AT + i * MOVE_FLOATS);
   for (const [i, layer] of layers.entries())
     for (const slot of LAYER_SLOTS) into[at + layerAt(i) + LAYER[slot]] = layer[slot];
+  writeSteps(steps, into, at + STEPS_AT);
 }
 
 /** A layer in the middle that sounds at once and with every stroke, to be spread and completed. */
@@ -196,6 +205,7 @@ export const SILENT: PadSound = {
   ...oscillator('lfo2'),
   layers: [],
   moves: [],
+  steps: [],
 };
 
 /** An envelope that stays at its height. */

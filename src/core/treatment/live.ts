@@ -1,0 +1,50 @@
+import { MAX_POINTS } from '../live/limits';
+import { list, number, type Parameters, type Values } from '../parameter/parameter';
+import { filled } from '../parameter/values';
+import { compressor } from './compressor';
+import { equaliser, POINT } from './equaliser';
+import { room } from './room';
+import { saturation } from './saturation';
+import type { Step } from './step';
+
+// What cannot be known of a sound that runs on is left out; each has a share of the sound, those that have none of their own too.
+
+const { lookAheadMs: _lookAhead, ...compressing } = compressor.parameters;
+const MIX = number({
+  label: 'Mix',
+  unit: '%',
+  low: 0,
+  high: 1,
+  step: 0.05,
+  digits: 0,
+  neutral: 0,
+  initial: 1,
+  times: 100,
+});
+
+/** The processors that can run on what is played: their parameters there. */
+export const LIVE_PARAMETERS = {
+  equaliser: { points: list('Points', POINT, MAX_POINTS), mix: MIX },
+  compressor: compressing,
+  saturation: saturation.parameters,
+  room: room.parameters,
+} as const;
+
+export type LiveName = keyof typeof LIVE_PARAMETERS;
+export const LIVE_NAMES = Object.keys(LIVE_PARAMETERS) as [LiveName, ...LiveName[]];
+/** What each is called, and what it does. */
+export const LIVE_PROCESSORS = { equaliser, compressor, saturation, room } as const;
+
+export function isLive(name: unknown): name is LiveName {
+  return typeof name === 'string' && Object.hasOwn(LIVE_PARAMETERS, name);
+}
+
+/** A step that runs on what a pad plays. */
+export type PadStep = Step & { readonly padId: string; readonly processor: LiveName };
+
+/** The values of a live step's parameters. */
+export function liveValues<N extends LiveName>(
+  step: Step & { readonly processor: N },
+): Values<(typeof LIVE_PARAMETERS)[N]> {
+  return filled(LIVE_PARAMETERS[step.processor] as Parameters, step) as Values<(typeof LIVE_PARAMETERS)[N]>;
+}
