@@ -1,6 +1,6 @@
 import { HIT_INITIAL } from '../src/core/hit/initial';
-import type { BundlePad } from '../src/core/kit/bundle';
 import type { Pad } from '../src/core/kit/model';
+import type { PlayedPad } from '../src/core/kit/pad-sound';
 import { LAYER_INITIAL, PAD_INITIAL } from '../src/core/kit/parameters';
 
 /** Without what makes no two strokes alike. */
@@ -12,7 +12,7 @@ export function padOf(
   set: Partial<Pad> = {},
   regions: [number, number][] = [[100, 1100]],
   layerSet = {},
-): BundlePad {
+): PlayedPad {
   const pad: Pad = {
     id: `pad-id-${position}`,
     kitId: 'kit-id-1',
@@ -44,5 +44,5 @@ export function padOf(
       steps: [],
     },
   }));
-  return { pad, layers };
+  return { pad, layers, steps: [] };
 }

@@ -6,7 +6,8 @@ import type { SampleEncoding } from '@/core/format/pcm';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import type { TreatedHit } from '@/core/hit/key';
 import { soundOf } from '@/core/hit/render';
-import { type BundlePad, bundleFiles, finished } from '@/core/kit/bundle';
+import { bundleFiles, finished } from '@/core/kit/bundle';
+import type { PlayedPad } from '@/core/kit/pad-sound';
 import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { rebuild } from '@/core/kit/rebuild';
 import { titleFromFileName } from '@/core/naming/names';
@@ -75,7 +76,7 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
 }
 
 /** A contiguous slice on a pad, unchanged: no fade, no level, so that the loop can be rebuilt exactly. */
-function padOf(region: Region, position: number): BundlePad {
+function padOf(region: Region, position: number): PlayedPad {
   const number = String(position + 1).padStart(2, '0');
   const pad = {
     id: `pad-${number}00`,
@@ -97,7 +98,7 @@ function padOf(region: Region, position: number): BundlePad {
     steps: [],
   };
   const layer = { id: `layer-${number}`, padId: pad.id, hitId: hit.id, position: 0, ...LAYER_INITIAL };
-  return { pad, layers: [{ layer, hit }] };
+  return { pad, layers: [{ layer, hit }], steps: [] };
 }
 
 /** Encoding of the files: the source's own where single precision holds it, 32-bit float otherwise. */

@@ -7,7 +7,8 @@ import type { Parameters } from '@/core/parameter/parameter';
 import { shapeOf } from '@/core/parameter/schema';
 import { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import { Plan } from '@/core/recording/plan';
-import { MemberStepBase, Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
+import type { PadStep } from '@/core/treatment/live';
+import { MemberStepBase, PadStepBase, Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
 import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import { DOC_NAMES, type Fields, kindOf, type DocName as Name } from './kinds';
 
@@ -26,6 +27,7 @@ const SCHEMAS = {
   kit: Kit,
   pad: Pad,
   layer: Layer,
+  padStep: PadStepBase,
   variation: Variation,
   plan: Plan,
   performance: Performance,
@@ -39,7 +41,9 @@ export type DocOf<D extends DocName> = D extends 'step'
     ? RecordingStep
     : D extends 'memberStep'
       ? MemberStep
-      : z.infer<(typeof SCHEMAS)[D]>;
+      : D extends 'padStep'
+        ? PadStep
+        : z.infer<(typeof SCHEMAS)[D]>;
 /** A document as the server returns it: with the revision that an edit must name. */
 export type Stored<T> = T & { readonly rev: number };
 

@@ -5,6 +5,7 @@ import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import type { Parameters } from '@/core/parameter/parameter';
 import { initialValues } from '@/core/parameter/values';
 import { RECORDING_INITIAL, SLICE_INITIAL } from '@/core/recording/initial';
+import { isLive, LIVE_PARAMETERS } from '@/core/treatment/live';
 import { isProcessor, processorOf } from '@/core/treatment/processors';
 import { STEP_INITIAL } from '@/core/treatment/step';
 
@@ -37,6 +38,10 @@ function kind(
 
 function parametersOfStep({ processor }: Readonly<Fields>): Parameters | null {
   return isProcessor(processor) ? processorOf(processor).parameters : null;
+}
+
+function parametersOfPadStep({ processor }: Readonly<Fields>): Parameters | null {
+  return isLive(processor) ? LIVE_PARAMETERS[processor] : null;
 }
 
 /**
@@ -82,6 +87,11 @@ export const KINDS = {
     parameters: LAYER_PARAMETERS,
     parent: { doc: 'pad', field: 'padId' },
     shownIn: ['recordings', 'hits'],
+  }),
+  padStep: kind({
+    initial: STEP_INITIAL,
+    parameters: parametersOfPadStep,
+    parent: { doc: 'pad', field: 'padId' },
   }),
   variation: kind({ parent: { doc: 'pad', field: 'padId' }, shownIn: ['recordings', 'hits'] }),
   plan: kind({ shownIn: ['plans'] }),

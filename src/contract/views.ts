@@ -6,6 +6,7 @@ import type { Member } from '@/core/layering/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
+import type { PadStep } from '@/core/treatment/live';
 import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import type { Stored } from './documents';
 
@@ -117,6 +118,8 @@ export interface KitView<H = StoredHit> {
   readonly kit: Stored<Kit>;
   readonly pads: readonly Stored<Pad>[];
   readonly layers: readonly Stored<Layer>[];
+  /** What all strokes of each pad go through, in order. */
+  readonly steps: readonly Stored<PadStep>[];
   readonly variations: readonly Stored<Variation>[];
   /** Those its pads play, and the hits of their layers. */
   readonly hits: readonly H[];

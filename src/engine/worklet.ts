@@ -37,6 +37,7 @@ class Voices extends AudioWorkletProcessor {
     const { memory, ring, cursor, state, programs, programVersions, score, scoreVersion, falls, peaks } =
       options.processorOptions;
     this.engine = new VoiceEngine(sampleRate, new Float32Array(memory));
+    this.engine.readyStrips();
     this.ring = new RingReader(ring, cursor);
     this.state = new Float64Array(state);
     this.programs = new Float64Array(programs);

@@ -8,8 +8,10 @@ import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
 import type { LineUpBy } from '@/core/layering/taken';
+import { layRoom } from '@/core/live/lay-room';
 import { type NoiseSpectrum, packNoise } from '@/core/restoration/noise';
 import { learnRoomTone } from '@/core/restoration/reduce';
+import { type RoomSettings, roomResponse } from '@/core/room/response';
 import { type Audio, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { gainCurve } from '@/core/treatment/process/curves';
 import { amplified } from '@/core/treatment/processor';
@@ -85,6 +87,11 @@ const api = {
     const audio = rendered.get(key);
     if (audio) lay(audio, left, right);
     return audio !== undefined;
+  },
+
+  /** Lays a room's response into memory, ready for the engine. */
+  layRoom(room: RoomSettings, sampleRate: number, at: number): void {
+    layRoom(roomResponse(room, sampleRate), api.memory, at);
   },
 
   /** The lowest and highest sample of each of a view's columns of a hit as it sounds, gain included. */

@@ -18,7 +18,7 @@ import { seededRandom } from '../../src/core/signal/random';
 import { fromDb } from '../../src/core/signal/units';
 import { Kind, newShared, PROCESSOR, programAt } from '../../src/engine/protocol';
 import { RingWriter } from '../../src/engine/ring';
-import { bundlePads } from '../../src/server/exporting/kit-bundle';
+import { playedPads } from '../../src/server/exporting/kit-bundle';
 import { readAudio } from '../../src/server/importing/pcm';
 import { kitView } from '../../src/server/views/kits';
 import { begin, type Session, soon } from '../harness';
@@ -193,7 +193,7 @@ test('what each pad of the demo kit sounds like in the audio thread is what its 
   const view = resolvedKit(kitView(db, id));
   const read: ReadStretch = ({ recordingId }, start, end) => readAudio(db, recordingId, start, end);
   let layered = 0;
-  for (const { pad, layers } of bundlePads(view)) {
+  for (const { pad, layers } of playedPads(view)) {
     const file = readWav(readFileSync(join(out, 'samples', `${pad.name}.wav`))).audio;
     const pool = poolHits(
       layers.map((l) => l.hit),

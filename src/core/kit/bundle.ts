@@ -7,16 +7,12 @@ import { fromDb, toDb } from '../signal/units';
 import { type Credit, creditsSheet } from './credits';
 import { filePad, KIT_SCHEMA_FILE, kitFile, kitSchema, type Zone } from './kit-file';
 import type { Pad } from './model';
-import type { LayerWithHit } from './pad-sound';
+import type { PlayedPad } from './pad-sound';
 import { KIT_INITIAL } from './parameters';
 import { type OpenHit, type Printing, printing, velocityZones } from './print';
-import { opcodesOf } from './told-in-sfz';
+import { printingWhole } from './print-whole';
+import { isPrintedWhole, opcodesOf, playedWhole } from './told-in-sfz';
 import { unsaidOf } from './unsaid';
-
-export interface BundlePad {
-  readonly pad: Pad;
-  readonly layers: readonly LayerWithHit[];
-}
 
 /** A file of a bundle: how long it is is known before any of it is made. */
 export interface BundleFile {
@@ -54,7 +50,7 @@ export const PRIVATE_FILE = textFile(
  */
 export function* bundleFiles(
   kitName: string,
-  pads: readonly BundlePad[],
+  pads: readonly PlayedPad[],
   credits: readonly Credit[],
   open: OpenHit,
   { encoding = 's24', isPrivate = false, isNumbered = false, tempoBpm = KIT_INITIAL.tempoBpm }: BundleOptions = {},
@@ -64,7 +60,11 @@ export function* bundleFiles(
   const regions: SfzRegion[] = [];
   const files: BundleFile[] = [];
   const told = [];
-  for (const [i, { pad, layers }] of filled.entries()) {
+  for (const [i, played] of filled.entries()) {
+    const { layers } = played;
+    const isWhole = isPrintedWhole(played);
+    // What is printed into the files is not said again.
+    const pad = isWhole ? playedWhole(played.pad) : played.pad;
     const plain = safeFileName(pad.name);
     const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
     const zones: Zone[] = [];
@@ -74,7 +74,8 @@ export function* bundleFiles(
       for (const [t, take] of (takes.length > 0 ? takes : [layers[0]]).entries()) {
         const file = `${freeName(takes.length > 1 ? `${range} take ${t + 1}` : range, taken)}.wav`;
         taken.add(file.slice(0, -4));
-        const print = printing(pad, layers, open, { velocity: high, take });
+        const stroke = { velocity: high, take };
+        const print = isWhole ? printingWhole(played, open, stroke, tempoBpm) : printing(pad, layers, open, stroke);
         const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
         const { volumeDb } = level;
         files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
@@ -101,7 +102,7 @@ export function* bundleFiles(
 }
 
 /** What the files leave to their player, and what they cannot say. */
-function notesOn(pads: readonly BundlePad[], regions: readonly SfzRegion[], tempoBpm: number): string[] {
+function notesOn(pads: readonly PlayedPad[], regions: readonly SfzRegion[], tempoBpm: number): string[] {
   const later = ofVersion2(regions);
   return [
     ...unsaidOf(pads, tempoBpm).map(({ name, lost }) => `The SFZ file cannot say of ${name}: ${lost.join('; ')}.`),

@@ -17,6 +17,7 @@ import {
   TAKE_ORDER_NAMES,
 } from '../play/program';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
+import type { PadStep } from '../treatment/live';
 import { noteOf } from './layout';
 import type { Layer, Pad } from './model';
 import { type EnvelopeName, type OscillatorKey, type OscillatorName, PERIODS, type StageName } from './moving';
@@ -26,6 +27,14 @@ import { KIT_INITIAL, type KitValues, type LayerValues, type PadValues } from '.
 export interface LayerWithHit {
   readonly layer: Layer;
   readonly hit: TreatedHit;
+}
+
+/** A pad with all that it plays. */
+export interface PlayedPad {
+  readonly pad: Pad;
+  readonly layers: readonly LayerWithHit[];
+  /** What all its strokes go through, in order. */
+  readonly steps: readonly PadStep[];
 }
 
 /** Position of a hit's sound in sample memory (floats to frame 0 of each side, first and last frames), and its gain. */

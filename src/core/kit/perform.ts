@@ -61,7 +61,7 @@ export function* perform(
   let rest = Math.ceil(longestTailS * sampleRate);
   // What the limiter still holds back.
   let held = Math.ceil(sampleRate / 1000);
-  while (engine.frame <= end || (rest > 0 && (engine.activeVoices > 0 || held > 0))) {
+  while (engine.frame <= end || (rest > 0 && (engine.sounds || held > 0))) {
     let count = BLOCK;
     for (let some = 0; next < messages.length; next++, some++) {
       const { seconds, message } = messages[next] as TimedMessage;
@@ -82,7 +82,7 @@ export function* perform(
     }
     if (engine.frame > end) {
       rest -= count;
-      if (engine.activeVoices === 0) held -= count;
+      if (!engine.sounds) held -= count;
     }
     const left = new Float32Array(count);
     const right = new Float32Array(count);

@@ -1,11 +1,16 @@
 import type { TreatedHit } from '../hit/key';
 import { type HitSound, type ReadStretch, renderHit } from '../hit/render';
+import { layRoom } from '../live/lay-room';
+import { roomLayout } from '../live/room-size';
 import { VoiceEngine } from '../play/engine';
 import { MODE_NAMES, type PadSound } from '../play/program';
+import { roomResponse } from '../room/response';
 import { frameCount, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
+import { liveValues, type PadStep } from '../treatment/live';
+import { type LaidRoom, liveSteps } from './live-steps';
 import type { Pad } from './model';
-import { type LayerWithHit, type PooledSound, padSound } from './pad-sound';
+import { type LayerWithHit, type PlayedPad, type PooledSound, padSound } from './pad-sound';
 import { printedPad } from './told-in-sfz';
 
 /** Sample memory that holds the sounds of some hits, and the position of each. */
@@ -58,6 +63,33 @@ export function poolSounds(hits: readonly TreatedHit[], open: (hit: TreatedHit) 
   return { memory, soundOf: (hit) => sounds.get(hit.id) ?? null };
 }
 
+/** The programs of pads at a rate, and the memory that they play from: that of their hits, and of their rooms. */
+export function playedSounds(
+  pads: readonly PlayedPad[],
+  pool: SampleMemory,
+  sampleRate: number,
+  tempoBpm: number,
+): { readonly memory: Float32Array; readonly sounds: readonly PadSound[] } {
+  const rooms = new Map<string, LaidRoom & { readonly sides: ReturnType<typeof roomResponse> }>();
+  let floats = pool.memory.length;
+  for (const step of pads.flatMap(({ steps }) => steps)) {
+    if (step.processor !== 'room') continue;
+    const sides = roomResponse(liveValues(step as PadStep & { readonly processor: 'room' }), sampleRate);
+    rooms.set(step.id, { at: floats, frames: sides[0].length, sides });
+    floats += roomLayout(sides[0].length).floats;
+  }
+  const memory = rooms.size === 0 ? pool.memory : new Float32Array(floats);
+  if (memory !== pool.memory) memory.set(pool.memory);
+  for (const { sides, at } of rooms.values()) layRoom(sides, memory, at);
+  const sounds = pads.map(({ pad, layers, steps }) => {
+    const first = layers[0] && pool.soundOf(layers[0].hit);
+    const gain = normaliseGain(pad, layers, pool, first?.sampleRate ?? sampleRate);
+    const live = liveSteps(steps, sampleRate, ({ id }) => rooms.get(id) ?? null);
+    return padSound(pad, layers, sampleRate, pool.soundOf, gain, tempoBpm, live);
+  });
+  return { memory, sounds };
+}
+
 /** Longest stroke that is rendered, in seconds: a loop would go on for ever. */
 const LONGEST_STROKE_S = 120;
 
@@ -79,7 +111,7 @@ export function wholeStroke(
   if (MODE_NAMES[sound.mode] === 'switched') engine.strike(0, velocity, padFrames(sound));
   const blocks: [Float32Array, Float32Array][] = [];
   const most = LONGEST_STROKE_S * sampleRate;
-  for (let at = 0; at < most && (at === 0 || engine.activeVoices > 0); at += BLOCK) {
+  for (let at = 0; at < most && (at === 0 || engine.sounds); at += BLOCK) {
     const block: [Float32Array, Float32Array] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
     engine.process(block[0], block[1], BLOCK);
     blocks.push(block);

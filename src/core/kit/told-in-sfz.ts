@@ -3,6 +3,7 @@ import { FULL_VELOCITY_DB } from '../play/gains';
 import { noteOf } from './layout';
 import type { Pad } from './model';
 import { PERIODS, SOURCES, TARGETS } from './moving';
+import type { PlayedPad } from './pad-sound';
 import { PAD_INITIAL, type PadValues } from './parameters';
 
 /** What of a pad is not in its files, and what a file's print and the kit give. */
@@ -134,6 +135,36 @@ export function printedPad(pad: Pad): Pad {
   // Where it loops the print ends.
   const { note, loopStartMs, loopEndMs } = pad;
   return { ...pad, ...neutral, driftCents: 0, driftDb: 0, note, loopStartMs, loopEndMs };
+}
+
+/** Whether a pad's strokes go through what a player has not, so that they are printed with all that shapes them. */
+export function isPrintedWhole({ steps }: Pick<PlayedPad, 'steps'>): boolean {
+  return steps.some(({ active }) => active);
+}
+
+/** What is left to the player of a pad whose strokes are printed whole. */
+const AFTER_WHOLE = [
+  'note',
+  'chokeGroup',
+  'chokeMs',
+  'voices',
+  'velocityDb',
+  'driftCents',
+  'driftDb',
+  'takeOrder',
+] as const;
+
+/** A pad whose strokes are printed whole, with all that shapes them, as its player sees it. */
+export function playedWhole(pad: Pad): Pad {
+  const { id, kitId, position, name, family } = pad;
+  const kept = Object.fromEntries(AFTER_WHOLE.map((key) => [key, pad[key]]));
+  return { ...PAD_INITIAL, ...kept, id, kitId, position, name, family } as Pad;
+}
+
+/** The same pad as it is printed. */
+export function printedWhole(pad: Pad): Pad {
+  const { chokeGroup, velocityDb, driftCents, driftDb } = { ...PAD_INITIAL, velocityDb: 0, driftCents: 0, driftDb: 0 };
+  return { ...pad, chokeGroup, velocityDb, driftCents, driftDb };
 }
 
 type Move = Pad['moves'][number];

@@ -1,15 +1,30 @@
 import type { Pad } from './model';
-import { type LayerWithHit, takesOf } from './pad-sound';
-import { unsaidInSfz } from './told-in-sfz';
+import { type LayerWithHit, type PlayedPad, takesOf } from './pad-sound';
+import { isPrintedWhole, unsaidInSfz } from './told-in-sfz';
 
 /** The pads of which the SFZ file cannot say everything, and what. */
 export function unsaidOf(
-  pads: readonly { readonly pad: Pad; readonly layers: readonly Pick<LayerWithHit, 'layer'>[] }[],
+  pads: readonly {
+    readonly pad: Pad;
+    readonly layers: readonly Pick<LayerWithHit, 'layer'>[];
+    readonly steps: PlayedPad['steps'];
+  }[],
   tempoBpm: number,
 ): { readonly name: string; readonly lost: readonly string[] }[] {
-  return pads.flatMap(({ pad, layers }) => {
+  return pads.flatMap(({ pad, layers, steps }) => {
     const takes = takesOf(layers).length;
-    const lost = unsaidInSfz(pad, { takes, layers: layers.length - takes + 1 }, tempoBpm);
+    const sounds = { takes, layers: layers.length - takes + 1 };
+    const lost = isPrintedWhole({ steps }) ? lostWhole(pad) : unsaidInSfz(pad, sounds, tempoBpm);
     return lost.length > 0 ? [{ name: pad.name, lost }] : [];
   });
+}
+
+/** What is lost of a pad whose strokes are printed with its steps. */
+function lostWhole({ mode, moves }: Pad): string[] {
+  const byHand = moves.some(({ source, depth }) => depth !== 0 && source !== 'velocity');
+  return [
+    'steps that hear all strokes together: each is printed with its own',
+    ...(mode === 'one-shot' ? [] : ['how long a stroke is held: it sounds once']),
+    ...(byHand ? ['what moves from stroke to stroke: it is printed as one had it'] : []),
+  ];
 }

@@ -24,9 +24,13 @@ export class Compressing {
     followsPower: boolean,
   ): void {
     const { state } = this;
-    const [threshold, slope, knee] = [now[C.threshold] as number, now[C.slope] as number, now[C.knee] as number];
-    const [attack, release] = [now[C.attack] as number, now[C.release] as number];
-    const [pole, makeUp] = [now[C.power] as number, now[C.makeUp] as number];
+    const threshold = now[C.threshold] as number;
+    const slope = now[C.slope] as number;
+    const knee = now[C.knee] as number;
+    const attack = now[C.attack] as number;
+    const release = now[C.release] as number;
+    const pole = now[C.power] as number;
+    const makeUp = now[C.makeUp] as number;
     let gain = state[0] as number;
     let power = state[1] as number;
     for (let i = at; i < at + count; i++) {

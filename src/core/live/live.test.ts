@@ -8,7 +8,8 @@ import { LIVE_NAMES, type LiveName, liveValues, type PadStep } from '../treatmen
 import { processOf } from '../treatment/process/processes';
 import { STEPS_FLOATS, writeSteps } from './figures';
 import { halfBand, raise, stateFloats } from './half-band';
-import { layRoom, roomLayout } from './room-layout';
+import { layRoom } from './lay-room';
+import { roomLayout } from './room-size';
 import { Strip } from './strip';
 
 // The processors of treatments are held against the published formulas and against ffmpeg in their own tests; here what
@@ -57,7 +58,11 @@ function laid(steps: readonly PadStep[]): Run {
   return { strip, programs, memory };
 }
 
-function turn({ strip, programs }: Run, steps: readonly PadStep[], rooms: ReadonlyMap<string, LaidRoom> = new Map()): void {
+function turn(
+  { strip, programs }: Run,
+  steps: readonly PadStep[],
+  rooms: ReadonlyMap<string, LaidRoom> = new Map(),
+): void {
   writeSteps(
     liveSteps(steps, RATE, ({ id }) => rooms.get(id) ?? null),
     programs,

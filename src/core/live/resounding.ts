@@ -1,5 +1,6 @@
+import { STEP } from './figures';
 import { BLOCK } from './limits';
-import { LONG, LONG_BINS, type RoomLayout, roomLayout, SHORT_BINS, SHORT_PARTS } from './room-layout';
+import { LONG, LONG_BINS, type RoomLayout, roomLayout, SHORT_BINS, SHORT_PARTS } from './room-size';
 import { Transform } from './transform';
 
 const BLOCKS_A_LONG = LONG / BLOCK;
@@ -63,9 +64,10 @@ export class Resounding {
     from: number,
     count: number,
     clock: number,
-    mix: number,
+    now: Float64Array,
   ): void {
     const { layout, at } = this;
+    const mix = now[STEP.mix] as number;
     const history = at + layout.history + BLOCK;
     const inBlock = clock % BLOCK;
     const inLong = clock % LONG;

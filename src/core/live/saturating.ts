@@ -78,7 +78,10 @@ export class Saturating {
     const drive = now[S.drive] as number;
     const output = now[S.output] as number;
     const mix = now[STEP.mix] as number;
-    const [b0, b1, a1, pole] = [now[S.b0] as number, now[S.b1] as number, now[S.a1] as number, now[S.dc] as number];
+    const b0 = now[S.b0] as number;
+    const b1 = now[S.b1] as number;
+    const a1 = now[S.a1] as number;
+    const pole = now[S.dc] as number;
     let before = state[place] as number;
     let integral = state[place + 1] as number;
     let last = state[place + 2] as number;

@@ -115,7 +115,7 @@ export class LiveStep {
         this.saturating.process(left, right, at, count, now, this.form);
         break;
       case ROOM:
-        this.resounding.process(memory, left, right, at, count, clock, now[STEP.mix] as number);
+        this.resounding.process(memory, left, right, at, count, clock, now);
         break;
     }
     if (share === 1) return;

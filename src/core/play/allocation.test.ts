@@ -1,13 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { buildSync } from 'esbuild';
 
-/** Prints by how many bytes the heap grows a block, in the quietest of eight rounds: the compiler allocates in some. */
+/** Prints by how many bytes the heap grows a block, in the quietest of sixteen rounds: the compiler allocates in some. */
 const PROBE = `
 import { VoiceEngine } from './engine';
-import { PLAIN_LAYER, SILENT } from './program';
+import { PLAIN_LAYER, PROGRAM_FLOATS, SILENT, writeProgram } from './program';
 import { SCORE_FLOATS, Transport, writeScore } from './transport';
 
-const engine = new VoiceEngine(48_000, new Float32Array(48_000).map((_, i) => Math.sin(i / 9)), 16);
+const engine = new VoiceEngine(48_000, new Float32Array(248_000).map((_, i) => (i < 48_000 ? Math.sin(i / 9) : 0)), 16);
 const transport = new Transport();
 const score = new Float64Array(SCORE_FLOATS);
 writeScore([0, 2400].map((at) => ({ at, pad: 3, velocity: 90, from: -1, to: -1 })), 4800, score);
@@ -29,17 +29,36 @@ const [plain] = program(1.1, 0).layers;
 const takes = [0, 1, 2].map(() => ({ ...plain, take: 1, loopStart: 9000, loopEnd: 30_000, seam: 100 }));
 engine.setPad(4, { ...SILENT, ...moving, layers: takes });
 engine.setPad(5, { ...SILENT, ...moving, takeOrder: 1, filter: 2, layers: takes });
+const FIGURES = 160;
+const step = (kind, form, figures) => ({ kind, form, length: 0, on: 1, mix: 0.7, figures });
+const sections = Array.from({ length: FIGURES }, (_, i) => (i % 5 === 0 ? 0.9 : i % 5 === 3 && i < 20 ? 0.1 : 0));
+const steps = [
+  step(1, 0, sections),
+  step(2, 1, [-30, -0.7, 6, 0.99, 0.999, 0.995, 2]),
+  step(3, 0, [4, 0.5, 1, 0, 0, 0]),
+  step(3, 2, [4, 0.5, 0.5, 0.5, 0, 0.9999]),
+  { ...step(4, 48_000, []), length: 9000 },
+];
+const stepped = (more) => ({ ...program(1.2, 0), steps: steps.map((s) => ({ ...s, mix: s.mix + more })) });
+engine.readyStrips();
+engine.setPad(6, stepped(0));
+const programs = [stepped(0), stepped(0.2)].map((sound) => {
+  const floats = new Float64Array(PROGRAM_FLOATS);
+  writeProgram(sound, floats);
+  return floats;
+});
 const left = new Float32Array(128);
 const right = new Float32Array(128);
 const BLOCKS = 2000;
 let least = Infinity;
-for (let round = 0; round < 8; round++) {
+for (let round = 0; round < 16; round++) {
   globalThis.gc();
   const before = process.memoryUsage().heapUsed;
   for (let i = 0; i < BLOCKS; i++) {
-    if (i % 3 === 0) engine.strike(i % 6, 100);
-    if (i % 7 === 0) engine.release(i % 6);
+    if (i % 3 === 0) engine.strike(i % 7, 100);
+    if (i % 7 === 0) engine.release(i % 7);
     if (i % 50 === 0) engine.stop(2);
+    if (i % 9 === 4) engine.loadProgram(6, programs[i & 1], 0);
     if (i % 50 === 25) engine.control(1, (i % 127) / 127);
     transport.schedule(engine, 128);
     engine.process(left, right, 128);
@@ -50,12 +69,12 @@ if (!left.some((x) => x !== 0)) throw new Error('Nothing sounded.');
 console.log(least);
 `;
 
-test('engine and transport allocate nothing while they play, whatever is struck, tuned, released and choked', () => {
+test('engine and transport allocate nothing while they play, whatever is struck, tuned, released, choked and treated', () => {
   const { outputFiles } = buildSync({
     stdin: { contents: PROBE, resolveDir: __dirname, loader: 'js' },
     bundle: true,
     write: false,
-    format: 'cjs',
+    format: 'iife',
     platform: 'node',
   });
   // A process of its own: the test runner's own globals allocate.

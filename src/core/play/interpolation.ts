@@ -113,6 +113,8 @@ export interface Reading {
 
 /** Reads sound at any ratio, a chunk at a time. It keeps nothing of what it reads, so one serves all engines of a thread. */
 export class Interpolation {
+  /** The highest sample that was mixed last. */
+  peak = 0;
   /** The frames last read, left and right by turns. */
   readonly frames: Float32Array;
   private readonly kernel = new Kernel();
@@ -199,38 +201,46 @@ export class Interpolation {
 
   /**
    * Filters the frames last read in place; see `stateVariable` of the kernel. `state` has the filter's integrators, g and
-   * both k, and is changed.
+   * both k, and is changed; g and both k grow a frame by the values of `by` from index `first` on.
    */
-  filter(
-    state: Float64Array,
-    count: number,
-    dg: number,
-    dk1: number,
-    dk2: number,
-    kind: number,
-    sections: number,
-  ): void {
+  filter(state: Float64Array, by: Float64Array, first: number, count: number, kind: number, sections: number): void {
     const { state: held } = this;
     for (let i = 0; i < STATE_DOUBLES; i++) held[i] = state[i] as number;
-    const [m0, m1, m2] = MIXES[kind] as Mix;
-    const { out, state: at } = this.places;
-    this.kernel.run.stateVariable(out, count, at, dg, dk1, dk2, m0, m1, m2, sections);
+    const mix = MIXES[kind] as Mix;
+    this.kernel.run.stateVariable(
+      this.places.out,
+      count,
+      this.places.state,
+      by[first] as number,
+      by[first + 1] as number,
+      by[first + 2] as number,
+      mix[0],
+      mix[1],
+      mix[2],
+      sections,
+    );
     for (let i = 0; i < STATE_DOUBLES; i++) state[i] = held[i] as number;
   }
 
   /**
-   * Adds the first `count` of the frames last read to a bus from its frame `at` on; `gains` are those of both sides, which
-   * grow by `byLeft` and `byRight` a frame, and are changed. Gives the highest sample that was added.
+   * Adds the first `count` of the frames last read to a bus from its frame `at` on, and sets `peak`. The gains of both sides
+   * stand in `gains` from index `first` on; they grow a frame by the values of `by` there, and are changed.
    */
-  mix(gains: Float64Array, count: number, bus: number, at: number, byLeft: number, byRight: number): number {
+  mix(gains: Float64Array, by: Float64Array, first: number, count: number, bus: number, at: number): void {
     const { places, gains: held } = this;
-    held[0] = gains[0] as number;
-    held[1] = gains[1] as number;
+    held[0] = gains[first] as number;
+    held[1] = gains[first + 1] as number;
     const to = places.buses + 4 * (bus * BUS_FLOATS + 2 * at);
-    const peak = this.kernel.run.mixFrames(places.out, count, to, places.gains, byLeft, byRight);
-    gains[0] = held[0] as number;
-    gains[1] = held[1] as number;
-    return peak;
+    this.peak = this.kernel.run.mixFrames(
+      places.out,
+      count,
+      to,
+      places.gains,
+      by[first] as number,
+      by[first + 1] as number,
+    );
+    gains[first] = held[0] as number;
+    gains[first + 1] = held[1] as number;
   }
 
   /** The very samples, where there is nothing between them to be read; what lies past a voice's end is not for it to play. */

@@ -17,16 +17,7 @@ export function mixVoice(v: Voice, desk: Desk, bus: number, count: number): void
     if (v.moving && v.stepLeft === 0) beginStep(v, desk);
     const chunk = Math.min(count - i, v.moving ? v.stepLeft : CHUNK);
     reader.read(memory, v, chunk);
-    if (v.filter > 0)
-      reader.filter(
-        v.state,
-        chunk,
-        v.by[HEARD.g] as number,
-        v.by[HEARD.k1] as number,
-        v.by[HEARD.k2] as number,
-        v.filter,
-        v.sections,
-      );
+    if (v.filter > 0) reader.filter(v.state, v.by, HEARD.g, chunk, v.filter, v.sections);
     if (v.now[HEARD.width] !== 1 || v.by[HEARD.width] !== 0) widen(v, frames, chunk);
     const steady = steadyFrames(v, chunk);
     if (steady > 0) mixSteady(v, reader, bus, i, steady);
@@ -61,8 +52,8 @@ function widen(v: Voice, frames: Float32Array, count: number): void {
 
 function mixSteady(v: Voice, reader: Interpolation, bus: number, at: number, count: number): void {
   const { by, bend } = v;
-  const peak = reader.mix(v.now, count, bus, at, by[HEARD.gainLeft] as number, by[HEARD.gainRight] as number);
-  if (peak > v.peak) v.peak = peak;
+  reader.mix(v.now, by, HEARD.gainLeft, count, bus, at);
+  if (reader.peak > v.peak) v.peak = reader.peak;
   let { position, ratio } = v;
   for (let n = 0; n < count; n++) {
     position += ratio;

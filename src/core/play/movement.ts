@@ -2,7 +2,7 @@ import { CHANCE_UNIT, seedOf } from './chance';
 import { envelopeAt, fallen } from './envelope';
 import { panLeft, panRight } from './gains';
 import { CONTROLLERS, FIRST_CHANGING, SOURCE, SOURCE_NAMES, TARGET, TARGET_NAMES } from './moves';
-import { oscillatorAt } from './oscillator';
+import { readOscillator } from './oscillator';
 import { LAYER, MOVE_FLOATS, MOVES_AT, OWN_LAYER, PAD, STAGE_SLOTS } from './program';
 
 /** Indices of what is heard of a voice at a moment: gains, source frames a frame, width, and the filter's g and both k. */
@@ -127,15 +127,17 @@ function changes(v: Played, at: number, n: number, age: number): boolean {
   return age < attack + (v.own[at + 1] as number) + (n === 0 ? decay * v.decayBy : decay);
 }
 
-/** Advances an oscillator to an age, and gives its value. */
-function oscillator(v: Played, at: number, n: number, age: number): number {
+/** Advances an oscillator to an age, whose value is a source. */
+function turnOscillator(v: Played, at: number, n: number, age: number): void {
   const octaves = targets[n === 0 ? TARGET.lfo1Rate : TARGET.lfo2Rate] as number;
   const period = (v.own[at + 1] as number) * (octaves === 0 ? 1 : 2 ** -octaves);
   const phase = (v.phases[n] as number) + (age - v.phaseAge) / period;
   v.phases[n] = phase;
   const more = targets[n === 0 ? TARGET.lfo1Strength : TARGET.lfo2Strength] as number;
   const strength = Math.min(1, Math.max(0, (v.own[at + 2] as number) + more));
-  return strength * oscillatorAt(v.own[at] as number, phase, v.seed + FIRST_FORM + n);
+  const to = n === 0 ? SOURCE.lfo1 : SOURCE.lfo2;
+  readOscillator(v.own[at] as number, v.phases, n, v.seed + FIRST_FORM + n, sources, to);
+  sources[to] = strength * (sources[to] as number);
 }
 
 /** Where the stages of the envelopes begin in a program: level, filter, pitch. */
@@ -220,9 +222,9 @@ function move(v: Played, hands: Hands, age: number): boolean {
   const count = v.own[PAD.moveCount] as number;
   // What moves the oscillators comes first: they are sources themselves, the first also of the second.
   for (let turn = 0; turn < 3; turn++) {
-    if (turn === 1) sources[SOURCE.lfo1] = oscillator(v, OSCILLATOR_SLOTS[0], 0, age);
+    if (turn === 1) turnOscillator(v, OSCILLATOR_SLOTS[0], 0, age);
     if (turn === 2) {
-      sources[SOURCE.lfo2] = oscillator(v, OSCILLATOR_SLOTS[1], 1, age);
+      turnOscillator(v, OSCILLATOR_SLOTS[1], 1, age);
       v.phaseAge = age;
     }
     for (let i = 0; i < count; i++) {

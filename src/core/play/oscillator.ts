@@ -5,27 +5,52 @@ export const FORM_NAMES = ['sine', 'triangle', 'rising', 'falling', 'square', 's
 
 const [SINE, TRIANGLE, RISING, FALLING, SQUARE, STEPS] = [0, 1, 2, 3, 4, 5] as const;
 
+const phases = new Float64Array(1);
+const values = new Float64Array(1);
+
 /** An oscillator's value, -1 to 1, at a phase in periods; the irregular forms follow the seed. */
 export function oscillatorAt(form: number, phase: number, seed: number): number {
+  phases[0] = phase;
+  readOscillator(form, phases, 0, seed, values, 0);
+  return values[0] as number;
+}
+
+/** The same at phase `n` of several, into a place: numbers that are passed on would be allocated. */
+export function readOscillator(
+  form: number,
+  of: Float64Array,
+  n: number,
+  seed: number,
+  into: Float64Array,
+  at: number,
+): void {
+  const phase = of[n] as number;
   const whole = Math.floor(phase);
   const x = phase - whole;
   switch (form) {
     case SINE:
-      return Math.sin(2 * Math.PI * x);
+      into[at] = Math.sin(2 * Math.PI * x);
+      break;
     case TRIANGLE:
-      return x < 0.25 ? 4 * x : x < 0.75 ? 2 - 4 * x : 4 * x - 4;
+      into[at] = x < 0.25 ? 4 * x : x < 0.75 ? 2 - 4 * x : 4 * x - 4;
+      break;
     case RISING:
-      return 2 * x - 1;
+      into[at] = 2 * x - 1;
+      break;
     case FALLING:
-      return 1 - 2 * x;
+      into[at] = 1 - 2 * x;
+      break;
     case SQUARE:
-      return x < 0.5 ? 1 : -1;
+      into[at] = x < 0.5 ? 1 : -1;
+      break;
     case STEPS:
-      return 2 * chanceOf(seed, whole) - 1;
+      into[at] = 2 * chanceOf(seed, whole) - 1;
+      break;
     default: {
       // From one random value to the next, level at both.
-      const [from, to] = [2 * chanceOf(seed, whole) - 1, 2 * chanceOf(seed, whole + 1) - 1];
-      return from + (to - from) * x * x * (3 - 2 * x);
+      const from = 2 * chanceOf(seed, whole) - 1;
+      const to = 2 * chanceOf(seed, whole + 1) - 1;
+      into[at] = from + (to - from) * x * x * (3 - 2 * x);
     }
   }
 }

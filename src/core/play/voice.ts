@@ -175,29 +175,27 @@ function followShape(v: Voice): void {
 
 /** The longest step in which nothing that moves the voice gets far. */
 function paceOf(v: Voice): number {
-  let step: number = MOST_STEP;
-  const shortest = shortestTime(v) / STEPS;
-  while (step > LEAST_STEP && step > shortest) step /= 2;
-  return step;
-}
-
-/** The shortest time, in frames, that what moves a voice takes. */
-function shortestTime(v: Voice): number {
   const { own } = v;
-  if (v.releasedAt >= 0) return releaseFrames(v);
+  let step: number = MOST_STEP;
+  if (v.releasedAt >= 0) {
+    const release = releaseFrames(v);
+    while (step > LEAST_STEP && step * STEPS > release) step >>= 1;
+    return step;
+  }
   const moves = own[PAD.moveCount] as number;
-  let least = Number.POSITIVE_INFINITY;
   for (let n = 0; n < 3; n++) {
     const at = ENVELOPE_SLOTS[n] as number;
     const isUsed = n === 0 || moves > 0 || own[n === 1 ? PAD.filterOctaves : PAD.pitchSemitones] !== 0;
     if (!isUsed) continue;
     const attack = own[at] as number;
     const decay = own[at + 2] as number;
-    if (attack > 0) least = Math.min(least, attack);
-    if (decay > 0) least = Math.min(least, decay);
+    if (attack > 0) while (step > LEAST_STEP && step * STEPS > attack) step >>= 1;
+    if (decay > 0) while (step > LEAST_STEP && step * STEPS > decay) step >>= 1;
   }
-  if (moves === 0) return least;
-  return Math.min(least, own[PAD.lfo1Period] as number, own[PAD.lfo2Period] as number);
+  if (moves === 0) return step;
+  const period = Math.min(own[PAD.lfo1Period] as number, own[PAD.lfo2Period] as number);
+  while (step > LEAST_STEP && step * STEPS > period) step >>= 1;
+  return step;
 }
 
 /** Ends a step: what is heard is exactly what it went to. */

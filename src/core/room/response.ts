@@ -1,30 +1,15 @@
 import { filtered } from '../filter/biquad';
 import { butterworth } from '../filter/cookbook';
 import { seededRandom } from '../signal/random';
+import { onsetS, type RoomSettings, roomFrames, SPEED_OF_SOUND } from './size';
 
-export interface RoomSettings {
-  /** A rectangular room with reflections off its walls, or a plate, which is dense at once. */
-  readonly kind: 'room' | 'plate';
-  /** Time in which the sound falls by 60 dB, in seconds (ISO 3382-1). */
-  readonly decayS: number;
-  /** The room's longest side, in metres. */
-  readonly sizeM: number;
-  /** From the sound to the ear, in metres. */
-  readonly distanceM: number;
-  /** Share of the decay time that high frequencies have, 0..1. */
-  readonly tone: number;
-  /** 0: the same on both sides; 1: nothing in common. */
-  readonly width: number;
-}
+export type { RoomSettings } from './size';
 
-const SPEED_OF_SOUND = 343;
 /** Height and depth of the room against its length: no whole ratios, so that few reflections fall together. */
 const SHAPE = [1, 0.79, 0.47] as const;
 /** Images up to this order are traced; later reflections are too dense to be told apart. */
 const ORDER = 3;
 const SPLIT_HZ = 2500;
-/** The response ends where it has fallen by this much. */
-const FLOOR_DB = 66;
 
 /**
  * The impulse response of a small room or a plate, left and right, of energy 1 a side. Early reflections by images of the
@@ -33,10 +18,9 @@ const FLOOR_DB = 66;
  * part sooner. The same settings always give the same response.
  */
 export function roomResponse(settings: RoomSettings, sampleRate: number): readonly [Float32Array, Float32Array] {
-  const { kind, decayS, distanceM, width } = settings;
-  const direct = distanceM / SPEED_OF_SOUND;
-  const onset = kind === 'plate' ? 0 : direct;
-  const frames = Math.ceil((onset + (decayS * FLOOR_DB) / 60) * sampleRate) + 1;
+  const { kind, width } = settings;
+  const onset = onsetS(settings);
+  const frames = roomFrames(settings, sampleRate);
   const sides = [1, 2].map((seed) => tail(settings, frames, onset, sampleRate, seed)) as [Float32Array, Float32Array];
   if (kind === 'room') for (const [side, h] of sides.entries()) addReflections(h, settings, side, sampleRate);
   const [a, b] = sides;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { Id, Name } from '../model';
 import { Chain } from './chain-schema';
+import { LIVE_NAMES } from './live';
 import { PROCESSOR_NAMES } from './processors';
 
 const fields = {
@@ -18,6 +19,9 @@ export const RecordingStepBase = z.object({ ...fields, recordingId: Id });
 
 /** The fields that every step of a layer has: its hit sounds so in this layered hit only. */
 export const MemberStepBase = z.object({ ...fields, memberId: Id });
+
+/** The fields that every step of a pad has: all its strokes go through it together. */
+export const PadStepBase = z.object({ ...fields, processor: z.enum(LIVE_NAMES), padId: Id });
 
 /** A chain kept by a person for a purpose. Its steps are checked against their processors. */
 export const Recipe = z.object({

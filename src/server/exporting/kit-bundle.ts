@@ -1,9 +1,9 @@
 import { resolvedKit } from '@/contract/resolved';
 import type { KitView } from '@/contract/views';
 import { recordingsOf, type TreatedHit } from '@/core/hit/key';
-import { type BundleOptions, type BundlePad, bundleFiles } from '@/core/kit/bundle';
+import { type BundleOptions, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
-import type { LayerWithHit } from '@/core/kit/pad-sound';
+import type { LayerWithHit, PlayedPad } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
 import type { Db } from '../db/open';
 import { openHit } from '../renders/sound';
@@ -12,10 +12,11 @@ import { kitView } from '../views/kits';
 import type { MadeFiles } from './made-files';
 
 /** Pads of a kit with their layers and hits, for printing. */
-export function bundlePads(view: KitView): BundlePad[] {
+export function playedPads(view: KitView): PlayedPad[] {
   const hits = new Map(view.hits.map((hit) => [hit.id, hit]));
   return view.pads.map((pad) => ({
     pad,
+    steps: view.steps.filter(({ padId }) => padId === pad.id),
     layers: view.layers.flatMap((layer): LayerWithHit[] => {
       const hit = hits.get(layer.hitId);
       return layer.padId === pad.id && hit ? [{ layer, hit }] : [];
@@ -24,7 +25,7 @@ export function bundlePads(view: KitView): BundlePad[] {
 }
 
 export function creditsOf(view: KitView): Credit[] {
-  const pads = bundlePads(view);
+  const pads = playedPads(view);
   // A layered hit names the recording it was made around, which need not be in it any more.
   const sources = new Set(view.hits.flatMap(recordingsOf));
   const used = view.recordings.filter(({ id }) => sources.has(id));
@@ -51,7 +52,7 @@ export function* kitBundle(
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const open = (hit: TreatedHit) => openHit(db, renders, hit);
-  const files = yield* bundleFiles(view.kit.name, bundlePads(view), credits, open, {
+  const files = yield* bundleFiles(view.kit.name, playedPads(view), credits, open, {
     ...options,
     tempoBpm: view.kit.tempoBpm,
   });

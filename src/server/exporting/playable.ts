@@ -1,30 +1,28 @@
 import { resolvedKit } from '@/contract/resolved';
 import { UndercroftError } from '@/core/errors';
-import { kitSound, padSound } from '@/core/kit/pad-sound';
+import { kitSound } from '@/core/kit/pad-sound';
 import type { PlayableKit } from '@/core/kit/perform';
-import { normaliseGain, poolHits } from '@/core/kit/render';
+import { playedSounds, poolHits } from '@/core/kit/render';
+import type { PadSound } from '@/core/play/program';
 import type { Db } from '../db/open';
 import { prepared } from '../history/tables';
 import { readAudio } from '../importing/pcm';
 import { kitView } from '../views/kits';
-import { bundlePads } from './kit-bundle';
+import { playedPads } from './kit-bundle';
 
 /** A stored kit ready to be played, its sounds in memory. */
 export function playableKit(db: Db, kitId: string, sampleRate: number): PlayableKit {
   const view = resolvedKit(kitView(db, kitId));
-  const pads = bundlePads(view);
+  const pads = playedPads(view);
   const hits = pads.flatMap(({ layers }) => layers.map(({ hit }) => hit));
   const pool = poolHits(hits, ({ recordingId }, start, end) => readAudio(db, recordingId, start, end));
+  const { memory, sounds } = playedSounds(pads, pool, sampleRate, view.kit.tempoBpm);
   return {
     sampleRate,
-    memory: pool.memory,
+    memory,
     kit: kitSound(view.kit.id, view.kit),
     limits: view.kit.limiter,
-    pads: pads.map(({ pad, layers }) => {
-      const first = layers[0] && pool.soundOf(layers[0].hit);
-      const gain = normaliseGain(pad, layers, pool, first?.sampleRate ?? sampleRate);
-      return { pad, sound: padSound(pad, layers, sampleRate, pool.soundOf, gain, view.kit.tempoBpm) };
-    }),
+    pads: pads.map(({ pad }, i) => ({ pad, sound: sounds[i] as PadSound })),
   };
 }
 

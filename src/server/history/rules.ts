@@ -2,6 +2,7 @@ import type { DocName } from '@/contract/documents';
 import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
 import { MOST_DEPTH, MOST_MEMBERS } from '@/core/layering/parameters';
+import { MAX_STEPS } from '@/core/live/limits';
 import { freeName } from '@/core/naming/names';
 import { MAX_LAYERS, MAX_TOGETHER } from '@/core/play/limits';
 import { type ProcessorName, processorOf } from '@/core/treatment/processors';
@@ -28,6 +29,7 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   kit: [oneKitAName],
   pad: [onePadAPlace],
   layer: [layersOfPad],
+  padStep: [stepsOfPad],
   variation: [],
   plan: [],
   performance: [],
@@ -143,6 +145,13 @@ function layersOfPad(db: Db, changed: Changed): void {
     if (layers.length > MAX_LAYERS)
       throw new UndercroftError('refused', `A pad has up to ${MAX_LAYERS} sounds with its takes; drop one first.`);
   }
+}
+
+function stepsOfPad(db: Db, changed: Changed): void {
+  const count = prepared(db, 'SELECT count(*) AS n FROM padStep WHERE pad_id = ?');
+  for (const padId of new Set(changed.map((step) => step.padId)))
+    if ((count.get(padId) as { n: number }).n > MAX_STEPS)
+      throw new UndercroftError('refused', `A pad has up to ${MAX_STEPS} steps; take one off first.`);
 }
 
 function layersOfHit(db: Db, changed: Changed): void {

@@ -4,10 +4,11 @@ import { UndercroftError } from '@/core/errors';
 import { isPlain } from '@/core/hit/key';
 import type { HitSound } from '@/core/hit/render';
 import { padAsHit } from '@/core/kit/layered';
-import { padSound, soundingUnder, takesOf } from '@/core/kit/pad-sound';
-import { normaliseGain, poolSounds, wholeStroke } from '@/core/kit/render';
+import { soundingUnder, takesOf } from '@/core/kit/pad-sound';
+import { playedSounds, poolSounds, wholeStroke } from '@/core/kit/render';
+import type { PadSound } from '@/core/play/program';
 import { peakOf } from '@/core/signal/audio';
-import { bundlePads } from '../exporting/kit-bundle';
+import { playedPads } from '../exporting/kit-bundle';
 import { openHit } from '../renders/sound';
 import { kitView } from '../views/kits';
 import { type Parts, type Printed, print } from './print';
@@ -24,7 +25,7 @@ export async function printPad(
 ): Promise<Printed> {
   const { db, renders, threads } = parts;
   const view = resolvedKit(kitView(db, kitId));
-  const found = bundlePads(view).find(({ pad }) => pad.id === padId);
+  const found = playedPads(view).find(({ pad }) => pad.id === padId);
   const inRange = (found?.layers ?? []).filter(
     ({ layer }) => velocity >= layer.lowVelocity && velocity <= layer.highVelocity,
   );
@@ -38,9 +39,8 @@ export async function printPad(
   );
   const sampleRate = pool.soundOf(take.hit)?.sampleRate ?? 48_000;
   const pad = { ...found.pad, driftCents: 0, driftDb: 0 };
-  const gain = normaliseGain(pad, layers, pool, sampleRate);
-  const sound = padSound(pad, layers, sampleRate, pool.soundOf, gain, view.kit.tempoBpm);
-  const channels = wholeStroke(sound, pool.memory, sampleRate, velocity);
+  const { memory, sounds } = playedSounds([{ ...found, pad, layers }], pool, sampleRate, view.kit.tempoBpm);
+  const channels = wholeStroke(sounds[0] as PadSound, memory, sampleRate, velocity);
   const hit = padAsHit(name, layers, sampleRate);
   if (!hit) throw new UndercroftError('not-found', 'The pad has no sound (any more).');
   const played: HitSound = {

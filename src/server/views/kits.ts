@@ -12,16 +12,17 @@ export function listKits(db: Db): KitListEntry[] {
   ).all() as KitListEntry[];
 }
 
-/** A kit with its pads, their layers and other takes, the hits these play and the recordings they come from. */
+/** A kit with its pads, their layers, steps and other takes, the hits these play and the recordings they come from. */
 export function kitView(db: Db, kitId: string): KitDocs {
   const [kit] = select(db, 'kit', 'WHERE id = ?', kitId);
   if (!kit) throw new UndercroftError('not-found', 'The kit is not there.');
   const pads = select(db, 'pad', 'WHERE kit_id = ? ORDER BY position', kitId);
   const onPads = 'WHERE pad_id IN (SELECT id FROM pad WHERE kit_id = ?) ORDER BY position, id';
   const layers = select(db, 'layer', onPads, kitId);
+  const steps = select(db, 'padStep', onPads, kitId);
   const variations = select(db, 'variation', onPads, kitId);
   const used = [...new Set([...layers, ...variations].map(({ hitId }) => hitId))];
   const hits = hitsWithLayers(db, used);
   const recordings = recordingsById(db, [...new Set(hits.map((h) => h.recordingId))]);
-  return { kit, pads, layers, variations, hits, recordings };
+  return { kit, pads, layers, steps, variations, hits, recordings };
 }

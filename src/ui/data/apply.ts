@@ -142,6 +142,9 @@ export function applyToKit(
   const layers = applyTo(view.layers, of(changes, 'layer'), (value) => padIds.has(String(value.padId))).filter((l) =>
     padIds.has(l.padId),
   );
+  const steps = applyTo(view.steps, of(changes, 'padStep'), (value) => padIds.has(String(value.padId))).filter((s) =>
+    padIds.has(s.padId),
+  );
   const variations = applyTo(view.variations, of(changes, 'variation'), (value) =>
     padIds.has(String(value.padId)),
   ).filter((v) => padIds.has(v.padId));
@@ -159,6 +162,7 @@ export function applyToKit(
     kit: applyTo([view.kit], of(changes, 'kit'), () => false)[0] ?? view.kit,
     pads: [...pads].sort((a, b) => a.position - b.position),
     layers: [...layers].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
+    steps: inOrder(steps),
     variations: [...variations].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
     hits: played,
     recordings: [...new Set(played.map((h) => h.recordingId))].flatMap((id) => known.get(id) ?? []),

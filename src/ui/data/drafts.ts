@@ -80,6 +80,7 @@ export function draftedKit(drafts: Drafts, view: KitView): KitView {
     ...view,
     pads: drafted(drafts, 'pad', view.pads),
     layers: drafted(drafts, 'layer', view.layers),
+    steps: drafted(drafts, 'padStep', view.steps),
     hits: draftedHits(drafts, view.hits),
   };
 }

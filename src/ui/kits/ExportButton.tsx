@@ -102,6 +102,7 @@ function Unsaid({ view }: { view: KitView }) {
       view,
       view.layers.filter(({ padId }) => padId === pad.id),
     ),
+    steps: view.steps.filter(({ padId }) => padId === pad.id),
   }));
   const unsaid = unsaidOf(pads, view.kit.tempoBpm);
   if (unsaid.length === 0) return null;

@@ -27,6 +27,7 @@ const kit = (pads: readonly Stored<Pad>[], layers: readonly Stored<Layer>[], hit
     kit: { ...KIT_INITIAL, id: 'kit-0001', rev: 1, name: 'Weir' },
     pads,
     layers,
+    steps: [],
     variations: [],
     hits,
     recordings: [recording],

@@ -20,6 +20,7 @@ const kit: KitDocs = {
   kit: { ...KIT_INITIAL, id: 'kit-00001', rev: 1, name: 'Kit' },
   pads: [],
   layers: [],
+  steps: [],
   variations: [],
   hits: [],
   recordings: [],

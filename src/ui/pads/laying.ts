@@ -209,7 +209,7 @@ export function movePad(view: KitDocs, from: number, to: number): Change[] {
   return other ? [move(pad, to), move(other, from)] : [move(pad, to)];
 }
 
-/** Copies a pad with its layers and takes to an empty place; null where that is occupied. Both play the same hits. */
+/** Copies a pad with its layers, steps and takes to an empty place; null where that is occupied. Both play the same hits. */
 export function copyPad(view: KitDocs, from: number, to: number, newId: () => string): Change[] {
   const pad = view.pads.find((p) => p.position === from);
   if (!pad || view.pads.some((p) => p.position === to)) return [];
@@ -222,14 +222,15 @@ export function copyPad(view: KitDocs, from: number, to: number, newId: () => st
   ];
 }
 
-/** Copies of a pad's layers and other takes for another pad. */
+/** Copies of a pad's layers, steps and other takes for another pad. */
 export function copiesOf(view: KitDocs, from: string, to: string, newId: () => string): Change[] {
-  const copy = (doc: 'layer' | 'variation') => (row: { id: string; rev: number; padId: string }) => {
+  const copy = (doc: 'layer' | 'padStep' | 'variation') => (row: { id: string; rev: number; padId: string }) => {
     const { id: _id, rev: _rev, ...value } = row;
     return { op: 'create', doc, id: newId(), value: { ...value, padId: to } } as const;
   };
   return [
     ...view.layers.filter((l) => l.padId === from).map(copy('layer')),
+    ...view.steps.filter((s) => s.padId === from).map(copy('padStep')),
     ...view.variations.filter((v) => v.padId === from).map(copy('variation')),
   ];
 }

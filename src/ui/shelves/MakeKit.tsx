@@ -65,6 +65,7 @@ export function MakeKit({
       kit: { ...KIT_INITIAL, id: kitId, rev: 1, name },
       pads: [],
       layers: [],
+      steps: [],
       variations: [],
       hits: [],
       recordings: [recording],

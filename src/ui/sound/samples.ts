@@ -3,8 +3,12 @@ import type { RecordingView } from '@/contract/views';
 import type { PitchMoment } from '@/core/describe/pitch-track';
 import type { Finish, Finished } from '@/core/hit/finish';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
+import type { LaidRoom } from '@/core/kit/live-steps';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import type { LineUpBy } from '@/core/layering/taken';
+import { roomLayout } from '@/core/live/room-size';
+import { roomFrames } from '@/core/room/size';
+import { liveValues, type PadStep } from '@/core/treatment/live';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
 import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
@@ -90,6 +94,22 @@ export class Samples {
     });
     const { left, right } = lease.entry;
     return { lease, sound: { left, right, start: 0, end: frames, sampleRate, gain: rendered.gain } };
+  }
+
+  /** A pad's room, ready to be heard; each has memory of its own, in which it rings. */
+  async room(step: PadStep, sampleRate: number): Promise<{ readonly lease: Lease; readonly room: LaidRoom }> {
+    const { mix: _mix, ...settings } = liveValues(step as PadStep & { readonly processor: 'room' });
+    const frames = roomFrames(settings, sampleRate);
+    const key = `room ${step.id} ${JSON.stringify(settings)}`;
+    const lease = await this.acquire({
+      key,
+      source: key,
+      start: 0,
+      end: roomLayout(frames).floats,
+      sides: 1,
+      fill: ({ left }) => this.worker.layRoom(settings, sampleRate, left),
+    });
+    return { lease, room: { at: lease.entry.left, frames } };
   }
 
   /** Lowest and highest sample of each column of a hit as it sounds. */

@@ -1,13 +1,18 @@
 import * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
+import { type LaidRoom, liveSteps } from '@/core/kit/live-steps';
 import type { Pad } from '@/core/kit/model';
 import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/pad-sound';
 import { SILENT } from '@/core/play/program';
+import type { PadStep } from '@/core/treatment/live';
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import type { PoolWorker } from '@/worker/pool.worker';
 import { createStore } from '../parts/store';
 import { Audition } from './audition';
 import { type Lease, release, Samples } from './samples';
+
+/** Longer than the engine takes to go over from one program to the next. */
+const GOING_OVER_MS = 250;
 
 /** The page's sound: engine, sample memory and worker. One a page, created on first use. */
 export class Sound {
@@ -33,6 +38,7 @@ export class Sound {
   async preparePad(
     pad: Pad,
     layers: readonly LayerWithHit[],
+    steps: readonly PadStep[],
     recordings: ReadonlyMap<string, RecordingView>,
     tempoBpm: number,
     current: () => boolean,
@@ -50,10 +56,18 @@ export class Sound {
       const first = layers[0];
       const rate = (first && sounds.get(first.hit.id)?.sampleRate) ?? this.engine.sampleRate;
       const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sounds], rate);
+      const rooms = new Map<string, LaidRoom>();
+      for (const step of steps) {
+        if (step.processor !== 'room') continue;
+        const { lease, room } = await this.samples.room(step, this.engine.sampleRate);
+        leases.push(lease);
+        rooms.set(step.id, room);
+      }
       if (!current()) return;
+      const live = liveSteps(steps, this.engine.sampleRate, ({ id }) => rooms.get(id) ?? null);
       this.engine.setPad(
         pad.position,
-        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain, tempoBpm),
+        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain, tempoBpm, live),
       );
       this.repin(pad.position, leases.splice(0));
     } finally {
@@ -67,8 +81,10 @@ export class Sound {
   }
 
   private repin(position: number, leases: readonly Lease[]): void {
-    release(this.pinned.get(position) ?? []);
+    const before = this.pinned.get(position) ?? [];
     this.pinned.set(position, leases);
+    // What sounds goes over to the new program by and by.
+    setTimeout(() => release(before), GOING_OVER_MS);
   }
 
   /** Silences everything: auditions, rhythms, loops and every pad. */

@@ -30,13 +30,13 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
       sound.clearPad(position);
     }
     const recordings = new Map(view.recordings.map((r) => [r.id, r]));
-    for (const [position, { pad, layers, signature }] of wanted) {
+    for (const [position, { pad, layers, steps, signature }] of wanted) {
       if (prepared.current.get(position) === signature) continue;
       prepared.current.set(position, signature);
       const current = () => prepared.current.get(position) === signature;
       const tell = (state: PadState) => current() && setPadStates((old) => new Map(old).set(position, state));
       tell('loading');
-      sound.preparePad(pad, layers, recordings, view.kit.tempoBpm, current).then(
+      sound.preparePad(pad, layers, steps, recordings, view.kit.tempoBpm, current).then(
         () => tell('ready'),
         (error: Error) => tell({ error: error.message }),
       );
@@ -61,17 +61,19 @@ function wantedPads(view: KitView) {
         const hit = hits.get(layer.hitId);
         return layer.padId === pad.id && hit ? [{ layer, hit }] : [];
       });
+      const steps = view.steps.filter(({ padId }) => padId === pad.id);
       // Names and revisions are inaudible.
       const { name: _name, rev: _rev, ...audible } = pad;
       const signature = JSON.stringify([
         audible,
         view.kit.tempoBpm,
+        steps.map(({ rev: _stepRev, ...step }) => step),
         layers.map(({ layer, hit }) => {
           const { id: _id, rev: _layerRev, padId: _pad, ...mixed } = layer as Stored<Layer>;
           return [mixed, contentKey(hit)];
         }),
       ]);
-      return [pad.position, { pad, layers, signature }] as const;
+      return [pad.position, { pad, layers, steps, signature }] as const;
     }),
   );
 }

@@ -12,17 +12,20 @@ import { beginDrawing, useDrawing, usePalette, useSize } from '../parts/canvas';
 import { useWheel } from '../parts/use-wheel';
 
 interface EqualiserViewProps {
-  readonly recording: RecordingView;
+  readonly recording: Pick<RecordingView, 'sampleRate'>;
   readonly before: Float32Array | null;
   readonly after: Float32Array | null;
   /** The points of the equaliser that is chosen; null where another step is. */
   readonly points: readonly Point[] | null;
+  /** Most points it may have. */
+  readonly most?: number;
   readonly chosen: number;
   readonly onChoose: (index: number) => void;
   /** Points as they would be: a draft while `done` is false. */
   readonly onPoints: (points: readonly Point[], said: string, done: boolean) => void;
 }
 
+const MOST_POINTS = 48;
 /** How near the pointer must be to take hold of a point, in pixels. */
 const NEAR = 14;
 /** A wheel that has not turned for so long has come to rest, in ms. */
@@ -32,7 +35,7 @@ const FLAT = new Set<Point['kind']>(['high-pass', 'low-pass', 'notch', 'band']);
 
 /** The hit's spectrum before and after; over it the equaliser that is chosen, whose points are dragged. */
 export function EqualiserView(props: EqualiserViewProps) {
-  const { recording, before, after, points, chosen, onChoose, onPoints } = props;
+  const { recording, before, after, points, most = MOST_POINTS, chosen, onChoose, onPoints } = props;
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const { width, height } = useSize(box);
@@ -108,7 +111,7 @@ export function EqualiserView(props: EqualiserViewProps) {
     }, WHEEL_REST_MS);
   });
   const add = (event: React.MouseEvent) => {
-    if (!points || points.length >= 48) return;
+    if (!points || points.length >= most) return;
     const { x, y } = place(event);
     if (pointAt(x, y) >= 0) return;
     const made: Point = {

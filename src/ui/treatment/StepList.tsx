@@ -25,13 +25,14 @@ interface StepListProps {
 /** The steps in order: chosen, switched, dragged to another place; before a hit's own those that it inherits. */
 export function StepList({ subject, recording, edits, chosenId, onChoose, known }: StepListProps) {
   const { steps, hit } = subject;
-  // A click chooses; only a drag of some pixels moves.
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   return (
     <section aria-label="Steps" className="flex min-h-0 w-[290px] flex-none flex-col px-2 py-1">
       <header className="flex h-7 flex-none items-center px-2 text-[12px]">
         <h2 className="font-semibold text-soft">Steps</h2>
-        <AddStep ofRecording={isRecording(subject)} onAdd={(processor) => onChoose(edits.add(processor))} />
+        <AddStep
+          offered={PROCESSOR_NAMES.filter((name) => !isRecording(subject) || !processorOf(name).singleSound).map(offer)}
+          onAdd={({ processor, values }) => onChoose(edits.add(processor, values))}
+        />
       </header>
       {hit && hit.inherited.length > 0 && <Inherited hit={hit} recording={recording} />}
       {steps.length === 0 && (
@@ -43,27 +44,45 @@ export function StepList({ subject, recording, edits, chosenId, onChoose, known 
               : 'Nothing is done to this hit yet. Add a step; the recording stays as it is.'}
         </p>
       )}
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => over && edits.move(String(active.id), String(over.id))}
-      >
-        <SortableContext items={steps.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
-          <ul className="min-h-0 flex-1 overflow-y-auto">
-            {steps.map((step) => (
-              <StepRow
-                key={step.id}
-                step={step}
-                chosen={step.id === chosenId}
-                onChoose={() => onChoose(step.id)}
-                onToggle={() => edits.toggle(step)}
-              />
-            ))}
-          </ul>
-        </SortableContext>
-      </DndContext>
+      <StepRows {...{ steps, edits, chosenId, onChoose }} className="min-h-0 flex-1 overflow-y-auto" />
       <QuickSteps {...{ subject, recording, edits, known, onChoose }} />
     </section>
+  );
+}
+
+/** Steps that are chosen, switched, and dragged to another place. */
+export function StepRows({
+  steps,
+  edits,
+  chosenId,
+  onChoose,
+  className,
+}: Pick<StepListProps, 'edits' | 'chosenId' | 'onChoose'> & {
+  steps: readonly StoredStep[];
+  className?: string;
+}) {
+  // A click chooses; only a drag of some pixels moves.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={({ active, over }) => over && edits.move(String(active.id), String(over.id))}
+    >
+      <SortableContext items={steps.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+        <ul className={className}>
+          {steps.map((step) => (
+            <StepRow
+              key={step.id}
+              step={step}
+              chosen={step.id === chosenId}
+              onChoose={() => onChoose(step.id)}
+              onToggle={() => edits.toggle(step)}
+            />
+          ))}
+        </ul>
+      </SortableContext>
+    </DndContext>
   );
 }
 
@@ -107,8 +126,23 @@ function StepRow({
   );
 }
 
-/** The processors to choose from, each with what it does. */
-function AddStep({ ofRecording, onAdd }: { ofRecording: boolean; onAdd: (processor: ProcessorName) => void }) {
+/** A step that can be added. */
+export interface OfferedStep {
+  readonly processor: ProcessorName;
+  readonly label: string;
+  readonly help: string;
+  /** Values that it begins with; missing for those it has anyway. */
+  readonly values?: Readonly<Record<string, unknown>>;
+}
+
+/** A processor with the values that it begins with anyway. */
+export function offer(processor: ProcessorName): OfferedStep {
+  const { label, help } = processorOf(processor);
+  return { processor, label, help };
+}
+
+/** The steps to choose from, each with what it does. */
+export function AddStep({ offered, onAdd }: { offered: readonly OfferedStep[]; onAdd: (step: OfferedStep) => void }) {
   return (
     <Menu>
       <MenuButton className="ml-auto rounded px-1 text-verdigris hover:underline">add …</MenuButton>
@@ -116,15 +150,15 @@ function AddStep({ ofRecording, onAdd }: { ofRecording: boolean; onAdd: (process
         anchor="bottom end"
         className="z-30 max-h-[420px] w-[430px] overflow-y-auto rounded-lg border border-edge bg-sheet p-1 shadow-lg [--anchor-gap:4px]"
       >
-        {PROCESSOR_NAMES.filter((name) => !ofRecording || !processorOf(name).singleSound).map((name) => (
-          <MenuItem key={name}>
+        {offered.map((step) => (
+          <MenuItem key={step.label}>
             <button
               type="button"
               className="flex w-full items-baseline gap-2 rounded px-2 py-1 text-left data-focus:bg-selection"
-              onClick={() => onAdd(name)}
+              onClick={() => onAdd(step)}
             >
-              <span className="w-[124px] flex-none">{processorOf(name).label}</span>
-              <span className="text-[12px] text-soft">{processorOf(name).help}</span>
+              <span className="w-[124px] flex-none">{step.label}</span>
+              <span className="text-[12px] text-soft">{step.help}</span>
             </button>
           </MenuItem>
         ))}

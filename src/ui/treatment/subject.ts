@@ -6,10 +6,13 @@ import type { Step } from '@/core/treatment/step';
 
 export type StoredStep = Stored<Step>;
 
+/** The kinds of step: of a hit, of a layer of one, of a recording, and those that run on what a pad plays. */
+export type StepDoc = 'step' | 'memberStep' | 'recordingStep' | 'padStep';
+
 /** What is treated: a hit, a layer of a layered hit, or a whole recording, whose hits inherit its steps. */
 export interface Subject {
   /** The kind of its steps, and the field that names their owner. */
-  readonly doc: 'step' | 'memberStep' | 'recordingStep';
+  readonly doc: Exclude<StepDoc, 'padStep'>;
   readonly owner: Readonly<Record<string, string>>;
   readonly name: string;
   readonly steps: readonly StoredStep[];

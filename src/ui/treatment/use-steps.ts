@@ -7,7 +7,7 @@ import type { Step } from '@/core/treatment/step';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
 import { between, placeForNew } from './chains';
-import type { StoredStep, Subject } from './subject';
+import type { StepDoc, StoredStep, Subject } from './subject';
 
 export interface StepEdits {
   /** Adds a step, by default before those at the end that set the level; returns its id. */
@@ -21,8 +21,11 @@ export interface StepEdits {
   readonly set: (step: StoredStep, said: string, values: Readonly<Record<string, unknown>>) => void;
 }
 
+/** What has steps of its own. */
+type Stepped = Pick<Subject, 'owner' | 'name' | 'steps'> & { readonly doc: StepDoc };
+
 /** Edits of a subject's steps; each is one step of undo. */
-export function useSteps(subject: Subject): StepEdits {
+export function useSteps(subject: Stepped): StepEdits {
   const { commit } = useCommands();
   return useMemo(() => {
     const { steps, doc, owner, name } = subject;
@@ -58,7 +61,7 @@ export function useSteps(subject: Subject): StepEdits {
 }
 
 /** Values of a new step that can be seen or heard at once. */
-export function firstValues(processor: ProcessorName, doc: Subject['doc']): Readonly<Record<string, unknown>> {
+export function firstValues(processor: ProcessorName, doc: StepDoc): Readonly<Record<string, unknown>> {
   if (processor === 'equaliser') return { points: [{ ...initialValues(POINT), frequencyHz: 200 }] };
   if (processor === 'fades') return { inMs: 2, outMs: 10 };
   if (processor === 'level' && doc !== 'recordingStep') return { to: 'true-peak' };

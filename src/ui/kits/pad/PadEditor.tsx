@@ -20,6 +20,7 @@ import { LayerTable } from './LayerTable';
 import { Moves } from './Moves';
 import { OtherTakes } from './OtherTakes';
 import { PadActions } from './PadActions';
+import { PadSteps } from './PadSteps';
 import { PlayingRows } from './PlayingRows';
 import { Shape } from './Shape';
 import { SharedHit } from './SharedHit';
@@ -87,6 +88,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
       <section aria-label="How it sounds" className="w-[29%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="font-semibold text-[12px] text-soft">Sound</h2>
         <SoundRows pad={pad} edits={edits} />
+        <PadSteps key={pad.id} view={view} pad={pad} sampleRate={recording?.sampleRate ?? 48_000} />
         {layer && layers.length > 1 && (
           <LayerRows view={view} pad={pad} layer={layer} name={hit?.name ?? ''} isFirst={layer === layers[0]} />
         )}

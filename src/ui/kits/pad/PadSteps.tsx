@@ -1,0 +1,108 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { KitView } from '@/contract/views';
+import type { Pad } from '@/core/kit/model';
+import { MAX_POINTS, MAX_STEPS } from '@/core/live/limits';
+import { initialValues } from '@/core/parameter/values';
+import { POINT, type Point } from '@/core/treatment/equaliser';
+import { LIVE_NAMES, LIVE_PARAMETERS, liveValues, type PadStep } from '@/core/treatment/live';
+import { ParameterRows } from '../../parts/ParameterRows';
+import { EqualiserView } from '../../treatment/EqualiserView';
+import { PointEditor } from '../../treatment/PointEditor';
+import { AddStep, type OfferedStep, offer, StepRows } from '../../treatment/StepList';
+import type { StoredStep } from '../../treatment/subject';
+import { type StepEdits, useSteps } from '../../treatment/use-steps';
+
+const filter = (label: string, help: string, point: Partial<Point>): OfferedStep => ({
+  processor: 'equaliser',
+  label,
+  help,
+  values: { points: [{ ...initialValues(POINT), ...point }] },
+});
+
+const OFFERED: readonly OfferedStep[] = [
+  ...LIVE_NAMES.map(offer),
+  filter('Low-pass', 'takes the highs off, as an equaliser of one point', {
+    kind: 'low-pass',
+    frequencyHz: 4000,
+    steepDb: 24,
+  }),
+  filter('High-pass', 'takes the lows off, as an equaliser of one point', {
+    kind: 'high-pass',
+    frequencyHz: 120,
+    steepDb: 24,
+  }),
+];
+
+/** The steps that all strokes of a pad go through together, while they sound. */
+export function PadSteps({ view, pad, sampleRate }: { view: KitView; pad: Stored<Pad>; sampleRate: number }) {
+  const steps = useMemo(() => view.steps.filter(({ padId }) => padId === pad.id), [view.steps, pad.id]);
+  const edits = useSteps(
+    useMemo(() => ({ doc: 'padStep', owner: { padId: pad.id }, name: pad.name, steps }) as const, [pad, steps]),
+  );
+  const [chosenId, setChosenId] = useState<string | null>(null);
+  const step = steps.find(({ id }) => id === chosenId);
+  return (
+    <section aria-label="Steps of the pad" className="mt-2">
+      <header className="flex items-center text-[12px]">
+        <h2 className="font-semibold text-soft" title="What all strokes of the pad go through together, as they sound">
+          Steps
+        </h2>
+        {steps.length < MAX_STEPS ? (
+          <AddStep offered={OFFERED} onAdd={({ processor, values }) => setChosenId(edits.add(processor, values))} />
+        ) : (
+          <span className="ml-auto text-soft">all {MAX_STEPS} in use</span>
+        )}
+      </header>
+      <StepRows {...{ steps, edits, chosenId }} onChoose={(id) => setChosenId(id === chosenId ? null : id)} />
+      {step && <PadStepRows key={step.id} {...{ step, edits, sampleRate }} />}
+    </section>
+  );
+}
+
+/** The settings of the chosen step. */
+function PadStepRows({ step, edits, sampleRate }: { step: Stored<PadStep>; edits: StepEdits; sampleRate: number }) {
+  const [point, setPoint] = useState(0);
+  const values = liveValues(step);
+  const of = LIVE_PARAMETERS[step.processor];
+  const points = step.processor === 'equaliser' ? (values as unknown as { points: readonly Point[] }).points : null;
+  const setPoints = (next: readonly Point[], said: string, done: boolean) =>
+    done ? edits.set(step, said, { points: next }) : edits.preview(step, { points: next });
+  return (
+    <div className="border-verdigris border-l-2 pl-2" data-testid="pad-step">
+      {points && (
+        <>
+          <div className="h-[96px]">
+            <EqualiserView
+              recording={{ sampleRate }}
+              before={null}
+              after={null}
+              points={points}
+              most={MAX_POINTS}
+              chosen={point}
+              onChoose={setPoint}
+              onPoints={setPoints}
+            />
+          </div>
+          <PointEditor points={points} index={point} onChoose={setPoint} onPoints={setPoints} />
+        </>
+      )}
+      <ParameterRows
+        of={of}
+        keys={Object.keys(of) as never[]}
+        values={values as never}
+        onPreview={(key, value) => edits.preview(step, value === null ? null : { [key]: value })}
+        onSet={(said, set) => edits.set(step, said, set as Record<string, unknown>)}
+      />
+      <button
+        type="button"
+        className="my-1 rounded text-[12px] text-soft hover:text-madder"
+        onClick={() => edits.remove(step as StoredStep)}
+      >
+        Take this step off
+      </button>
+    </div>
+  );
+}
