@@ -8,6 +8,8 @@ import { HEARD_BY, LAYER_HEARD_BY, padSound } from './pad-sound';
 import { LAYER_PARAMETERS, type LayerValues, PAD_PARAMETERS, type PadValues } from './parameters';
 import { normaliseGain } from './render';
 
+const COUNTED = { moveCount: 'moves', cutCount: 'cuts' } as const;
+
 describe('what each parameter is heard by', () => {
   const at = (set: Partial<Pad>, layerSet = {}) => {
     const { pad, layers } = padOf(3, set, [[0, 500]], layerSet);
@@ -20,7 +22,9 @@ describe('what each parameter is heard by', () => {
     return program;
   };
   const changed = (a: Float64Array, b: Float64Array) => [
-    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]).map((slot) => (slot === 'moveCount' ? 'moves' : slot)),
+    ...PAD_SLOTS.filter((slot) => a[PAD[slot]] !== b[PAD[slot]]).map(
+      (slot) => COUNTED[slot as keyof typeof COUNTED] ?? slot,
+    ),
     ...LAYER_SLOTS.filter((slot) => a[layerAt(0) + LAYER[slot]] !== b[layerAt(0) + LAYER[slot]]),
   ];
   const other = (p: Parameter) =>
@@ -33,9 +37,12 @@ describe('what each parameter is heard by', () => {
           : firstSet(p);
 
   test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
-    // A loop of this short sound ends within it.
-    const value = key === 'loopEndMs' ? 6 : other(PAD_PARAMETERS[key]);
-    expect(changed(at({}), at({ [key]: value }))).toEqual(HEARD_BY[key]);
+    // A loop of this short sound ends within it; only a loop in tempo has slices.
+    const own = { loopEndMs: 6, fit: 'slices', loopBpm: 200, cuts: [{ atMs: 5 }] } as Partial<PadValues>;
+    const basis: Partial<PadValues> =
+      key === 'fit' ? { loopBpm: 100 } : key === 'loopBpm' || key === 'cuts' ? { fit: 'slices', loopBpm: 100 } : {};
+    const value = own[key] ?? other(PAD_PARAMETERS[key]);
+    expect(changed(at(basis), at({ ...basis, [key]: value }))).toEqual(HEARD_BY[key]);
   });
 
   const alone = (Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[]).filter((key) => key !== 'isTake');

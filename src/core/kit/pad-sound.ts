@@ -17,7 +17,9 @@ import {
   TAKE_ORDER_NAMES,
 } from '../play/program';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
+import { fittedSeconds } from '../stretch/beats';
 import type { PadStep } from '../treatment/live';
+import { slicedLoop } from './fit';
 import { noteOf } from './layout';
 import type { Layer, Pad } from './model';
 import { type EnvelopeName, type OscillatorKey, type OscillatorName, PERIODS, type StageName } from './moving';
@@ -47,7 +49,7 @@ export interface PooledSound {
   readonly gain: number;
 }
 
-type Slots = readonly (PadSlot | LayerSlot | 'moves')[];
+type Slots = readonly (PadSlot | LayerSlot | 'moves' | 'cuts')[];
 
 type Stages<N extends EnvelopeName> = { readonly [K in StageName as `${N}${Capitalize<K>}`]: Slots };
 type Forms<N extends OscillatorName> = { readonly [K in OscillatorKey as `${N}${Capitalize<K>}`]: Slots };
@@ -113,6 +115,9 @@ export const HEARD_BY = {
   ...forms('lfo1'),
   ...forms('lfo2'),
   moves: ['moves'],
+  fit: ['bySlices', 'stretch', 'loopFrames', 'cuts', 'loopEnd', 'seam'],
+  loopBpm: ['stretch', 'loopFrames'],
+  cuts: ['cuts'],
 } as const satisfies Record<keyof PadValues, Slots>;
 
 export const LAYER_HEARD_BY = {
@@ -210,7 +215,11 @@ export function padSound(
   });
   const earliest = Math.min(0, ...loaded.map(({ layer }) => layer.offsetMs));
   const takes = takesOf(loaded);
-  for (const { layer, sound } of loaded) {
+  const stretches = loaded.map(({ sound }) => stretchOf(pad, sound, tempoBpm));
+  const first = stretches[0];
+  const seconds = first ? (first.end - first.start) / (loaded[0]?.sound.sampleRate ?? engineRate) : 0;
+  const loop = slicedLoop(pad, seconds, engineRate, tempoBpm);
+  for (const [i, { layer, sound }] of loaded.entries()) {
     const pitch = pitchRatio(pad.semitones + layer.semitones, pad.cents + layer.cents);
     const { left: panLeft, right: panRight } = panGains(layer.pan);
     const isTake = layer.isTake || layer === takes[0]?.layer;
@@ -218,7 +227,10 @@ export function padSound(
     sounds.push({
       left: sound.left,
       right: sound.right,
-      ...stretchOf(pad, sound),
+      ...(stretches[i] as ReturnType<typeof stretchOf>),
+      // A loop by its slices is repeated by the engine, not by its voices.
+      ...(loop && { loopStart: 0, loopEnd: 0, seam: 0 }),
+      rate: sound.sampleRate / engineRate,
       reversed: pad.reversed ? 1 : 0,
       ratio: (sound.sampleRate / engineRate) * pitch,
       panLeft,
@@ -258,6 +270,10 @@ export function padSound(
     ...stagesOf(pad, 'pitch', engineRate),
     ...oscillatorOf(pad, 'lfo1', engineRate, tempoBpm),
     ...oscillatorOf(pad, 'lfo2', engineRate, tempoBpm),
+    bySlices: loop ? 1 : 0,
+    stretch: loop?.stretch ?? 1,
+    loopFrames: loop?.loopFrames ?? 0,
+    cuts: loop?.cuts ?? [],
     layers: sounds,
     moves: pad.moves.map(({ source, target, depth }) => ({
       source: SOURCE_NAMES.indexOf(source),
@@ -268,13 +284,23 @@ export function padSound(
   };
 }
 
+/** Frames of a loop at the kit's tempo, to its last whole beat. */
+function wholeBeats(frames: number, sampleRate: number, tempoBpm: number): number {
+  return Math.round(fittedSeconds(frames / sampleRate, tempoBpm, tempoBpm) * sampleRate);
+}
+
 /** Which frames of a sound a pad plays and repeats; backwards they are counted from the end. */
-function stretchOf(pad: PadValues, { start, end, sampleRate }: PooledSound) {
+function stretchOf(pad: PadValues, { start, end, sampleRate }: PooledSound, tempoBpm: number) {
   const cut = (ms: number) => Math.round(msToFrames(ms, sampleRate));
   const isBack = pad.reversed;
   const from = Math.min(end, start + cut(isBack ? pad.endMs : pad.startMs));
   const to = Math.max(from, end - cut(isBack ? pad.startMs : pad.endMs));
-  const loopEnd = pad.loopEndMs === null ? to : Math.min(to, from + cut(pad.loopEndMs));
+  const loopEnd =
+    pad.loopEndMs !== null
+      ? Math.min(to, from + cut(pad.loopEndMs))
+      : pad.fit === 'stretched'
+        ? Math.min(to, from + wholeBeats(to - from, sampleRate, tempoBpm))
+        : to;
   const loopStart = Math.min(Math.max(from, loopEnd - 1), from + cut(pad.loopStartMs ?? 0));
   const seam = Math.min(cut(pad.seamMs), loopEnd - loopStart, to - from);
   return { start: from, end: to, loopStart, loopEnd, seam };

@@ -1,7 +1,9 @@
 import { PAN } from '../parameter/pan';
-import { choice, number, optional, toggle, type Values } from '../parameter/parameter';
+import { choice, list, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
 import { FULL_VELOCITY_DB } from '../play/gains';
+import { MAX_CUTS } from '../play/limits';
+import { STROKE } from '../treatment/tempo';
 import { ENVELOPE_PARAMETERS, MOVES, OSCILLATOR_PARAMETERS } from './moving';
 
 /** Pads under the hands at once: four rows of eight. A kit has several such banks, with a place for each MIDI note. */
@@ -130,6 +132,34 @@ const SAMPLE = {
   seamMs: number({ label: 'Seam fade', unit: 'ms', low: 0, high: 5000, step: 1, fine: 0.1, initial: 5, scale: 'log' }),
 } as const;
 
+/** How a loop goes with the kit's tempo. */
+const LOOPED = {
+  fit: choice(
+    'In tempo',
+    [
+      ['own', 'at its own speed'],
+      ['slices', 'by its slices'],
+      ['stretched', 'stretched'],
+    ],
+    'own',
+    'way to the tempo',
+  ),
+  /** Tempo of the loop; null where it is not known. */
+  loopBpm: optional({
+    label: 'Its own tempo',
+    unit: 'BPM',
+    low: 20,
+    high: 400,
+    step: 1,
+    fine: 0.1,
+    digits: 1,
+    none: { label: 'not known', first: 120 },
+    said: 'tempo of its own',
+  }),
+  /** Where its slices begin, from the first frame of the hit. */
+  cuts: list('Slices', STROKE, MAX_CUTS),
+} as const;
+
 /** How strokes play it. */
 const PLAYING = {
   /** A one-shot sounds to its end, a held pad until it is released; a loop repeats until it is released, or struck again. */
@@ -188,6 +218,7 @@ const PLAYING = {
 export const PAD_PARAMETERS = {
   ...SOUND,
   ...SAMPLE,
+  ...LOOPED,
   ...PLAYING,
   ...ENVELOPE_PARAMETERS,
   ...OSCILLATOR_PARAMETERS,

@@ -128,8 +128,9 @@ export function wholeStroke(
 
 const BLOCK = 4096;
 
-/** Frames at the engine's rate until every layer of a pad has ended. */
+/** Frames at the engine's rate until every layer of a pad has ended; of a loop by its slices until it would repeat. */
 export function padFrames(sound: PadSound): number {
+  if (sound.bySlices) return Math.ceil(sound.loopFrames);
   return Math.max(0, ...sound.layers.map((l) => l.delay + Math.ceil((l.end - l.start) / l.ratio)));
 }
 

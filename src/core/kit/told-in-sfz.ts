@@ -1,5 +1,6 @@
 import type { Opcodes } from '../format/sfz';
 import { FULL_VELOCITY_DB } from '../play/gains';
+import { followsTempo } from './fit';
 import { noteOf } from './layout';
 import type { Pad } from './model';
 import { PERIODS, SOURCES, TARGETS } from './moving';
@@ -118,6 +119,9 @@ const TOLD = {
   fadeInMs: 'printed',
   fadeOutMs: 'printed',
   reversed: 'printed',
+  fit: 'printed',
+  loopBpm: { with: 'fit' },
+  cuts: { with: 'fit' },
 } as const satisfies Record<keyof PadValues, Told>;
 
 /** The opcodes of a pad's region. */
@@ -138,8 +142,8 @@ export function printedPad(pad: Pad): Pad {
 }
 
 /** Whether a pad's strokes go through what a player has not, so that they are printed with all that shapes them. */
-export function isPrintedWhole({ steps }: Pick<PlayedPad, 'steps'>): boolean {
-  return steps.some(({ active }) => active);
+export function isPrintedWhole({ pad, steps }: Pick<PlayedPad, 'pad' | 'steps'>): boolean {
+  return followsTempo(pad) || steps.some(({ active }) => active);
 }
 
 /** What is left to the player of a pad whose strokes are printed whole. */

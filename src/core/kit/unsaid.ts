@@ -1,3 +1,4 @@
+import { followsTempo } from './fit';
 import type { Pad } from './model';
 import { type LayerWithHit, type PlayedPad, takesOf } from './pad-sound';
 import { isPrintedWhole, unsaidInSfz } from './told-in-sfz';
@@ -14,16 +15,20 @@ export function unsaidOf(
   return pads.flatMap(({ pad, layers, steps }) => {
     const takes = takesOf(layers).length;
     const sounds = { takes, layers: layers.length - takes + 1 };
-    const lost = isPrintedWhole({ steps }) ? lostWhole(pad) : unsaidInSfz(pad, sounds, tempoBpm);
+    const lost = isPrintedWhole({ pad, steps }) ? lostWhole({ pad, steps }) : unsaidInSfz(pad, sounds, tempoBpm);
     return lost.length > 0 ? [{ name: pad.name, lost }] : [];
   });
 }
 
-/** What is lost of a pad whose strokes are printed with its steps. */
-function lostWhole({ mode, moves }: Pad): string[] {
+/** What is lost of a pad whose strokes are printed with all that shapes them. */
+function lostWhole({ pad, steps }: Pick<PlayedPad, 'pad' | 'steps'>): string[] {
+  const { mode, moves } = pad;
   const byHand = moves.some(({ source, depth }) => depth !== 0 && source !== 'velocity');
   return [
-    'steps that hear all strokes together: each is printed with its own',
+    ...(steps.some(({ active }) => active)
+      ? ['steps that hear all strokes together: each is printed with its own']
+      : []),
+    ...(followsTempo(pad) ? ['a loop that follows the tempo: it is printed at that of the kit'] : []),
     ...(mode === 'one-shot' ? [] : ['how long a stroke is held: it sounds once']),
     ...(byHand ? ['what moves from stroke to stroke: it is printed as one had it'] : []),
   ];

@@ -1,11 +1,10 @@
-import { readyRooms } from '../live/resounding';
-import { Strip } from '../live/strip';
 import { seedOf } from './chance';
-import { BUS_FLOATS, CHUNK, MAX_BUSES, samplesOf, threadInterpolation } from './interpolation';
+import { samplesOf, threadInterpolation } from './interpolation';
 import { KIT_PADS, MAX_PADS } from './limits';
-import { mixVoice } from './mixing';
+import { Loops } from './loops';
+import { Mixer } from './mixer';
 import { newHands } from './movement';
-import { LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, STEPS_AT, writeProgram } from './program';
+import { CUTS_AT, LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
 import { EVENT, EventQueue } from './queue';
 import { newTakes, rewindTakes, type TakeMemory, takeFor } from './takes';
 import { beginVoice, type Desk, fade, followProgram, releaseVoice, type Struck, Voice } from './voice';
@@ -19,12 +18,12 @@ const RELEASE = 2;
 const STOP_ALL = 3;
 const CONTROLLER = 4;
 const PRESSURE = 5;
+const SLICE = 6;
 
-/** Index of the mode in which a stroke ends what the one before began; see `MODE_NAMES`. */
-const SWITCHED = 3;
-
-/** The bus that is heard, the first of those of the pads' strips, and one that is not summed. */
-const [HEARD_BUS, FIRST_STRIP, UNHEARD] = [0, MAX_BUSES - 1 - KIT_PADS, MAX_BUSES - 1] as const;
+/** Indices of the modes in which a stroke goes on whatever is let go, repeats, and ends what the one before began; see `MODE_NAMES`. */
+const [ONE_SHOT, LOOPED, SWITCHED] = [0, 2, 3] as const;
+/** A slice ends within so many seconds where the next one begins. */
+const SLICE_FADE_S = 0.003;
 
 /** What applies to all pads of a kit. */
 export interface KitSound {
@@ -48,16 +47,11 @@ export class VoiceEngine {
   private readonly stopFrames: number;
   private readonly queue = new EventQueue();
   private readonly takes: TakeMemory = newTakes();
+  private readonly loops = new Loops();
+  private readonly sliceFade: number;
   /** Strokes of each pad since the last rewind. */
   private readonly ordinals = new Float64Array(MAX_PADS);
-  /** What the strokes of each pad go through together; null for pads that never had steps. */
-  private readonly strips: (Strip | null)[] = new Array(KIT_PADS).fill(null);
-  /** Whether something was mixed to each bus in the chunk under way. */
-  private readonly fed = new Uint8Array(MAX_BUSES);
-  /** Highest sample that each pad gave since this was last set to 0, linear. */
-  readonly peaks = new Float64Array(MAX_PADS);
-  /** The only pad that is heard; -1 for all. All take part, so that chokes and chances are as they are together. */
-  only = -1;
+  private readonly mixer: Mixer;
   private kit: KitSound = { seed: 1, evenVelocity: 0, velocityExponent: 1 };
   private clock = 0;
   private readonly stroke = { pad: 0, velocity: 0, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 };
@@ -76,14 +70,25 @@ export class VoiceEngine {
       reader: threadInterpolation(),
       hands: newHands(MAX_PADS),
     };
+    this.sliceFade = Math.max(1, Math.round(SLICE_FADE_S * sampleRate));
     this.stopFrames = Math.max(1, Math.round(STOP_SECONDS * sampleRate));
+    this.mixer = new Mixer(this.desk);
     this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, () => new Voice());
   }
 
   /** Makes the strips of all pads, so that none has to be made while it plays. */
   readyStrips(): void {
-    for (let pad = 0; pad < KIT_PADS; pad++) this.strips[pad] ??= new Strip(this.desk.memory.floats);
-    readyRooms();
+    this.mixer.readyStrips();
+  }
+
+  /** Highest sample that each pad gave since this was last set to 0, linear. */
+  get peaks(): Float64Array {
+    return this.mixer.peaks;
+  }
+
+  /** The only pad that is heard; -1 for all. All take part, so that chokes and chances are as they are together. */
+  set only(pad: number) {
+    this.mixer.only = pad;
   }
 
   /** The engine's clock: frames rendered so far. */
@@ -103,11 +108,9 @@ export class VoiceEngine {
     return count;
   }
 
-  /** Whether anything sounds, be it only what rings on in a pad's steps. */
+  /** Whether anything sounds or is about to: a loop's next slice, what rings on in a pad's steps. */
   get sounds(): boolean {
-    if (this.activeVoices > 0) return true;
-    for (const strip of this.strips) if (strip && !strip.isQuiet) return true;
-    return false;
+    return this.activeVoices > 0 || this.loops.any || this.mixer.ringsOn;
   }
 
   setKit(kit: KitSound): void {
@@ -169,7 +172,7 @@ export class VoiceEngine {
     while (done < frames) {
       while (queue.next <= this.clock) this.runFirst();
       const count = Math.min(frames - done, Math.ceil(queue.next - this.clock));
-      this.mix(left, right, at + done, count);
+      this.mixer.mix(this.voices, left, right, at + done, count, this.clock);
       done += count;
       this.clock += count;
     }
@@ -185,6 +188,9 @@ export class VoiceEngine {
       case STRIKE:
         this.startPad(pad, value, due[EVENT.from] as number, due[EVENT.to] as number);
         break;
+      case SLICE:
+        if (this.loops.isLatest(pad, due[EVENT.from] as number)) this.playSlice(pad, value);
+        break;
       case CONTROLLER:
         this.desk.hands.controllers[pad & 127] = value;
         break;
@@ -193,14 +199,14 @@ export class VoiceEngine {
         else if (pad < MAX_PADS) this.desk.hands.pressure[pad] = value;
         break;
       default:
+        this.endLoops(pad, kind === STOP_ALL);
         for (const voice of this.voices) {
           if (!voice.active || (pad >= 0 && voice.pad !== pad)) continue;
           if (kind === STOP_ALL) fade(voice, this.stopFrames);
           // What is switched on goes on until its pad is struck again.
           else if (voice.mode !== SWITCHED) releaseVoice(voice);
         }
-        if (kind === STOP_ALL)
-          for (let p = 0; p < KIT_PADS; p++) if (pad < 0 || p === pad) this.strips[p]?.empty(this.stopFrames);
+        if (kind === STOP_ALL) this.mixer.empty(pad, this.stopFrames);
     }
   }
 
@@ -222,6 +228,81 @@ export class VoiceEngine {
     stroke.to = to;
     this.choke(pad, program);
     const take = takeFor(this.takes, programs, program, pad, velocity, stroke.seed);
+    if (this.loops.isOn(pad)) {
+      this.loops.end(pad);
+      this.endSlice(pad);
+    }
+    if (programs[program + PAD.bySlices] === 1 && from < 0) this.beginLoop(pad, take);
+    else this.beginLayers(pad, take, -1);
+  }
+
+  /** Begins a loop that is played by its slices, with the stroke at hand. */
+  private beginLoop(pad: number, take: number): void {
+    const { loops, stroke } = this;
+    loops.begin(pad, this.clock);
+    loops.velocities[pad] = stroke.velocity;
+    loops.seeds[pad] = stroke.seed;
+    loops.strokes[pad] = stroke.stroke;
+    loops.takes[pad] = take;
+    this.playSlice(pad, 0);
+  }
+
+  /** Plays a slice of a pad's loop, and has the next one wait. */
+  private playSlice(pad: number, slice: number): void {
+    const { loops, stroke } = this;
+    const { programs } = this.desk;
+    const program = pad * PROGRAM_FLOATS;
+    const count = programs[program + PAD.cutCount] as number;
+    if (programs[program + PAD.bySlices] !== 1 || slice >= count) {
+      loops.end(pad);
+      return;
+    }
+    this.endSlice(pad);
+    stroke.pad = pad;
+    stroke.velocity = loops.velocities[pad] as number;
+    stroke.seed = loops.seeds[pad] as number;
+    stroke.stroke = loops.strokes[pad] as number;
+    stroke.clock = this.clock;
+    this.beginLayers(pad, loops.takes[pad] as number, slice);
+    const cuts = program + CUTS_AT;
+    const here = programs[cuts + slice] as number;
+    const stretch = programs[program + PAD.stretch] as number;
+    const isLast = slice + 1 >= count;
+    const mode = programs[program + PAD.mode] as number;
+    const apart = isLast
+      ? (programs[program + PAD.loopFrames] as number) - here * stretch
+      : ((programs[cuts + slice + 1] as number) - here) * stretch;
+    const frame = loops.advance(pad, apart);
+    // After the last of a loop that does not repeat, there is none to play.
+    const next = !isLast ? slice + 1 : mode === LOOPED || mode === SWITCHED ? 0 : count;
+    this.queue.add(frame, SLICE, pad, next, loops.serialOf(pad));
+  }
+
+  /** Fades out the slice of a pad's loop that sounds. */
+  private endSlice(pad: number): void {
+    for (const voice of this.voices)
+      if (voice.active && voice.pad === pad && voice.stroke === this.loops.strokes[pad] && voice.fadeLeft < 0)
+        fade(voice, this.sliceFade);
+  }
+
+  /** Ends the loops of a pad, or all for -1, that are stopped, or only let go. */
+  private endLoops(pad: number, isStopped: boolean): void {
+    const { loops } = this;
+    if (!loops.any) return;
+    const { programs } = this.desk;
+    for (let p = 0; p < MAX_PADS; p++) {
+      if (!loops.isOn(p) || (pad >= 0 && p !== pad)) continue;
+      const mode = programs[p * PROGRAM_FLOATS + PAD.mode];
+      if (isStopped || (mode !== ONE_SHOT && mode !== SWITCHED)) loops.end(p);
+    }
+  }
+
+  /** Begins the layers that a stroke plays with a take: all of them, or one of a pad's slices unless that is -1. */
+  private beginLayers(pad: number, take: number, slice: number): void {
+    const { stroke } = this;
+    const { programs } = this.desk;
+    const program = pad * PROGRAM_FLOATS;
+    const { velocity } = stroke;
     const layers = programs[program + PAD.layerCount] as number;
     for (let l = 0; l < layers; l++) {
       const at = program + layerAt(l);
@@ -230,6 +311,16 @@ export class VoiceEngine {
       if (programs[at + LAYER.take] === 1 && l !== take) continue;
       const under = programs[at + LAYER.underTake] as number;
       if (under >= 0 && under !== take) continue;
+      if (slice >= 0) {
+        const cut = program + CUTS_AT + slice;
+        const rate = programs[at + LAYER.rate] as number;
+        const start = programs[at + LAYER.start] as number;
+        const end = programs[at + LAYER.end] as number;
+        const isLast = slice + 1 >= (programs[program + PAD.cutCount] as number);
+        stroke.from = Math.min(end, start + Math.round((programs[cut] as number) * rate));
+        stroke.to = isLast ? end : Math.min(end, start + Math.round((programs[cut + 1] as number) * rate));
+        if (stroke.to <= stroke.from) continue;
+      }
       beginVoice(this.freeVoice(), this.desk, stroke as Struck, l, program);
     }
   }
@@ -245,7 +336,8 @@ export class VoiceEngine {
 
   /** Lets a pad's looping voices go; whether there were any. */
   private switchOff(pad: number): boolean {
-    let any = false;
+    let any = this.loops.isOn(pad);
+    this.loops.end(pad);
     for (const voice of this.voices) {
       if (!voice.active || voice.pad !== pad || voice.releasedAt >= 0 || voice.fadeLeft >= 0) continue;
       releaseVoice(voice);
@@ -260,6 +352,9 @@ export class VoiceEngine {
     const group = programs[program + PAD.chokeGroup] as number;
     const most = programs[program + PAD.voices] as number;
     if (group === 0 && most === 0) return;
+    if (group > 0 && this.loops.any)
+      for (let p = 0; p < MAX_PADS; p++)
+        if (this.loops.isOn(p) && programs[p * PROGRAM_FLOATS + PAD.chokeGroup] === group) this.loops.end(p);
     for (const voice of this.voices) {
       if (!voice.active) continue;
       const isCut =
@@ -287,10 +382,7 @@ export class VoiceEngine {
   private follow(pad: number): void {
     const { programs } = this.desk;
     const program = pad * PROGRAM_FLOATS;
-    if (pad < KIT_PADS) {
-      if (programs[program + STEPS_AT] !== 0) this.strips[pad] ??= new Strip(this.desk.memory.floats);
-      this.strips[pad]?.follow(programs, program + STEPS_AT);
-    }
+    this.mixer.follow(pad, program);
     const layers = programs[program + PAD.layerCount] as number;
     for (const v of this.voices) {
       if (!v.active || v.pad !== pad || v.layer >= layers) continue;
@@ -315,54 +407,5 @@ export class VoiceEngine {
     }
     if (sounding >= this.voiceLimit && oldest) fade(oldest, this.stopFrames);
     return free ?? leaving ?? (oldest as Voice);
-  }
-
-  private mix(left: Float32Array, right: Float32Array, at: number, count: number): void {
-    const { buses } = this.desk.reader;
-    for (let done = 0; done < count; done += CHUNK) {
-      const some = Math.min(CHUNK, count - done);
-      this.fed.fill(0);
-      this.feed(HEARD_BUS);
-      for (const voice of this.voices) {
-        if (!voice.active) continue;
-        const { pad } = voice;
-        const hasSteps = pad < KIT_PADS && this.strips[pad]?.works === true;
-        const isHeard = this.only < 0 || pad === this.only;
-        const bus = !isHeard ? UNHEARD : hasSteps ? FIRST_STRIP + pad : voice.bus;
-        this.feed(bus);
-        mixVoice(voice, this.desk, bus, some);
-        if (!hasSteps && voice.peak > (this.peaks[pad] as number)) this.peaks[pad] = voice.peak;
-        voice.peak = 0;
-      }
-      this.runStrips(some, this.clock + done);
-      for (let i = 0; i < some; i++) {
-        left[at + done + i] = buses[2 * i] as number;
-        right[at + done + i] = buses[2 * i + 1] as number;
-      }
-    }
-  }
-
-  /** Clears a bus before the first thing is mixed to it. */
-  private feed(bus: number): void {
-    if (this.fed[bus] === 1) return;
-    this.fed[bus] = 1;
-    this.desk.reader.buses.fill(0, bus * BUS_FLOATS, (bus + 1) * BUS_FLOATS);
-  }
-
-  /** Runs the pads' steps and adds what comes out of them to what is heard. */
-  private runStrips(count: number, clock: number): void {
-    const { buses } = this.desk.reader;
-    for (let pad = 0; pad < KIT_PADS; pad++) {
-      const strip = this.strips[pad] as Strip | null;
-      const bus = FIRST_STRIP + pad;
-      const isFed = this.fed[bus] === 1;
-      if (!strip || (strip.isQuiet && !isFed)) continue;
-      this.feed(bus);
-      const from = bus * BUS_FLOATS;
-      strip.process(buses, from, count, clock, isFed);
-      for (let i = 0; i < 2 * count; i++) buses[i] = (buses[i] as number) + (buses[from + i] as number);
-      if (strip.peak > (this.peaks[pad] as number)) this.peaks[pad] = strip.peak;
-      strip.peak = 0;
-    }
   }
 }

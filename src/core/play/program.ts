@@ -1,5 +1,5 @@
 import { STEPS_FLOATS, type StepSound, writeSteps } from '../live/figures';
-import { MAX_LAYERS, MAX_MOVES } from './limits';
+import { MAX_CUTS, MAX_LAYERS, MAX_MOVES } from './limits';
 
 /** Slots of an envelope: times in engine frames, -1 for a decay that is not there. */
 export const STAGE_SLOTS = ['Attack', 'Hold', 'Decay', 'Sustain', 'Release'] as const;
@@ -42,6 +42,9 @@ export const PAD_SLOTS = [
   'resonance',
   'filterOctaves',
   'pitchSemitones',
+  'bySlices',
+  'stretch',
+  'loopFrames',
   ...named('level', STAGE_SLOTS),
   ...named('filter', STAGE_SLOTS),
   ...named('pitch', STAGE_SLOTS),
@@ -49,6 +52,7 @@ export const PAD_SLOTS = [
   ...named('lfo2', OSCILLATOR_SLOTS),
   'moveCount',
   'layerCount',
+  'cutCount',
 ] as const;
 
 /** Slots of each layer; see `LayerSound`. */
@@ -70,6 +74,7 @@ export const LAYER_SLOTS = [
   'highVelocity',
   'take',
   'underTake',
+  'rate',
 ] as const;
 
 export type PadSlot = (typeof PAD_SLOTS)[number];
@@ -77,7 +82,7 @@ export type LayerSlot = (typeof LAYER_SLOTS)[number];
 
 /**
  * One layer: a stretch of sample memory and its rate. Offsets count floats in the memory, positions frames; a loop that
- * ends at 0 is none. `take` is 1 for one of the takes, of which a stroke plays one; `underTake` is the layer that must be
+ * ends at 0 is none. `rate` is the sound's own sample rate over the engine's. `take` is 1 for one of the takes, of which a stroke plays one; `underTake` is the layer that must be
  * that one, or -1.
  */
 export type LayerSound = { readonly [S in LayerSlot]: number };
@@ -89,17 +94,19 @@ export interface MoveSound {
   readonly depth: number;
 }
 
-type Counted = 'layerCount' | 'moveCount';
+type Counted = 'layerCount' | 'moveCount' | 'cutCount';
 
 /**
  * What the engine needs to strike a pad, a value for each slot; levels are linear, times in engine frames; `mode`,
- * `takeOrder` and `filter` are indices.
+ * `takeOrder` and `filter` are indices. A loop played by its slices lasts `loopFrames`, its slices `stretch` times as far apart.
  */
 export type PadSound = { readonly [S in Exclude<PadSlot, Counted>]: number } & {
   readonly layers: readonly LayerSound[];
   readonly moves: readonly MoveSound[];
   /** What all its strokes go through together. */
   readonly steps: readonly StepSound[];
+  /** Where its slices begin, in engine frames at its own speed, the first at 0; played one after another with `bySlices`. */
+  readonly cuts: readonly number[];
 };
 
 const FIRST_MOVE = PAD_SLOTS.length;
@@ -108,9 +115,11 @@ const FIRST_LAYER = FIRST_MOVE + MAX_MOVES * MOVE_SLOTS.length;
 export const STEPS_AT = FIRST_LAYER + MAX_LAYERS * LAYER_SLOTS.length;
 /**
  * A pad's program is one flat array: its own slots, then what moves it, then the slots of each layer it may have, then its
- * steps.
+ * steps, then where its slices begin.
  */
-export const PROGRAM_FLOATS = STEPS_AT + STEPS_FLOATS;
+export const PROGRAM_FLOATS = STEPS_AT + STEPS_FLOATS + MAX_CUTS;
+/** Where the slices' beginnings begin in it. */
+export const CUTS_AT = STEPS_AT + STEPS_FLOATS;
 
 type Places<S extends string> = { readonly [K in S]: number };
 
@@ -146,16 +155,18 @@ export function takeOwn(programs: Float64Array, at: number, layer: number, own: 
 
 /** Writes a pad's sound as a program from float `at` on. Throws a RangeError for more layers, moves or steps than a pad may have. */
 export function writeProgram(sound: PadSound, into: Float64Array, at = 0): void {
-  const { layers, moves, steps } = sound;
+  const { layers, moves, steps, cuts } = sound;
   if (layers.length > MAX_LAYERS) throw new RangeError(`A pad has up to ${MAX_LAYERS} layers; got ${layers.length}.`);
   if (moves.length > MAX_MOVES) throw new RangeError(`Up to ${MAX_MOVES} things move a pad; got ${moves.length}.`);
-  const counted = { ...sound, layerCount: layers.length, moveCount: moves.length };
+  if (cuts.length > MAX_CUTS) throw new RangeError(`A loop has up to ${MAX_CUTS} slices; got ${cuts.length}.`);
+  const counted = { ...sound, layerCount: layers.length, moveCount: moves.length, cutCount: cuts.length };
   for (const slot of PAD_SLOTS) into[at + PAD[slot]] = counted[slot];
   for (const [i, { source, target, depth }] of moves.entries())
     into.set([source, target, depth], at + MOVES_AT + i * MOVE_FLOATS);
   for (const [i, layer] of layers.entries())
     for (const slot of LAYER_SLOTS) into[at + layerAt(i) + LAYER[slot]] = layer[slot];
   writeSteps(steps, into, at + STEPS_AT);
+  into.set(cuts, at + CUTS_AT);
 }
 
 /** A layer in the middle that sounds at once and with every stroke, to be spread and completed. */
@@ -173,6 +184,7 @@ export const PLAIN_LAYER = {
   highVelocity: 127,
   take: 0,
   underTake: -1,
+  rate: 1,
 } satisfies Partial<LayerSound>;
 
 /** A silent pad that nothing moves, struck by the whole curve of velocity; to be spread and completed. */
@@ -198,6 +210,9 @@ export const SILENT: PadSound = {
   resonance: Math.SQRT1_2,
   filterOctaves: 0,
   pitchSemitones: 0,
+  bySlices: 0,
+  stretch: 1,
+  loopFrames: 0,
   ...stages('level'),
   ...stages('filter'),
   ...stages('pitch'),
@@ -206,6 +221,7 @@ export const SILENT: PadSound = {
   layers: [],
   moves: [],
   steps: [],
+  cuts: [],
 };
 
 /** An envelope that stays at its height. */

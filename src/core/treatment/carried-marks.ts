@@ -19,7 +19,7 @@ interface Printed {
 }
 
 /**
- * Carries marks through steps. A tune that changes the length moves them evenly, a trim moves them to its start and a
+ * Carries marks through steps. A tune that changes the length and a tempo move them evenly, a trim moves them to its start and a
  * reversal mirrors them; lengths and
  * tails cut off or add at the end, which moves nothing before it.
  */
@@ -37,6 +37,10 @@ export function carriedMarks(
       };
       const ratio = keep === 'nothing' ? pitchRatio(semitones, cents) : 1;
       return ratio === 1 ? [] : [(at) => at / ratio];
+    }
+    if (step.processor === 'tempo') {
+      const { fromBpm, toBpm } = valuesOf(step) as unknown as { fromBpm: number; toBpm: number };
+      return [(at) => (at * fromBpm) / toBpm];
     }
     if (step.processor === 'trim') {
       const { fromMs } = valuesOf(step) as unknown as { fromMs: number };

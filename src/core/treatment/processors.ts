@@ -17,6 +17,7 @@ import type { Processor } from './processor';
 import { reverse } from './reverse';
 import { room } from './room';
 import { saturation } from './saturation';
+import { tempo } from './tempo';
 import { trim } from './trim';
 import { tune } from './tune';
 
@@ -26,6 +27,7 @@ export const PROCESSORS = {
   tune,
   trim,
   length,
+  tempo,
   fades,
   envelope,
   gate,

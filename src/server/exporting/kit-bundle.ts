@@ -3,6 +3,7 @@ import type { KitView } from '@/contract/views';
 import { recordingsOf, type TreatedHit } from '@/core/hit/key';
 import { type BundleOptions, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
+import { fittedHit } from '@/core/kit/fit';
 import type { LayerWithHit, PlayedPad } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
 import type { Db } from '../db/open';
@@ -19,7 +20,7 @@ export function playedPads(view: KitView): PlayedPad[] {
     steps: view.steps.filter(({ padId }) => padId === pad.id),
     layers: view.layers.flatMap((layer): LayerWithHit[] => {
       const hit = hits.get(layer.hitId);
-      return layer.padId === pad.id && hit ? [{ layer, hit }] : [];
+      return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
     }),
   }));
 }

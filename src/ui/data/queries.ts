@@ -78,20 +78,22 @@ export function useScan(folderId: string): ScanProgress | null {
   return data;
 }
 
-export function useCut(recordingId: string) {
-  return useQuery({
+/** How the cut view of a recording is asked for. */
+export function cutQuery(recordingId: string) {
+  return {
     queryKey: keys.cut(recordingId),
     queryFn: () => getJson<CutView>(`/api/recordings/${recordingId}/cut`),
-  });
+  };
+}
+
+export function useCut(recordingId: string) {
+  return useQuery(cutQuery(recordingId));
 }
 
 /** Cut views of several recordings, in the order of their ids; undefined until loaded. */
 export function useCuts(recordingIds: readonly string[]): readonly (CutView | undefined)[] {
   return useQueries({
-    queries: recordingIds.map((id) => ({
-      queryKey: keys.cut(id),
-      queryFn: () => getJson<CutView>(`/api/recordings/${id}/cut`),
-    })),
+    queries: recordingIds.map(cutQuery),
     combine: dataOf<CutView>,
   });
 }

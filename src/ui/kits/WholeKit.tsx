@@ -33,8 +33,8 @@ export function WholeKit({ view }: { view: KitView }) {
           onSet={set}
         />
         <p className="mt-2 text-[12px] text-soft">
-          The curve bends every stroke’s velocity before it reaches a pad. Oscillators that move by note values follow
-          the tempo.
+          The curve bends every stroke’s velocity before it reaches a pad. Loops in tempo and oscillators that move by
+          note values follow the tempo.
         </p>
       </section>
       <section aria-label="Output" className="w-[32%] min-w-0 overflow-auto border-line border-r px-4 py-2">

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
+import { fittedHit } from '@/core/kit/fit';
 import type { Layer } from '@/core/kit/model';
 import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
 import { KIT_INITIAL, type KitValues } from '@/core/kit/parameters';
@@ -59,7 +60,7 @@ function wantedPads(view: KitView) {
     view.pads.map((pad) => {
       const layers = view.layers.flatMap((layer): LayerWithHit[] => {
         const hit = hits.get(layer.hitId);
-        return layer.padId === pad.id && hit ? [{ layer, hit }] : [];
+        return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
       });
       const steps = view.steps.filter(({ padId }) => padId === pad.id);
       // Names and revisions are inaudible.

@@ -18,6 +18,7 @@ import { noise } from './noise';
 import { reverse } from './reverse';
 import { room } from './room';
 import { saturation } from './saturation';
+import { tempo } from './tempo';
 import { trim } from './trim';
 import { tune } from './tune';
 
@@ -27,6 +28,7 @@ const PROCESSES = {
   tune,
   trim,
   length,
+  tempo,
   fades,
   envelope,
   gate,

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { isLayered } from '@/core/hit/key';
@@ -14,6 +14,7 @@ import { dropDraft, setDraft } from '../../data/drafts';
 import { Glyph } from '../../parts/Glyph';
 import { useNoteName } from '../../parts/note-names';
 import { ParameterRows } from '../../parts/ParameterRows';
+import { SmallTabs } from '../../parts/SmallTabs';
 import { TextField } from '../../parts/TextField';
 import { takeInstead } from '../edits';
 import { LayerTable } from './LayerTable';
@@ -36,6 +37,8 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
   const { commit } = useCommands();
   const edits = usePadEdits(pad);
   const layers = view.layers.filter((l) => l.padId === pad.id);
+  const steps = useMemo(() => view.steps.filter(({ padId }) => padId === pad.id), [view.steps, pad.id]);
+  const [tab, setTab] = useState<'sound' | 'steps'>('sound');
   const [chosenLayer, setChosenLayer] = useState(layers[0]?.id);
   const layer = layers.find((l) => l.id === chosenLayer) ?? layers[0];
   const hit = view.hits.find((h) => h.id === layer?.hitId);
@@ -86,11 +89,28 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         </div>
       </section>
       <section aria-label="How it sounds" className="w-[29%] min-w-0 overflow-auto border-line border-r px-4 py-2">
-        <h2 className="font-semibold text-[12px] text-soft">Sound</h2>
-        <SoundRows pad={pad} edits={edits} />
-        <PadSteps key={pad.id} view={view} pad={pad} sampleRate={recording?.sampleRate ?? 48_000} />
-        {layer && layers.length > 1 && (
-          <LayerRows view={view} pad={pad} layer={layer} name={hit?.name ?? ''} isFirst={layer === layers[0]} />
+        <SmallTabs
+          label="What of the sound"
+          tabs={[
+            ['sound', 'Sound', 'What each stroke sounds like'],
+            [
+              'steps',
+              `Steps${steps.length > 0 ? ` ${steps.length}` : ''}`,
+              'What all strokes go through as they sound',
+            ],
+          ]}
+          shown={tab}
+          onShow={setTab}
+        />
+        {tab === 'steps' ? (
+          <PadSteps key={pad.id} pad={pad} steps={steps} sampleRate={recording?.sampleRate ?? 48_000} />
+        ) : (
+          <>
+            <SoundRows pad={pad} edits={edits} />
+            {layer && layers.length > 1 && (
+              <LayerRows view={view} pad={pad} layer={layer} name={hit?.name ?? ''} isFirst={layer === layers[0]} />
+            )}
+          </>
         )}
       </section>
       <section aria-label="How it plays" className="min-w-0 flex-1 overflow-y-auto overflow-x-hidden px-4 py-2">

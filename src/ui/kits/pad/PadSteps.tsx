@@ -2,7 +2,6 @@
 
 import { useMemo, useState } from 'react';
 import type { Stored } from '@/contract/documents';
-import type { KitView } from '@/contract/views';
 import type { Pad } from '@/core/kit/model';
 import { MAX_POINTS, MAX_STEPS } from '@/core/live/limits';
 import { initialValues } from '@/core/parameter/values';
@@ -37,26 +36,33 @@ const OFFERED: readonly OfferedStep[] = [
 ];
 
 /** The steps that all strokes of a pad go through together, while they sound. */
-export function PadSteps({ view, pad, sampleRate }: { view: KitView; pad: Stored<Pad>; sampleRate: number }) {
-  const steps = useMemo(() => view.steps.filter(({ padId }) => padId === pad.id), [view.steps, pad.id]);
+export function PadSteps({
+  pad,
+  steps,
+  sampleRate,
+}: {
+  pad: Stored<Pad>;
+  steps: readonly Stored<PadStep>[];
+  sampleRate: number;
+}) {
   const edits = useSteps(
     useMemo(() => ({ doc: 'padStep', owner: { padId: pad.id }, name: pad.name, steps }) as const, [pad, steps]),
   );
   const [chosenId, setChosenId] = useState<string | null>(null);
-  const step = steps.find(({ id }) => id === chosenId);
+  const step = steps.find(({ id }) => id === chosenId) ?? steps[0];
   return (
-    <section aria-label="Steps of the pad" className="mt-2">
-      <header className="flex items-center text-[12px]">
-        <h2 className="font-semibold text-soft" title="What all strokes of the pad go through together, as they sound">
-          Steps
-        </h2>
+    <section aria-label="Steps of the pad" className="mt-1">
+      <header className="-mt-[22px] mb-1 flex items-center text-[12px]">
         {steps.length < MAX_STEPS ? (
           <AddStep offered={OFFERED} onAdd={({ processor, values }) => setChosenId(edits.add(processor, values))} />
         ) : (
           <span className="ml-auto text-soft">all {MAX_STEPS} in use</span>
         )}
       </header>
-      <StepRows {...{ steps, edits, chosenId }} onChoose={(id) => setChosenId(id === chosenId ? null : id)} />
+      {steps.length === 0 && (
+        <p className="text-[12px] text-soft">Nothing yet. Steps are heard on all strokes of the pad together.</p>
+      )}
+      <StepRows {...{ steps, edits }} chosenId={step?.id ?? null} onChoose={setChosenId} />
       {step && <PadStepRows key={step.id} {...{ step, edits, sampleRate }} />}
     </section>
   );

@@ -9,6 +9,7 @@ import { FamilySelect } from '../../parts/FamilySelect';
 import { useNoteName } from '../../parts/note-names';
 import { Parameter } from '../../parts/Parameter';
 import { ParameterRows } from '../../parts/ParameterRows';
+import { LoopRows } from './LoopRows';
 import { RootRow } from './RootRow';
 import type { PadEdits } from './use-pad-edits';
 
@@ -38,6 +39,7 @@ export function PlayingRows({
         onPreview={(key, value) => edits.turn(value === null ? null : { [key]: value })}
         onSet={edits.set}
       />
+      {hit && recording && <LoopRows {...{ pad, hit, recording, edits }} tempoBpm={view.kit.tempoBpm} />}
       {pad.chokeGroup > 0 && <p className="py-1 text-[12px] text-soft">{chokeText(view, pad)}</p>}
       <Parameter
         of={PAD_PARAMETERS.note}

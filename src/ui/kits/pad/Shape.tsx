@@ -5,6 +5,7 @@ import type { Stored } from '@/contract/documents';
 import type { RecordingView, StoredHit } from '@/contract/views';
 import { isLayered } from '@/core/hit/key';
 import type { Pad } from '@/core/kit/model';
+import { SmallTabs } from '../../parts/SmallTabs';
 import { useMedia } from '../../parts/use-media';
 import { useInspected } from '../../treatment/use-inspected';
 import { HitWave } from './HitWave';
@@ -51,21 +52,7 @@ export function Shape({
       ) : (
         <PadWave {...{ pad, hit, recording, seconds, height, edits }} shaped={shown} />
       )}
-      <div role="tablist" aria-label="What is shaped" className="mt-[3px] flex gap-3 text-[12px]">
-        {tabs.map(([name, label, title]) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={shown === name}
-            title={title}
-            className={shown === name ? 'font-semibold text-verdigris' : 'text-soft hover:text-ink hover:underline'}
-            onClick={() => setTab(name)}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
+      <SmallTabs label="What is shaped" tabs={tabs} shown={shown} onShow={setTab} className="mt-[3px]" />
       {shown !== 'cut' && <ShapeFields {...{ pad, hit, recording, edits }} shaped={shown} />}
     </div>
   );
