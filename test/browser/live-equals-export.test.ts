@@ -5,17 +5,24 @@ import Database from 'better-sqlite3';
 import { resolvedKit } from '../../src/contract/resolved';
 import { readWav, writeWav } from '../../src/core/format/wav';
 import type { ReadStretch } from '../../src/core/hit/render';
+import { liveSteps } from '../../src/core/kit/live-steps';
 import { padSound } from '../../src/core/kit/pad-sound';
 import { PAD_INITIAL } from '../../src/core/kit/parameters';
 import { poolHits, strikeOnce } from '../../src/core/kit/render';
 import { printedPad } from '../../src/core/kit/told-in-sfz';
+import { layRoom } from '../../src/core/live/lay-room';
+import { roomLayout } from '../../src/core/live/room-size';
+import { initialValues } from '../../src/core/parameter/values';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
 import { Master } from '../../src/core/play/master';
 import { type LayerSound, type PadSound, PLAIN_LAYER, SILENT, writeProgram } from '../../src/core/play/program';
+import { roomResponse } from '../../src/core/room/response';
 import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { fromDb } from '../../src/core/signal/units';
+import { POINT } from '../../src/core/treatment/equaliser';
+import { LIVE_NAMES, LIVE_PARAMETERS } from '../../src/core/treatment/live';
 import { Kind, newShared, PROCESSOR, programAt } from '../../src/engine/protocol';
 import { RingWriter } from '../../src/engine/ring';
 import { playedPads } from '../../src/server/exporting/kit-bundle';
@@ -105,7 +112,11 @@ function furthest(a: Float32Array, b: Float32Array): number {
 describe('the audio thread and the core', () => {
   // Pads that between them use everything the engine can do, struck, released and choked at odd frames.
   const random = seededRandom(24);
-  const memory = Float32Array.from({ length: 40_000 }, (_, i) => (random() * 2 - 1) * Math.exp(-(i % 20_000) / 4000));
+  const SAMPLES = 40_000;
+  const room = roomResponse(initialValues(LIVE_PARAMETERS.room), 44_100);
+  const memory = new Float32Array(SAMPLES + roomLayout(room[0].length).floats);
+  for (let i = 0; i < SAMPLES; i++) memory[i] = (random() * 2 - 1) * Math.exp(-(i % 20_000) / 4000);
+  layRoom(room, memory, SAMPLES);
   const layer = (ratio: number, gain: number, delay = 0) => ({
     ...PLAIN_LAYER,
     left: 0,
@@ -138,6 +149,24 @@ describe('the audio thread and the core', () => {
   });
   const takes = [take({ take: 1 }), take({ take: 1, ratio: 0.8 }), take({ take: 1, reversed: 1 })];
   pads.push({ ...last, ...MOVED, layers: [...takes, take({ underTake: 1 })] });
+  // One goes through every step there is, and one is a loop that is played by its slices.
+  const [alone, , , stepped] = pads as [PadSound, PadSound, PadSound, PadSound];
+  const steps = LIVE_NAMES.map((processor, position) => ({
+    ...{ id: processor, padId: 'p', position, processor, active: true },
+    ...(processor === 'equaliser' && { points: [{ ...initialValues(POINT), gainDb: 7 }] }),
+  }));
+  pads[3] = {
+    ...stepped,
+    steps: liveSteps(steps as never, 44_100, () => ({ at: SAMPLES, frames: room[0].length })),
+  };
+  pads[0] = {
+    ...alone,
+    bySlices: 1,
+    mode: 3,
+    stretch: 1.37,
+    loopFrames: 25_000,
+    cuts: [0, 2500.5, 6000, 9100, 15_000],
+  };
   const kit = { seed: 77, evenVelocity: 0, velocityExponent: 0.7 };
   const strikes = Array.from({ length: 60 }, (_, i) => ({
     pad: i % pads.length,

@@ -290,3 +290,100 @@ test('a flood of messages and notes at the ends of the range leave the engine pl
   await page.keyboard.press('z');
   await soon(async () => expect(await struck()).toBeGreaterThan(count));
 });
+
+test('strokes go through steps of the pad: chosen, turned, switched, undone, heard, and there after a reload', async () => {
+  const { page } = session;
+  await page.goto(`${session.server.address}/kits`);
+  await ready(8);
+  await page.locator('[data-position="8"]').click();
+  await tab('Steps').click();
+  const steps = page.getByLabel('Steps of the pad');
+  const add = async (name: string) => {
+    await steps.getByRole('button', { name: 'add …' }).click();
+    await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
+  };
+  const stored = async () => {
+    const view = await client.get<KitView>(`/api/kits/${kitId}`);
+    const pad = view.pads.find((p) => p.position === 8);
+    return view.steps.filter((step) => step.padId === pad?.id);
+  };
+  const levelAfter = async (ms: number) => {
+    await page.keyboard.press('KeyA');
+    await page.waitForTimeout(ms);
+    return levelOf(8);
+  };
+  await soon(async () => expect(await levelAfter(20)).toBeGreaterThan(0));
+  await soon(async () => expect(await levelOf(8)).toBeLessThan(1e-4));
+  await add('Room');
+  const rows = page.getByTestId('pad-step');
+  for (const [name, value] of [
+    ['Decay', '4'],
+    ['Mix', '100'],
+  ] as const) {
+    await rows.getByRole('textbox', { name }).fill(value);
+    await rows.getByRole('textbox', { name }).press('Enter');
+  }
+  await soon(async () => expect(await stored()).toMatchObject([{ processor: 'room', decayS: 4, mix: 1 }]));
+  await ready(8);
+  // Long after the stroke has ended the room still sounds; the key that stops all stops it.
+  await soon(async () => expect(await levelAfter(1500)).toBeGreaterThan(1e-3));
+  await page.keyboard.press('Digit0');
+  await soon(async () => expect(await levelOf(8)).toBeLessThan(1e-4));
+  await add('Equaliser');
+  await add('Compressor');
+  await soon(async () => expect((await stored()).map(({ processor }) => processor)).toHaveLength(3));
+  await steps.getByRole('checkbox', { name: 'Room on' }).uncheck();
+  await soon(async () => expect((await stored())[0]?.active).toBe(false));
+  await soon(async () => expect(await levelAfter(1500)).toBeLessThan(1e-3));
+  await page.reload();
+  await ready(8);
+  await page.locator('[data-position="8"]').click();
+  await page.getByRole('tab', { name: 'Steps 3' }).click();
+  expect(await steps.getByTestId('step').count()).toBe(3);
+  for (let n = 0; n < 6; n++) await page.keyboard.press('Control+z');
+  await soon(async () => expect(await stored()).toEqual([]));
+});
+
+test('a loop on a pad follows the tempo by the slices of its recording, and stops where its pad is struck again', async () => {
+  const { page } = session;
+  const recording = (await client.recordings()).find(({ title }) => title === 'Sluice loop');
+  const value = { name: 'Sluice whole', family: null, recordingId: recording?.id, sliceId: null };
+  await client.edit('a loop on a pad', [
+    { op: 'create', doc: 'hit', id: 'hit-loop-1', value: { ...value, startFrame: 0, endFrame: recording?.frames } },
+    {
+      op: 'create',
+      doc: 'pad',
+      id: 'pad-loop-1',
+      value: { kitId, position: 6, name: 'Sluice whole', family: null, mode: 'switched' },
+    },
+    {
+      op: 'create',
+      doc: 'layer',
+      id: 'layer-loop-1',
+      value: { padId: 'pad-loop-1', hitId: 'hit-loop-1', position: 0 },
+    },
+  ]);
+  await page.goto(`${session.server.address}/kits`);
+  await ready(6);
+  await page.locator('[data-position="6"]').click();
+  await choose(page, 'In tempo', 'slices');
+  await soon(async () => expect(await padAt(6)).toMatchObject({ fit: 'slices', loopBpm: 94 }));
+  expect((await padAt(6)).cuts.length).toBeGreaterThan(8);
+  await ready(6);
+  await page.keyboard.press('Digit0');
+  await page.keyboard.press('KeyM');
+  // It goes on past its own length, and its slices are heard apart.
+  const levels: number[] = [];
+  const until = Date.now() + 6000;
+  while (Date.now() < until) levels.push(await levelOf(6));
+  expect(Math.max(...levels.slice(-Math.floor(levels.length / 4)))).toBeGreaterThan(0.05);
+  await page.keyboard.press('KeyM');
+  await soon(async () => expect(await levelOf(6)).toBeLessThan(1e-4));
+  await choose(page, 'In tempo', 'stretched');
+  await soon(async () => expect((await padAt(6)).fit).toBe('stretched'));
+  await ready(6);
+  await page.keyboard.press('KeyM');
+  await soon(async () => expect(await levelOf(6)).toBeGreaterThan(0.05));
+  await page.keyboard.press('Digit0');
+  await soon(async () => expect(await levelOf(6)).toBeLessThan(1e-4));
+});

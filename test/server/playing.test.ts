@@ -200,3 +200,105 @@ test('the bundle carries all of it: opcodes within their ranges, takes with thei
   expect(credits).toMatch(/cannot say of Pad 0: chance moving start offset/);
   expect(credits).toMatch(/opcodes of version 2: fil_type=lpf_4p, lfo2_freq/);
 });
+
+test('a pad whose strokes go through steps, and a loop in tempo, are exported as they sound; words say what that costs', async () => {
+  const own = { kitId: 'kit-play-2', family: null };
+  const layer = (n: number, hit: number, values: object = {}) =>
+    ({
+      op: 'create',
+      doc: 'layer',
+      id: `layer-step-${n}`,
+      value: { padId: `pad-step-${n}`, hitId: `hit-play-${hit}`, position: 0, ...values },
+    }) as const;
+  await client.edit('a kit with steps', [
+    { op: 'create', doc: 'kit', id: 'kit-play-2', value: { name: 'Sluice gate', tempoBpm: 120, limiter: false } },
+    { op: 'create', doc: 'pad', id: 'pad-step-0', value: { ...own, position: 0, name: 'Hall', levelDb: -6, note: 36 } },
+    layer(0, 0),
+    {
+      op: 'create',
+      doc: 'padStep',
+      id: 'step-room-1',
+      value: { padId: 'pad-step-0', position: 1, processor: 'room', decayS: 1, mix: 0.5 },
+    },
+    {
+      op: 'create',
+      doc: 'pad',
+      id: 'pad-step-1',
+      // A quarter second that is a beat at 240 BPM: half a second at 120.
+      value: { ...own, position: 1, name: 'Wheel', note: 38, fit: 'slices', loopBpm: 240, cuts: [{ atMs: 100 }] },
+    },
+    layer(1, 1),
+    {
+      op: 'create',
+      doc: 'pad',
+      id: 'pad-step-2',
+      value: { ...own, position: 2, name: 'Race', note: 40, fit: 'stretched', loopBpm: 240, mode: 'looped' },
+    },
+    layer(2, 2),
+  ]);
+  const answer = await fetch(`${server.address}/api/kits/kit-play-2/export?for=self`);
+  const zip = join(folder, 'gate.zip');
+  writeFileSync(zip, new Uint8Array(await answer.arrayBuffer()));
+  const out = join(folder, 'gate');
+  execFileSync('unzip', ['-q', zip, '-d', out]);
+  const { regions, faults } = readSfz(readFileSync(join(out, 'Sluice gate.sfz'), 'utf8'), out);
+  expect(faults).toEqual([]);
+  const wav = (name: string) => readWav(readFileSync(join(out, 'samples', `${name}.wav`))).audio;
+  const seconds = (name: string) => (wav(name).channels[0]?.length ?? 0) / RATE;
+  // The room rings on for its decay, on both sides; its level is in the file.
+  expect(wav('Hall').channels).toHaveLength(2);
+  expect(seconds('Hall')).toBeGreaterThan(0.7);
+  expect(regions.find(({ key }) => key === 36)).toMatchObject({ loop_mode: 'one_shot', volume: 0 });
+  const first = wav('Hall').channels[0]?.[0] as number;
+  const source = wav('Wheel');
+  expect(Math.abs(first)).toBeLessThan(0.5);
+  // The second slice lies where the tempo has it: 200 ms after the first.
+  const slices = source.channels[0] as Float32Array;
+  const highest = (from: number, to: number) =>
+    slices.subarray(from * RATE, to * RATE).reduce((m, x) => Math.max(m, Math.abs(x)), 0);
+  expect(highest(0.105, 0.199)).toBe(0);
+  expect(highest(0.2, 0.21)).toBeGreaterThan(0);
+  expect(seconds('Race')).toBeGreaterThan(0.4);
+  expect(seconds('Race')).toBeLessThanOrEqual(0.56);
+  const credits = readFileSync(join(out, 'credits.txt'), 'utf8');
+  expect(credits).toMatch(/cannot say of Hall: steps that hear all strokes together/);
+  expect(credits).toMatch(
+    /cannot say of Race: a loop that follows the tempo: it is printed at that of the kit; how long/,
+  );
+  // Played by a MIDI file the tail rings out, and a stem is the whole where only one pad is played.
+  const midi = join(folder, 'hall.mid');
+  writeFileSync(
+    midi,
+    writeMidiFile([
+      { seconds: 0, message: { kind: 'note-on', channel: 9, note: 36, velocity: 127 } },
+      { seconds: 0.1, message: { kind: 'note-off', channel: 9, note: 36, velocity: 64 } },
+    ]),
+  );
+  const [whole, stems] = ['hall.wav', 'hall-stems'].map((name) => join(folder, name)) as [string, string];
+  undercroft('play', 'Sluice gate', '--midi', midi, '--out', whole, '--stems', stems, '--encoding', 'f32');
+  const heard = readWav(readFileSync(whole)).audio.channels[0] as Float32Array;
+  expect(heard.length / RATE).toBeGreaterThan(1);
+  expect(readWav(readFileSync(join(stems, 'Hall.wav'))).audio.channels[0]).toEqual(heard);
+});
+
+test('steps of a pad are refused where there are too many, where they cannot run live, and beyond their ranges', async () => {
+  const step = (n: number, values: object) =>
+    client.post('/api/edits', {
+      browser: 'browser-of-steps',
+      label: 'a step',
+      changes: [
+        {
+          op: 'create',
+          doc: 'padStep',
+          id: `step-more-${n}`,
+          value: { padId: 'pad-play-2', position: n, processor: 'compressor', ...values },
+        },
+      ],
+    });
+  for (let n = 0; n < 6; n++) expect((await step(n, {})).status).toBe(200);
+  expect(JSON.stringify((await step(6, {})).body)).toMatch(/up to 6 steps/);
+  await client.edit('take them off', [{ op: 'remove', doc: 'padStep', id: 'step-more-0', rev: 1 }]);
+  expect((await step(7, { processor: 'reverse' })).status).toBe(400);
+  expect((await step(9, { ratio: 100 })).status).toBe(400);
+  expect((await step(10, { mix: 0.5 })).status).toBe(200);
+});

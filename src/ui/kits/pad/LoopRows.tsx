@@ -69,14 +69,14 @@ export function LoopRows({
             onSet={edits.set}
           />
           <p className="flex items-baseline gap-2 py-1 text-[12px] text-soft">
-            <span className="min-w-0 flex-1">{toldLoop(pad, tempoBpm)}</span>
+            <span className="min-w-0 flex-1 truncate">{toldLoop(pad, tempoBpm)}</span>
             <button
               type="button"
               className="flex-none text-verdigris hover:underline"
-              title="The slices that the recording has now"
+              title="Takes the slices that the recording has now"
               onClick={() => set('slices', {})}
             >
-              take slices anew
+              anew
             </button>
           </p>
         </>
@@ -87,6 +87,6 @@ export function LoopRows({
 
 function toldLoop({ loopBpm, cuts }: Pad, tempoBpm: number): string {
   const slices = cuts.length === 1 ? '1 slice' : `${cuts.length} slices`;
-  if (loopBpm === null) return `${slices}; say its tempo, and it follows the kit's ${tempoBpm} BPM.`;
-  return `${slices} at the kit's ${tempoBpm} BPM, ${Math.round((100 * tempoBpm) / loopBpm)} % of its speed.`;
+  if (loopBpm === null) return `${slices}; say its tempo`;
+  return `${slices}, ${Math.round((100 * tempoBpm) / loopBpm)} % as fast in this kit`;
 }
