@@ -1,11 +1,18 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { liveSteps } from '../../src/core/kit/live-steps';
+import { layRoom } from '../../src/core/live/lay-room';
+import { roomLayout } from '../../src/core/live/room-size';
 import { writeMidiFile } from '../../src/core/midi/write';
+import { initialValues } from '../../src/core/parameter/values';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { SOURCE, type SourceName, TARGET, type TargetName } from '../../src/core/play/moves';
 import { type PadSound, PLAIN_LAYER, SILENT } from '../../src/core/play/program';
+import { roomResponse } from '../../src/core/room/response';
 import { seededRandom } from '../../src/core/signal/random';
+import { POINT } from '../../src/core/treatment/equaliser';
+import { LIVE_NAMES, LIVE_PARAMETERS, type PadStep } from '../../src/core/treatment/live';
 import { ROOT } from '../harness';
 import { median, type Row, seconds, timed } from './rows';
 
@@ -78,6 +85,42 @@ export function engineRows(): Row[] {
       beside: `worst second ${Math.max(...shares).toFixed(2)}`,
       floor: 'within 0.35 of real time',
       met: share <= 0.35,
+    };
+  });
+}
+
+/** Steps that run on what is played: the share of real time that one pad's take. */
+export function stepRows(): Row[] {
+  return LIVE_NAMES.map((processor) => {
+    const step = { id: processor, padId: 'pad', position: 0, processor, active: true } as PadStep;
+    const points = [80, 400, 2000, 9000].map((frequencyHz) => ({ ...initialValues(POINT), frequencyHz, gainDb: 3 }));
+    const steps = [processor === 'equaliser' ? { ...step, points } : step] as PadStep[];
+    const samples = RATE * 12;
+    const random = seededRandom(66);
+    const response = roomResponse({ ...initialValues(LIVE_PARAMETERS.room), decayS: 2 }, RATE);
+    const memory = new Float32Array(samples + roomLayout(response[0].length).floats);
+    for (let i = 0; i < samples; i++) memory[i] = 0.2 * (random() - 0.5);
+    layRoom(response, memory, samples);
+    const live = liveSteps(steps, RATE, () => ({ at: samples, frames: response[0].length }));
+    const layer = { ...PLAIN_LAYER, left: 0, right: 0, start: 0, end: samples };
+    const share = (of: PadSound['steps']) => {
+      const engine = new VoiceEngine(RATE, memory);
+      engine.setPad(0, { ...SILENT, layers: [layer], steps: of });
+      engine.strike(0, 127, 0);
+      const [left, right] = [new Float32Array(128), new Float32Array(128)];
+      const second = () => {
+        for (let at = 0; at < RATE; at += 128) engine.process(left, right, 128);
+      };
+      second();
+      return median(Array.from({ length: 6 }, () => timed(second) / 1000));
+    };
+    const own = share(live) - share([]);
+    return {
+      what: `a pad's ${processor}${processor === 'room' ? ' of 2 s' : ''}`,
+      figure: `${(100 * own).toFixed(1)} % of real time`,
+      beside: '',
+      floor: '',
+      met: null,
     };
   });
 }

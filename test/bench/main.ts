@@ -1,6 +1,6 @@
 import { remove, scratch } from '../harness';
 import { analysisRow, describingRow, sensitivityRow } from './core';
-import { engineRows, fluidsynthRow } from './engine';
+import { engineRows, fluidsynthRow, stepRows } from './engine';
 import { hourOfMono, importRows } from './import';
 import { keepingRows, soakRows } from './keeping';
 import { lanesRows, layersRow } from './layers';
@@ -26,7 +26,14 @@ async function main(): Promise<void> {
   const rows: Row[] = [];
   try {
     if (wanted('core'))
-      rows.push(...engineRows(), fluidsynthRow(folder), sensitivityRow(), analysisRow(folder), describingRow(folder));
+      rows.push(
+        ...engineRows(),
+        ...stepRows(),
+        fluidsynthRow(folder),
+        sensitivityRow(),
+        analysisRow(folder),
+        describingRow(folder),
+      );
     if (wanted('treatment')) rows.push(treatmentRow(folder), ...(await turningRows(folder)));
     if (wanted('layers')) rows.push(layersRow(folder), ...(await lanesRows(folder)));
     const imported = wanted('import') ? await importRows(folder) : null;

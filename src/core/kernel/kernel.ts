@@ -68,6 +68,18 @@ interface Exports {
     phases: number,
     out: number,
   ): void;
+  readBetweenMono(
+    samples: number,
+    first: number,
+    position: number,
+    ratio: number,
+    bend: number,
+    count: number,
+    rows: number,
+    taps: number,
+    phases: number,
+    out: number,
+  ): void;
   mixFrames(frames: number, count: number, bus: number, gains: number, byLeft: number, byRight: number): number;
   stateVariable(
     frames: number,
@@ -81,6 +93,9 @@ interface Exports {
     m2: number,
     sections: number,
   ): void;
+  throughPair(x: number, count: number, responses: number, taps: number, out: number): void;
+  raisePair(x: number, count: number, coefficients: number, sections: number, state: number, out: number): void;
+  lowerPair(x: number, count: number, coefficients: number, sections: number, state: number, out: number): void;
   peaksAround(x: number, length: number, factor: number, reach: number, out: number): void;
   peakOfDoubles(x: number, length: number): number;
   doubleRate(x: number, length: number, taps: number, count: number, out: number): void;

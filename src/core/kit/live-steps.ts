@@ -1,10 +1,15 @@
 import { poleOf } from '../dynamics/followers';
-import type { Biquad } from '../filter/biquad';
-import { firstOrderPass } from '../filter/cookbook';
 import { DC_CUTOFF_HZ } from '../filter/dc-blocker';
-import { CHARACTER_NAMES, SECTION_FLOATS, SECTIONS, STEP_KINDS, type StepKind, type StepSound } from '../live/figures';
+import {
+  CHARACTER_NAMES,
+  OPEN,
+  SECTION_FLOATS,
+  SECTIONS,
+  STEP_KINDS,
+  type StepKind,
+  type StepSound,
+} from '../live/figures';
 import { POINT_SECTIONS } from '../live/limits';
-import { FACTOR } from '../live/saturating';
 import { fromDb } from '../signal/units';
 import { type LiveName, liveValues, type PadStep } from '../treatment/live';
 import { sectionsOf } from '../treatment/process/equaliser';
@@ -75,17 +80,18 @@ function compressor(step: OfStep<'compressor'>, rate: number): Compiled {
   return { form: by === 'rms' ? 1 : 0, length: 0, mix, figures };
 }
 
-const PASS: Biquad = { b: [1, 0, 0], a: [0, 0] };
+/** Over these drives in dB a curve makes so many overtones that it works at the finer rate. */
+const FINE_OVER = { round: 18, cut: 12, lean: 18, fold: 30 } as const;
 
 function saturation(step: OfStep<'saturation'>, rate: number): Compiled {
   const { character, driveDb, toneHz, outputDb, mix } = liveValues(step);
-  const raised = FACTOR * rate;
-  const { b, a } = toneHz < rate / 2 ? firstOrderPass(1, toneHz, raised) : PASS;
-  const pole = character === 'lean' ? Math.exp((-2 * Math.PI * DC_CUTOFF_HZ) / raised) : 0;
+  const tone = toneHz < rate / 2 ? toneHz / rate : OPEN;
+  const dc = character === 'lean' ? DC_CUTOFF_HZ / rate : 0;
+  const fine = driveDb > FINE_OVER[character] ? 1 : 0;
   return {
     form: CHARACTER_NAMES.indexOf(character),
     length: 0,
     mix,
-    figures: [fromDb(driveDb), fromDb(outputDb), b[0], b[1], a[0], pole],
+    figures: [fromDb(driveDb), fromDb(outputDb), tone, dc, fine],
   };
 }

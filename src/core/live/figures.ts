@@ -29,8 +29,13 @@ export function stepAt(step: number): number {
 /** Figures of a compressor: levels in dB, poles a frame, linear make-up; `form` is 1 where it follows loudness. */
 export const COMPRESSOR = { threshold: 5, slope: 6, knee: 7, attack: 8, release: 9, power: 10, makeUp: 11 } as const;
 
-/** Figures of a saturation: linear gains before and after, a first-order low-pass and the pole that takes off a constant. */
-export const SATURATION = { drive: 5, output: 6, b0: 7, b1: 8, a1: 9, dc: 10 } as const;
+/**
+ * Figures of a saturation: linear gains before and after, the cutoffs of a low-pass and of what takes off a constant, as
+ * shares of the sample rate, and whether it works at the finer of two rates.
+ */
+export const SATURATION = { drive: 5, output: 6, tone: 7, dc: 8, fine: 9 } as const;
+/** A cutoff over all that is heard. */
+export const OPEN = 3.6;
 
 /** A step as the engine takes it; `figures` are those from `own` on. */
 export interface StepSound {

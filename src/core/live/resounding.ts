@@ -1,35 +1,56 @@
+import { Kernel } from '../kernel/kernel';
 import { STEP } from './figures';
 import { BLOCK } from './limits';
-import { LONG, LONG_BINS, type RoomLayout, roomLayout, SHORT_BINS, SHORT_PARTS } from './room-size';
+import { LENGTHS, type RoomLayout, type RoomParts, roomLayout } from './room-size';
 import { Transform } from './transform';
 
-const BLOCKS_A_LONG = LONG / BLOCK;
-/** Room for the sums of a block's spectra. */
-const shortSums = new Float32Array(4 * SHORT_BINS);
+/** Frames after the end of a response until the last of it has gone through. */
+const LATE = 2 * Math.max(...LENGTHS);
 
-let short: Transform | null = null;
-let long: Transform | null = null;
+/** What all rooms of a thread work with. */
+interface Workshop {
+  readonly first: FirstBlock;
+  readonly transforms: readonly Transform[];
+}
+
+let workshop: Workshop | null = null;
 
 /** Makes what all rooms of a thread share, before the first sounds. */
-export function readyRooms(): void {
-  short ??= new Transform(2 * BLOCK);
-  long ??= new Transform(2 * LONG);
+export function readyRooms(): Workshop {
+  workshop ??= { first: new FirstBlock(), transforms: LENGTHS.map((length) => new Transform(2 * length)) };
+  return workshop;
+}
+
+/** The first block of a response, sample by sample, in a kernel of its own. */
+class FirstBlock {
+  private readonly kernel = new Kernel();
+  private readonly places = [2 * BLOCK, 2 * BLOCK, 2 * BLOCK].map((floats) => this.kernel.run.reserve(4 * floats));
+  private readonly x = this.kernel.floats(this.places[0] as number, 2 * BLOCK);
+  private readonly h = this.kernel.floats(this.places[1] as number, 2 * BLOCK);
+  /** What came of it, left and right by turns. */
+  readonly out = this.kernel.floats(this.places[2] as number, 2 * BLOCK);
+
+  /** Takes `count` frames through the response at float `h` of memory; before the first lies the rest of a block, from `x` on. */
+  run(memory: Float32Array, x: number, h: number, count: number): void {
+    const [from, responses, out] = this.places as [number, number, number];
+    for (let i = 0; i < count + BLOCK - 1; i++) this.x[i] = memory[x + i] as number;
+    for (let i = 0; i < 2 * BLOCK; i++) this.h[i] = memory[h + i] as number;
+    this.kernel.run.throughPair(from, count, responses, BLOCK, out);
+  }
 }
 
 /**
  * A running sound through the response of a room, without delay: its first block by its samples, the rest in parts by
- * transforms, short ones of a block each and then long ones, whose work is spread over the blocks between (W. Gardner,
- * "Efficient convolution without input-output delay", J. Audio Eng. Soc. 43, 1995). Blocks end where the engine's clock is
- * a multiple of their length.
+ * transforms, the longer the later they come, whose work is spread over the blocks between (W. Gardner, "Efficient
+ * convolution without input-output delay", J. Audio Eng. Soc. 43, 1995). Blocks end where the engine's clock is a multiple
+ * of their length.
  */
 export class Resounding {
   private layout: RoomLayout = roomLayout(0);
   private at = 0;
-  /** Spectra of past blocks that there are, and the place of the latest. */
-  private shortKnown = 0;
-  private shortLatest = 0;
-  private longKnown = 0;
-  private longLatest = 0;
+  /** For each length of part, spectra of past blocks that there are, and the place of the latest. */
+  private readonly known = new Int32Array(LENGTHS.length);
+  private readonly latest = new Int32Array(LENGTHS.length);
   /** The layout of a response of the frames given last. */
   private frames = -1;
 
@@ -39,21 +60,16 @@ export class Resounding {
     if (frames !== this.frames) this.layout = roomLayout(frames);
     this.frames = frames;
     this.at = at;
-    this.quiet(memory);
-  }
-
-  /** Forgets what came in. */
-  quiet(memory: Float32Array): void {
-    const { layout, at } = this;
-    this.shortKnown = 0;
-    this.longKnown = 0;
-    memory.fill(0, at + layout.history, at + layout.shortPast);
-    memory.fill(0, at + layout.sums, at + layout.floats);
+    this.known.fill(0);
+    for (const { history, past, sums, out, length } of this.layout.parts) {
+      memory.fill(0, at + history, at + past);
+      memory.fill(0, at + sums, at + (out === sums ? out : out + 2 * length));
+    }
   }
 
   /** Frames after which nothing is heard of a sound. */
   get tail(): number {
-    return this.frames + 2 * LONG;
+    return this.frames + LATE;
   }
 
   /** Mixes what comes back into `count` frames; they lie within one block of the clock. */
@@ -68,71 +84,80 @@ export class Resounding {
   ): void {
     const { layout, at } = this;
     const mix = now[STEP.mix] as number;
-    const history = at + layout.history + BLOCK;
+    const { parts } = layout;
     const inBlock = clock % BLOCK;
-    const inLong = clock % LONG;
-    const longHistory = at + layout.longHistory + LONG + inLong;
-    const shortOut = at + layout.shortOut + inBlock;
-    const longOut = at + layout.longOut + inLong;
+    const history = at + (parts[0] as RoomParts).history + BLOCK + inBlock;
+    for (let i = 0; i < count; i++)
+      memory[history + i] = ((left[from + i] as number) + (right[from + i] as number)) / 2;
+    for (let level = 1; level < parts.length; level++) {
+      const of = parts[level] as RoomParts;
+      if (of.count === 0) continue;
+      const to = at + of.history + of.length + (clock % of.length);
+      for (let i = 0; i < count; i++) memory[to + i] = memory[history + i] as number;
+    }
+    const { first } = readyRooms();
+    first.run(memory, history - BLOCK + 1, at, count);
     for (let i = 0; i < count; i++) {
-      const l = left[from + i] as number;
-      const r = right[from + i] as number;
-      const heard = (l + r) / 2;
-      const here = history + inBlock + i;
-      memory[here] = heard;
-      memory[longHistory + i] = heard;
-      let wetLeft = (memory[shortOut + i] as number) + (memory[longOut + i] as number);
-      let wetRight = (memory[shortOut + BLOCK + i] as number) + (memory[longOut + LONG + i] as number);
-      for (let k = 0; k < BLOCK; k++) {
-        const x = memory[here - k] as number;
-        wetLeft += x * (memory[at + k] as number);
-        wetRight += x * (memory[at + BLOCK + k] as number);
+      left[from + i] = (1 - mix) * (left[from + i] as number) + mix * (first.out[2 * i] as number);
+      right[from + i] = (1 - mix) * (right[from + i] as number) + mix * (first.out[2 * i + 1] as number);
+    }
+    for (let level = 0; level < parts.length; level++) {
+      const of = parts[level] as RoomParts;
+      if (of.count === 0) continue;
+      const out = at + of.out + (clock % of.length);
+      for (let i = 0; i < count; i++) {
+        left[from + i] = (left[from + i] as number) + mix * (memory[out + i] as number);
+        right[from + i] = (right[from + i] as number) + mix * (memory[out + of.length + i] as number);
       }
-      left[from + i] = (1 - mix) * l + mix * wetLeft;
-      right[from + i] = (1 - mix) * r + mix * wetRight;
     }
-    if (inBlock + count === BLOCK) this.endBlock(memory, Math.floor(clock / BLOCK) % BLOCKS_A_LONG);
+    if (inBlock + count !== BLOCK) return;
+    for (let level = 0; level < parts.length; level++)
+      if ((parts[level] as RoomParts).count > 0) this.endBlock(memory, level, clock - inBlock);
   }
 
-  private endBlock(memory: Float32Array, block: number): void {
-    const { layout, at } = this;
-    const transform = short as Transform;
-    this.shortLatest = (this.shortLatest + 1) % SHORT_PARTS;
-    if (this.shortKnown < SHORT_PARTS) this.shortKnown++;
-    takeSpectrum(transform, memory, at + layout.history, at + layout.shortPast + this.shortLatest * 2 * SHORT_BINS);
-    memory.copyWithin(at + layout.history, at + layout.history + BLOCK, at + layout.history + 2 * BLOCK);
-    shortSums.fill(0);
-    for (let part = 0; part < this.shortKnown; part++) {
-      const past = (this.shortLatest - part + SHORT_PARTS) % SHORT_PARTS;
-      const response = at + layout.short + part * 4 * SHORT_BINS;
-      addProduct(memory, at + layout.shortPast + past * 2 * SHORT_BINS, response, shortSums, 0, SHORT_BINS);
-    }
-    giveSound(transform, shortSums, 0, memory, at + layout.shortOut, BLOCK);
-    if (layout.longParts > 0) this.workAhead(memory, block);
+  /** What is done for the parts of one length where a block that began at a frame of the clock ends. */
+  private endBlock(memory: Float32Array, level: number, clock: number): void {
+    const of = this.layout.parts[level] as RoomParts;
+    const blocks = of.length / BLOCK;
+    const block = (clock % of.length) / BLOCK;
+    // Those of a block are worked on with the block that has just ended, all at once.
+    if (level === 0) this.takeBlock(memory, level, of);
+    this.addParts(
+      memory,
+      level,
+      of,
+      Math.floor((of.count * block) / blocks),
+      Math.floor((of.count * (block + 1)) / blocks),
+    );
+    if (block < blocks - 1) return;
+    const sums = this.at + of.sums;
+    giveSound(readyRooms().transforms[level] as Transform, memory, sums, memory, this.at + of.out, of.length);
+    memory.fill(0, sums, sums + 4 * (of.length + 1));
+    if (level > 0) this.takeBlock(memory, level, of);
   }
 
-  /** A share of the work on the long parts: a block of theirs ends with the last of its short ones. */
-  private workAhead(memory: Float32Array, block: number): void {
-    const { layout, at } = this;
-    const { longParts } = layout;
-    const places = longParts + 1;
-    // The sums for the long block after the next of the latest that is known.
-    const first = Math.floor((longParts * block) / BLOCKS_A_LONG);
-    const end = Math.min(this.longKnown, Math.floor((longParts * (block + 1)) / BLOCKS_A_LONG));
-    for (let part = first; part < end; part++) {
-      const past = (this.longLatest - part + places) % places;
-      const response = at + layout.long + part * 4 * LONG_BINS;
-      addProduct(memory, at + layout.longPast + past * 2 * LONG_BINS, response, memory, at + layout.sums, LONG_BINS);
+  /** Takes in the spectrum of the block that has ended. */
+  private takeBlock(memory: Float32Array, level: number, of: RoomParts): void {
+    const places = of.count + 1;
+    const latest = ((this.latest[level] as number) + 1) % places;
+    this.latest[level] = latest;
+    if ((this.known[level] as number) < of.count) this.known[level] = (this.known[level] as number) + 1;
+    const history = this.at + of.history;
+    const past = this.at + of.past + latest * 2 * (of.length + 1);
+    takeSpectrum(readyRooms().transforms[level] as Transform, memory, history, past);
+    memory.copyWithin(history, history + of.length, history + 2 * of.length);
+  }
+
+  /** Adds the products of some of the parts with past blocks. */
+  private addParts(memory: Float32Array, level: number, of: RoomParts, first: number, end: number): void {
+    const bins = of.length + 1;
+    const places = of.count + 1;
+    const latest = this.latest[level] as number;
+    const last = Math.min(this.known[level] as number, end);
+    for (let part = first; part < last; part++) {
+      const past = this.at + of.past + ((latest - part + places) % places) * 2 * bins;
+      addProduct(memory, past, this.at + of.response + part * 4 * bins, memory, this.at + of.sums, bins);
     }
-    if (block < BLOCKS_A_LONG - 1) return;
-    const transform = long as Transform;
-    giveSound(transform, memory, at + layout.sums, memory, at + layout.longOut, LONG);
-    memory.fill(0, at + layout.sums, at + layout.sums + 4 * LONG_BINS);
-    this.longLatest = (this.longLatest + 1) % places;
-    if (this.longKnown < longParts) this.longKnown++;
-    const history = at + layout.longHistory;
-    takeSpectrum(transform, memory, history, at + layout.longPast + this.longLatest * 2 * LONG_BINS);
-    memory.copyWithin(history, history + LONG, history + 2 * LONG);
   }
 }
 

@@ -1,57 +1,60 @@
 import { BLOCK } from './limits';
 
-/** Frames of the long parts of a response; the short ones are a block long, and last until the long ones can. */
-export const LONG = 8 * BLOCK;
-/** Frames of a response that the short parts hold: the long ones are ready two of their lengths after the sound. */
-export const SHORT_UNTIL = 2 * LONG;
-export const SHORT_PARTS = SHORT_UNTIL / BLOCK - 1;
-/** Floats of a spectrum: real parts of the bins from 0 to half the rate, then imaginary parts. */
-export const SHORT_BINS = BLOCK + 1;
-export const LONG_BINS = LONG + 1;
+/**
+ * Lengths of the parts in which a response is convolved, in frames. Those of a block are worked on where a block ends, for
+ * the next; longer ones all through a block of their length, for the one after the next.
+ */
+export const LENGTHS = [BLOCK, 8 * BLOCK, 64 * BLOCK] as const;
+
+/** Parts of one length: how many, and where they lie, in floats from the beginning of the room. */
+export interface RoomParts {
+  readonly length: number;
+  /** Frame of the response at which the first part begins. */
+  readonly first: number;
+  readonly count: number;
+  /** Spectra of the response, for each part left then right. */
+  readonly response: number;
+  /** What the engine works in: past input, spectra of past blocks, sums, and what is about to sound. */
+  readonly history: number;
+  readonly past: number;
+  readonly sums: number;
+  readonly out: number;
+}
 
 /**
- * Where a room lies in sample memory, in floats from its beginning. The response: its first block as it is, left then
- * right, then the spectra of its parts, for each part left then right. What the engine works in: past input, spectra of
- * past blocks, sums, and what is about to sound.
+ * Where a room lies in sample memory: its first block, left then right, the other way round, then its parts. A spectrum has the real
+ * parts of the bins from 0 to half the rate, then the imaginary ones.
  */
 export interface RoomLayout {
-  readonly longParts: number;
-  readonly short: number;
-  readonly long: number;
-  readonly history: number;
-  readonly longHistory: number;
-  readonly shortPast: number;
-  readonly longPast: number;
-  readonly sums: number;
-  readonly shortOut: number;
-  readonly longOut: number;
+  readonly parts: readonly RoomParts[];
   readonly floats: number;
 }
 
 /** The layout of a room whose response has so many frames. */
 export function roomLayout(frames: number): RoomLayout {
-  const longParts = Math.max(0, Math.ceil((frames - SHORT_UNTIL) / LONG));
-  let at = 0;
+  let at = 2 * BLOCK;
   const place = (floats: number) => {
-    const here = at;
     at += floats;
-    return here;
+    return at - floats;
   };
-  place(2 * BLOCK);
-  return {
-    longParts,
-    short: place(SHORT_PARTS * 4 * SHORT_BINS),
-    long: place(longParts * 4 * LONG_BINS),
-    history: place(2 * BLOCK),
-    longHistory: place(2 * LONG),
-    shortPast: place(SHORT_PARTS * 2 * SHORT_BINS),
-    longPast: place((longParts + 1) * 2 * LONG_BINS),
-    sums: place(4 * LONG_BINS),
-    shortOut: place(2 * BLOCK),
-    // One is heard while the next is made.
-    longOut: place(2 * LONG),
-    get floats() {
-      return at;
-    },
-  };
+  const parts = LENGTHS.map((length, i) => {
+    const first = i === 0 ? BLOCK : 2 * length;
+    const next = LENGTHS[i + 1];
+    const until = next === undefined ? frames : 2 * next;
+    // The shortest are always there, as is their past input, which the first block is convolved with.
+    const count = i === 0 ? until / length - 1 : Math.max(0, Math.ceil((Math.min(frames, until) - first) / length));
+    const spectrum = 2 * (length + 1);
+    const isUsed = count > 0 ? 1 : 0;
+    return {
+      length,
+      first,
+      count,
+      response: place(count * 2 * spectrum),
+      history: place(isUsed * 2 * length),
+      past: place((count + isUsed) * spectrum),
+      sums: place(isUsed * 2 * spectrum),
+      out: place(isUsed * 2 * length),
+    };
+  });
+  return { parts, floats: at };
 }

@@ -1,9 +1,9 @@
 import { Compressing } from './compressing';
 import { Equalising } from './equalising';
-import { STEP, STEP_FLOATS, STEP_KINDS } from './figures';
+import { SATURATION as FIGURE, STEP, STEP_FLOATS, STEP_KINDS } from './figures';
 import { BLOCK } from './limits';
 import { Resounding } from './resounding';
-import { Saturating } from './saturating';
+import { COARSE, FINE, Saturating } from './saturating';
 
 const [NONE, EQUALISER, COMPRESSOR, SATURATION, ROOM] = STEP_KINDS.map((_, i) => i) as [
   number,
@@ -19,6 +19,8 @@ const LINE = 16;
 
 const cameLeft = new Float64Array(BLOCK);
 const cameRight = new Float64Array(BLOCK);
+const otherLeft = new Float64Array(BLOCK);
+const otherRight = new Float64Array(BLOCK);
 
 /**
  * A place for one step of a strip. Figures that are turned glide there along a curve without corners; a step of another
@@ -37,9 +39,12 @@ export class LiveStep {
   /** Frames of the glide that are left, and of its line under way. */
   private glideLeft = 0;
   private lineLeft = 0;
+  /** Whether its saturation works at one rate. */
+  private isSteady = true;
   private readonly equalising = new Equalising();
   private readonly compressing = new Compressing();
-  private readonly saturating = new Saturating();
+  private readonly saturating = new Saturating(COARSE);
+  private readonly finer = new Saturating(FINE);
   private readonly resounding = new Resounding();
 
   /** Whether it changes what goes through it, now or soon. */
@@ -112,7 +117,7 @@ export class LiveStep {
         this.compressing.process(left, right, at, count, now, this.form === 1);
         break;
       case SATURATION:
-        this.saturating.process(left, right, at, count, now, this.form);
+        this.saturate(left, right, at, count);
         break;
       case ROOM:
         this.resounding.process(memory, left, right, at, count, clock, now);
@@ -122,6 +127,30 @@ export class LiveStep {
     for (let i = 0; i < count; i++) {
       left[at + i] = share * (left[at + i] as number) + (1 - share) * (cameLeft[i] as number);
       right[at + i] = share * (right[at + i] as number) + (1 - share) * (cameRight[i] as number);
+    }
+  }
+
+  /** At one of two rates, or between both while it goes over from one to the other. */
+  private saturate(left: Float64Array, right: Float64Array, at: number, count: number): void {
+    const { now, form, saturating, finer } = this;
+    const fine = now[FIGURE.fine] as number;
+    if (fine === 0 || fine === 1) {
+      (fine === 0 ? saturating : finer).process(left, right, at, count, now, form);
+      // The other one begins in silence when it is wanted.
+      if (!this.isSteady) (fine === 0 ? finer : saturating).reset(form);
+      this.isSteady = true;
+      return;
+    }
+    this.isSteady = false;
+    for (let i = 0; i < count; i++) {
+      otherLeft[i] = left[at + i] as number;
+      otherRight[i] = right[at + i] as number;
+    }
+    saturating.process(left, right, at, count, now, form);
+    finer.process(otherLeft, otherRight, 0, count, now, form);
+    for (let i = 0; i < count; i++) {
+      left[at + i] = (1 - fine) * (left[at + i] as number) + fine * (otherLeft[i] as number);
+      right[at + i] = (1 - fine) * (right[at + i] as number) + fine * (otherRight[i] as number);
     }
   }
 
@@ -162,8 +191,10 @@ export class LiveStep {
     this.lineLeft = 0;
     if (this.kind === EQUALISER) this.equalising.reset();
     else if (this.kind === COMPRESSOR) this.compressing.reset();
-    else if (this.kind === SATURATION) this.saturating.reset(this.form);
-    else if (this.kind === ROOM) this.resounding.reset(memory, this.form, this.length);
+    else if (this.kind === SATURATION) {
+      this.saturating.reset(this.form);
+      this.finer.reset(this.form);
+    } else if (this.kind === ROOM) this.resounding.reset(memory, this.form, this.length);
   }
 
   private beginLine(): void {

@@ -1,8 +1,6 @@
 import { z } from 'zod';
 import { Id, Name } from '../model';
-
-/** Longest performance that is kept, in seconds. */
-export const LONGEST_PERFORMANCE_S = 600;
+import { LONGEST_PERFORMANCE_S } from './limits';
 
 /** What was played on a kit: a Standard MIDI File of the pads' notes, so that it plays any kit. */
 export const Performance = z.object({

@@ -35,7 +35,7 @@ const sections = Array.from({ length: FIGURES }, (_, i) => (i % 5 === 0 ? 0.9 : 
 const steps = [
   step(1, 0, sections),
   step(2, 1, [-30, -0.7, 6, 0.99, 0.999, 0.995, 2]),
-  step(3, 0, [4, 0.5, 1, 0, 0, 0]),
+  step(3, 0, [4, 0.5, 0.2, 0.0002, 0]),
   { ...step(4, 48_000, []), length: 9000 },
 ];
 const stepped = (more) => ({ ...program(1.2, 0), steps: steps.map((s) => ({ ...s, mix: s.mix + more })) });

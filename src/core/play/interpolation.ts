@@ -195,8 +195,9 @@ export class Interpolation {
         if (!isMono) aroundRight.floats[i] = frameAt(memory.floats, rightAt, of, first + i);
       }
     }
-    const to = isMono ? left : right;
-    this.kernel.run.readBetween(left, to, first, position, ratio, bend, count, rows, taps, PHASES, places.out);
+    const { run } = this.kernel;
+    if (isMono) run.readBetweenMono(left, first, position, ratio, bend, count, rows, taps, PHASES, places.out);
+    else run.readBetween(left, right, first, position, ratio, bend, count, rows, taps, PHASES, places.out);
   }
 
   /**

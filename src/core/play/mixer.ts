@@ -1,4 +1,5 @@
 import { readyRooms } from '../live/resounding';
+import { readySaturations } from '../live/saturating';
 import { Strip } from '../live/strip';
 import { BUS_FLOATS, CHUNK, MAX_BUSES } from './interpolation';
 import { KIT_PADS, MAX_PADS } from './limits';
@@ -26,6 +27,7 @@ export class Mixer {
   readyStrips(): void {
     for (let pad = 0; pad < KIT_PADS; pad++) this.strips[pad] ??= new Strip(this.desk.memory.floats);
     readyRooms();
+    readySaturations();
   }
 
   /** Whether anything rings on in a pad's steps. */

@@ -1,5 +1,5 @@
+import { LONGEST_PERFORMANCE_S } from '@/core/midi/limits';
 import type { MidiMessage } from '@/core/midi/messages';
-import { LONGEST_PERFORMANCE_S } from '@/core/midi/performance';
 import type { WrittenMessage } from '@/core/midi/write';
 import { createStore } from '../parts/store';
 import { followPlaying, type Played } from './door';

@@ -29,34 +29,41 @@ export function stateVariable(
   let k1 = load<f64>(state, G + 8);
   let k2 = load<f64>(state, G + 16);
   const two = f64x2.splat(2);
+  const moves = dg !== 0 || dk1 !== 0 || dk2 !== 0;
+  let wide = f64x2.splat(g);
+  let one = f64x2.splat(1 / (1 + g * (g + k1)));
+  let oneB = f64x2.splat(1 / (1 + g * (g + k2)));
+  let byBand = f64x2.splat(m1 * k1);
+  let byBandB = f64x2.splat(m1 * k2);
   const end = frames + ((<usize>count) << 3);
   for (let at = frames; at < end; at += 8) {
-    const wide = f64x2.splat(g);
     let x = f64x2.promote_low_f32x4(v128.load64_zero(at));
-    const one = f64x2.splat(1 / (1 + g * (g + k1)));
     const band = f64x2.mul(one, f64x2.add(a, f64x2.mul(wide, f64x2.sub(x, b))));
     const low = f64x2.add(b, f64x2.mul(wide, band));
     a = f64x2.sub(f64x2.mul(two, band), a);
     b = f64x2.sub(f64x2.mul(two, low), b);
-    x = f64x2.add(
-      f64x2.mul(f64x2.splat(m0), x),
-      f64x2.add(f64x2.mul(f64x2.splat(m1 * k1), band), f64x2.mul(f64x2.splat(m2), low)),
-    );
+    x = f64x2.add(f64x2.mul(f64x2.splat(m0), x), f64x2.add(f64x2.mul(byBand, band), f64x2.mul(f64x2.splat(m2), low)));
     if (sections > 1) {
-      const oneB = f64x2.splat(1 / (1 + g * (g + k2)));
       const bandB = f64x2.mul(oneB, f64x2.add(c, f64x2.mul(wide, f64x2.sub(x, d))));
       const lowB = f64x2.add(d, f64x2.mul(wide, bandB));
       c = f64x2.sub(f64x2.mul(two, bandB), c);
       d = f64x2.sub(f64x2.mul(two, lowB), d);
       x = f64x2.add(
         f64x2.mul(f64x2.splat(m0), x),
-        f64x2.add(f64x2.mul(f64x2.splat(m1 * k2), bandB), f64x2.mul(f64x2.splat(m2), lowB)),
+        f64x2.add(f64x2.mul(byBandB, bandB), f64x2.mul(f64x2.splat(m2), lowB)),
       );
-      k2 += dk2;
     }
     store<f64>(at, f64x2.extract_lane(f32x4.demote_f64x2_zero(x), 0));
-    g += dg;
-    k1 += dk1;
+    if (moves) {
+      g += dg;
+      k1 += dk1;
+      k2 += dk2;
+      wide = f64x2.splat(g);
+      one = f64x2.splat(1 / (1 + g * (g + k1)));
+      oneB = f64x2.splat(1 / (1 + g * (g + k2)));
+      byBand = f64x2.splat(m1 * k1);
+      byBandB = f64x2.splat(m1 * k2);
+    }
   }
   v128.store(state, a);
   v128.store(state, b, 16);

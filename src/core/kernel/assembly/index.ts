@@ -2,6 +2,7 @@
 // AssemblyScript: TypeScript's syntax with machine types. What each part computes is told where it is called; pointers are bytes
 // into the module's memory.
 
+export { lowerPair, raisePair } from './allpass';
 export { coherenceFigures, weighDown } from './coherence';
 export { stateVariable } from './filter';
 export { doubleRate, halveRate, peakOfDoubles, peaksAround } from './halfband';
@@ -12,7 +13,7 @@ export { dotProduct, figureDifferences, networkOutputs, pairInputs, pairScores, 
 export { decimate, likenessAt, linePower } from './period';
 export { placeFeatures, placePowers, placeScores } from './placement';
 export { autocorrelation, correlations, energies, levinson, likeliestChange, residual, widen } from './prediction';
-export { foldPairs, stepEnergies, stepPowers } from './samples';
+export { foldPairs, stepEnergies, stepPowers, throughPair } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
 export { fillTwiddles, magnitudePair, realSpectrum, transform } from './transform';
-export { mixFrames, readBetween } from './voices';
+export { mixFrames, readBetween, readBetweenMono } from './voices';

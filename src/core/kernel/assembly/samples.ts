@@ -1,5 +1,7 @@
 // What is done to every sample of a file.
 
+import { total } from './functions';
+
 /** Means of pairs of 16-bit samples as floats, full scale being 1; gives the greatest amount of any sample. */
 export function foldPairs(from: usize, frames: i32, out: usize): i32 {
   let lowest = i16x8.splat(0);
@@ -60,5 +62,26 @@ export function stepEnergies(samples: usize, length: i32, step: f64, count: i32,
     const from = <i32>(<f64>n * step);
     const to = min<i32>(length, <i32>(<f64>(n + 1) * step));
     store<f64>(out + 8 * n, squares(samples, from, to));
+  }
+}
+
+/**
+ * One channel through two short responses: `count` frames, left and right by turns as floats. The responses have `taps` of them
+ * (a multiple of four) the other way round, left before right; `x` holds `taps - 1` frames from before the first.
+ */
+export function throughPair(x: usize, count: i32, responses: usize, taps: i32, out: usize): void {
+  const other = (<usize>taps) << 2;
+  const end = responses + other;
+  for (let n = 0; n < count; n++) {
+    let at = x + ((<usize>n) << 2);
+    let left = f32x4.splat(0);
+    let right = f32x4.splat(0);
+    for (let h = responses; h < end; h += 16, at += 16) {
+      const here = v128.load(at);
+      left = f32x4.add(left, f32x4.mul(here, v128.load(h)));
+      right = f32x4.add(right, f32x4.mul(here, v128.load(h + other)));
+    }
+    store<f32>(out + 8 * n, total(left));
+    store<f32>(out + 8 * n + 4, total(right));
   }
 }

@@ -62,12 +62,67 @@ export function readBetween(
   }
 }
 
+/** The same of one channel, which is written to both sides. */
+export function readBetweenMono(
+  samples: usize,
+  first: f64,
+  position: f64,
+  ratio: f64,
+  bend: f64,
+  count: i32,
+  rows: usize,
+  taps: i32,
+  phases: f64,
+  out: usize,
+): void {
+  const row = (<usize>taps) << 2;
+  const firsts = f64x2.splat(first + <f64>((taps >> 1) - 1));
+  const scale = f64x2.splat(phases);
+  for (let n = 0; n < count; n += 2) {
+    const next = position + ratio;
+    const positions = f64x2(position, next);
+    ratio += bend;
+    position = next + ratio;
+    ratio += bend;
+    const whole = f64x2.floor(positions);
+    const exact = f64x2.mul(f64x2.sub(positions, whole), scale);
+    const phase = f64x2.floor(exact);
+    const between = f32x4.demote_f64x2_zero(f64x2.sub(exact, phase));
+    const betweenA = v128.shuffle<f32>(between, between, 0, 0, 0, 0);
+    const betweenB = v128.shuffle<f32>(between, between, 1, 1, 1, 1);
+    const frames = i32x4.trunc_sat_f64x2_s_zero(f64x2.sub(whole, firsts));
+    const phaseRows = i32x4.trunc_sat_f64x2_s_zero(phase);
+    let a = samples + ((<usize>i32x4.extract_lane(frames, 0)) << 2);
+    let b = samples + ((<usize>i32x4.extract_lane(frames, 1)) << 2);
+    let rowA = rows + <usize>i32x4.extract_lane(phaseRows, 0) * row;
+    let rowB = rows + <usize>i32x4.extract_lane(phaseRows, 1) * row;
+    // What both rows give, drawn together at the end: one operation a tap less than weighing by a row between them.
+    let hereA = f32x4.splat(0);
+    let hereB = f32x4.splat(0);
+    let nextA = f32x4.splat(0);
+    let nextB = f32x4.splat(0);
+    const end = rowA + row;
+    for (; rowA < end; rowA += 16, rowB += 16, a += 16, b += 16) {
+      const xA = v128.load(a);
+      const xB = v128.load(b);
+      hereA = f32x4.add(hereA, f32x4.mul(v128.load(rowA), xA));
+      hereB = f32x4.add(hereB, f32x4.mul(v128.load(rowB), xB));
+      nextA = f32x4.add(nextA, f32x4.mul(v128.load(rowA + row), xA));
+      nextB = f32x4.add(nextB, f32x4.mul(v128.load(rowB + row), xB));
+    }
+    const sumA = f32x4.add(hereA, f32x4.mul(betweenA, f32x4.sub(nextA, hereA)));
+    const sumB = f32x4.add(hereB, f32x4.mul(betweenB, f32x4.sub(nextB, hereB)));
+    v128.store(out + 8 * n, totals(sumA, sumA, sumB, sumB));
+  }
+}
+
 /**
  * Adds `count` frames, left and right by turns as floats, to a bus of the same form, times two gains: doubles at `gains`,
  * which grow by `byLeft` and `byRight` a frame and are left as they are after the last. Gives the highest sample that was
  * added.
  */
 export function mixFrames(frames: usize, count: i32, bus: usize, gains: usize, byLeft: f64, byRight: f64): f64 {
+  if (byLeft === 0 && byRight === 0) return mixEvenly(frames, count, bus, gains);
   const by = f64x2(byLeft, byRight);
   let gain = v128.load(gains);
   let peak = f64x2.splat(0);
@@ -81,4 +136,26 @@ export function mixFrames(frames: usize, count: i32, bus: usize, gains: usize, b
   }
   v128.store(gains, gain);
   return Math.max(f64x2.extract_lane(peak, 0), f64x2.extract_lane(peak, 1));
+}
+
+/** The same with gains that stand still: two frames a turn, in single precision. */
+function mixEvenly(frames: usize, count: i32, bus: usize, gains: usize): f64 {
+  const pair = f32x4.demote_f64x2_zero(v128.load(gains));
+  const gain = v128.shuffle<f32>(pair, pair, 0, 1, 0, 1);
+  let peak = f32x4.splat(0);
+  const even = frames + ((<usize>(count & ~1)) << 3);
+  let at = frames;
+  let to = bus;
+  for (; at < even; at += 16, to += 16) {
+    const value = f32x4.mul(v128.load(at), gain);
+    peak = f32x4.max(peak, f32x4.abs(value));
+    v128.store(to, f32x4.add(v128.load(to), value));
+  }
+  if ((count & 1) === 1) {
+    const value = f32x4.mul(v128.load64_zero(at), gain);
+    peak = f32x4.max(peak, f32x4.abs(value));
+    v128.store64_lane(to, f32x4.add(v128.load64_zero(to), value), 0);
+  }
+  const left = Math.max(f32x4.extract_lane(peak, 0), f32x4.extract_lane(peak, 2));
+  return Math.max(left, Math.max(f32x4.extract_lane(peak, 1), f32x4.extract_lane(peak, 3)));
 }
