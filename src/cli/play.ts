@@ -22,7 +22,7 @@ interface PlayOptions {
   readonly json: boolean;
 }
 
-type Blocks = Generator<[Float32Array, Float32Array]>;
+type Blocks = Generator<[Float32Array, Float32Array], boolean>;
 
 /** `undercroft play KIT`: plays a kit of the workspace by a MIDI file, with the frames that the page would give. */
 export function runPlay(kit: string, options: PlayOptions): void {
@@ -38,6 +38,10 @@ export function runPlay(kit: string, options: PlayOptions): void {
     db.close();
   }
   const whole = writeBlocks(options.out, perform(playable, midi.messages), options);
+  if (!whole.isOver)
+    process.stderr.write(
+      'A loop goes on after the last note: it is cut off a minute later. Strike its pad again to end it.\n',
+    );
   const stems: string[] = [];
   if (options.stems) {
     mkdirSync(options.stems, { recursive: true });
@@ -60,25 +64,38 @@ export function runPlay(kit: string, options: PlayOptions): void {
     );
 }
 
+interface Written {
+  readonly frames: number;
+  /** Linear. */
+  readonly peak: number;
+  /** It has died away; false where it was cut off. */
+  readonly isOver: boolean;
+}
+
 /** Writes blocks as a stereo WAV file while they are made. */
-function writeBlocks(path: string, blocks: Blocks, { rate, encoding }: PlayOptions): { frames: number; peak: number } {
+function writeBlocks(path: string, blocks: Blocks, { rate, encoding }: PlayOptions): Written {
   const format = { encoding, sampleRate: rate, channelCount: 2 };
   const file = openSync(path, 'w');
   let frames = 0;
   let peak = 0;
+  let isOver = false;
   try {
     let at = writeAt(file, wavHeader(format, 0), 0);
-    for (const block of blocks) {
-      at += writeAt(file, encodeFrames(encoding, block), at);
-      frames += block[0].length;
-      peak = Math.max(peak, peakOf(block));
+    for (let next = blocks.next(); ; next = blocks.next()) {
+      if (next.done) {
+        isOver = next.value;
+        break;
+      }
+      at += writeAt(file, encodeFrames(encoding, next.value), at);
+      frames += next.value[0].length;
+      peak = Math.max(peak, peakOf(next.value));
     }
     // The length is known now.
     writeAt(file, wavHeader(format, frames), 0);
   } finally {
     closeSync(file);
   }
-  return { frames, peak };
+  return { frames, peak, isOver };
 }
 
 function writeAt(file: number, bytes: Uint8Array, position: number): number {

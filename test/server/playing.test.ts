@@ -235,6 +235,13 @@ test('a pad whose strokes go through steps, and a loop in tempo, are exported as
       value: { ...own, position: 2, name: 'Race', note: 40, fit: 'stretched', loopBpm: 240, mode: 'looped' },
     },
     layer(2, 2),
+    {
+      op: 'create',
+      doc: 'pad',
+      id: 'pad-step-3',
+      value: { ...own, position: 3, name: 'Mill', note: 44, mode: 'switched' },
+    },
+    layer(3, 3),
   ]);
   const answer = await fetch(`${server.address}/api/kits/kit-play-2/export?for=self`);
   const zip = join(folder, 'gate.zip');
@@ -279,6 +286,23 @@ test('a pad whose strokes go through steps, and a loop in tempo, are exported as
   const heard = readWav(readFileSync(whole)).audio.channels[0] as Float32Array;
   expect(heard.length / RATE).toBeGreaterThan(1);
   expect(readWav(readFileSync(join(stems, 'Hall.wav'))).audio.channels[0]).toEqual(heard);
+});
+
+test('a loop that no note ends is cut off a minute after the last, in words', () => {
+  const midi = join(folder, 'endless.mid');
+  writeFileSync(
+    midi,
+    writeMidiFile([
+      { seconds: 0, message: { kind: 'note-on', channel: 9, note: 44, velocity: 100 } },
+      { seconds: 0.1, message: { kind: 'note-off', channel: 9, note: 44, velocity: 64 } },
+    ]),
+  );
+  const args = ['play', 'Sluice gate', '--midi', midi, '--out', join(folder, 'endless.wav'), '--workspace'];
+  const { stderr, stdout } = spawnSync(join(process.cwd(), 'bin/undercroft'), [...args, server.workspace, '--json'], {
+    encoding: 'utf8',
+  });
+  expect(stderr).toMatch(/A loop goes on after the last note/);
+  expect(JSON.parse(stdout).seconds).toBeGreaterThan(60);
 });
 
 test('steps of a pad are refused where there are too many, where they cannot run live, and beyond their ranges', async () => {

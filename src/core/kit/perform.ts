@@ -29,13 +29,13 @@ const LONGEST_TAIL_S = 60;
 
 /**
  * Plays a kit by MIDI messages, as the page plays it: the same engine, limiter, order of takes and chances. Yields blocks
- * until the last sound has died away.
+ * until the last sound has died away, and returns whether it did: a loop that nothing ends is cut off.
  */
 export function* perform(
   playable: PlayableKit,
   messages: readonly TimedMessage[],
   { only = -1, longestTailS = LONGEST_TAIL_S }: PerformOptions = {},
-): Generator<[Float32Array, Float32Array]> {
+): Generator<[Float32Array, Float32Array], boolean> {
   const { sampleRate, memory, kit, limits, pads } = playable;
   const engine = new VoiceEngine(sampleRate, memory);
   const master = new Master(sampleRate, limits && only < 0);
@@ -90,4 +90,5 @@ export function* perform(
     master.process(left, right, count);
     yield [left, right];
   }
+  return !engine.sounds;
 }
