@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Hit } from '@/core/hit/model';
-import { Kit, Layer, Pad, Variation } from '@/core/kit/model';
+import { Kit, Layer, Layout, Pad, Variation } from '@/core/kit/model';
 import { Member } from '@/core/layering/model';
 import { Performance } from '@/core/midi/performance';
 import type { Parameters } from '@/core/parameter/parameter';
@@ -31,6 +31,7 @@ const SCHEMAS = {
   variation: Variation,
   plan: Plan,
   performance: Performance,
+  layout: Layout,
 } as const satisfies Record<Name, z.ZodObject>;
 
 export const DocName = z.enum(DOC_NAMES);

@@ -1,5 +1,5 @@
 import { HIT_INITIAL } from '@/core/hit/initial';
-import { KIT_PARAMETERS, LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
+import { KIT_PARAMETERS, KIT_WORDS, LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
 import { MEMBER_INITIAL, MEMBER_PARAMETERS } from '@/core/layering/parameters';
 import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import type { Parameters } from '@/core/parameter/parameter';
@@ -12,7 +12,7 @@ import { STEP_INITIAL } from '@/core/treatment/step';
 export type Fields = Record<string, unknown>;
 
 /** Lists and views of the page that show documents: invalidated when one of a kind has changed. */
-export type ShownIn = 'recordings' | 'hits' | 'kits' | 'plans' | 'recipes' | 'performances' | 'every kit';
+export type ShownIn = 'recordings' | 'hits' | 'kits' | Named | 'every kit';
 
 export interface Kind {
   /** Optional fields, missing in documents made before they existed. */
@@ -80,8 +80,13 @@ export const KINDS = {
     shownIn: ['recordings', 'hits', 'every kit'],
   }),
   recipe: kind({ shownIn: ['recipes'] }),
-  kit: kind({ parameters: KIT_PARAMETERS, shownIn: ['kits', 'hits'] }),
-  pad: kind({ parameters: PAD_PARAMETERS, parent: { doc: 'kit', field: 'kitId' }, shownIn: ['kits', 'hits'] }),
+  kit: kind({ initial: KIT_WORDS, parameters: KIT_PARAMETERS, shownIn: ['kits', 'hits'] }),
+  pad: kind({
+    initial: { role: '' },
+    parameters: PAD_PARAMETERS,
+    parent: { doc: 'kit', field: 'kitId' },
+    shownIn: ['kits', 'hits'],
+  }),
   layer: kind({
     initial: { withHitId: null },
     parameters: LAYER_PARAMETERS,
@@ -96,7 +101,19 @@ export const KINDS = {
   variation: kind({ parent: { doc: 'pad', field: 'padId' }, shownIn: ['recordings', 'hits'] }),
   plan: kind({ shownIn: ['plans'] }),
   performance: kind({ shownIn: ['performances'] }),
+  layout: kind({ shownIn: ['layouts'] }),
 } as const;
+
+/** Kinds of document that belong to no other and are listed whole, by name, and what the list is called. */
+export const NAMED = {
+  plan: 'plans',
+  recipe: 'recipes',
+  performance: 'performances',
+  layout: 'layouts',
+} as const;
+export type NamedDoc = keyof typeof NAMED;
+type Named = (typeof NAMED)[NamedDoc];
+export const NAMED_DOCS = Object.keys(NAMED) as readonly NamedDoc[];
 
 export type DocName = keyof typeof KINDS;
 export const DOC_NAMES = Object.keys(KINDS) as [DocName, ...DocName[]];

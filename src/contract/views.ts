@@ -132,7 +132,11 @@ export type KitDocs = KitView<HitDocs>;
 export interface KitListEntry {
   readonly id: string;
   readonly name: string;
+  /** Pads with a sound. */
   readonly padCount: number;
+  readonly author: string;
+  readonly about: string;
+  readonly words: readonly string[];
 }
 
 export interface ImportAnswer {

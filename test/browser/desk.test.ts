@@ -185,7 +185,7 @@ describe('windows', () => {
     await saved(page);
     for (const position of [0, 7, 24, 31]) await inside(`pad ${position}`, await hand.pad(position).boundingBox());
     await inside('lamp', await page.getByTestId('over').boundingBox());
-    const [kitLine, firstPad] = [await page.getByText(/of 32 pads/).boundingBox(), await hand.pad(24).boundingBox()];
+    const [kitLine, firstPad] = [await page.getByText(/of 128 pads/).boundingBox(), await hand.pad(24).boundingBox()];
     expect((kitLine?.y ?? 0) + (kitLine?.height ?? 0)).toBeLessThanOrEqual(firstPad?.y ?? 0);
     await hand.open('/kits');
     await hand.pad(1).click();

@@ -26,7 +26,7 @@ describe('every page as the first one opened', () => {
     await hand.freshKit('First');
     await hand.open(`/slice/${hand.recordingId('Headrace loop')}`);
     await page.locator('[data-testid=slice-row]').first().waitFor();
-    await page.getByText('0 of 32 pads').waitFor();
+    await page.getByText('0 of 128 pads').waitFor();
     await page.keyboard.press('ArrowRight');
     await page.keyboard.press('Enter');
     await saved(page);
@@ -91,7 +91,7 @@ describe('from a loop to a kit', () => {
     await client.edit('took the families away', unnamed);
     await hand.freshKit('Guessed');
     await hand.open(`/slice/${id}`);
-    await page.getByText('0 of 32 pads').waitFor();
+    await page.getByText('0 of 128 pads').waitFor();
     await page
       .locator('[data-choice^="Family of slice"]', { hasText: /^(kick|snare), \d+ %$/ })
       .first()
@@ -266,7 +266,7 @@ describe('pads', () => {
       return Buffer.from(writeWav({ sampleRate: 44100, channels: [samples] }, 's16')).toString('base64');
     });
     await hand.open('/kits');
-    await page.getByText('0 of 32 pads').waitFor();
+    await page.getByText('0 of 128 pads').waitFor();
     await forgetTold(page);
     await page.evaluate((files) => {
       const transfer = new DataTransfer();

@@ -143,7 +143,7 @@ describe('from the song to the pads', () => {
     await new Client(session.server.address).edit('made a kit', [{ op: 'create', doc: 'kit', id, value }]);
     await page.evaluate((kit) => localStorage.setItem('undercroft.kit', kit), id);
     await openSlice(session, SONG);
-    await page.getByText('0 of 32 pads').waitFor();
+    await page.getByText('0 of 128 pads').waitFor();
     // What is laid before its slice has been listened to is named by its pad.
     await page.locator('section[aria-label=Slices][aria-busy=false]').waitFor();
   }

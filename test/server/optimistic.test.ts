@@ -1,27 +1,21 @@
 import { join } from 'node:path';
 import type { DocName } from '../../src/contract/documents';
 import type { Change } from '../../src/contract/edits';
+import { whole } from '../../src/contract/kinds';
 import type { CutView, KitDocs, ListedHit, RecordingView } from '../../src/contract/views';
 import { PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
+import { LIVE_NAMES } from '../../src/core/treatment/live';
 import { PROCESSOR_NAMES, PROCESSORS } from '../../src/core/treatment/processors';
 import { type Db, openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { insertDoc, readDoc } from '../../src/server/history/tables';
 import { listHits } from '../../src/server/views/hits';
 import { kitView } from '../../src/server/views/kits';
-import { listPlans } from '../../src/server/views/plans';
-import { listRecipes } from '../../src/server/views/recipes';
+import { listNamed } from '../../src/server/views/named';
 import { cutView, listRecordings } from '../../src/server/views/recordings';
-import {
-  applyToCut,
-  applyToHits,
-  applyToKit,
-  applyToPlans,
-  applyToRecipes,
-  applyToRecordings,
-} from '../../src/ui/data/apply';
+import { applyToCut, applyToHits, applyToKit, applyToNamed, applyToRecordings } from '../../src/ui/data/apply';
 import { remove, scratch } from '../harness';
 
 /** The views as a page holds them. */
@@ -29,8 +23,9 @@ interface Page {
   cut: CutView;
   kit: KitDocs;
   hits: readonly ListedHit[];
-  plans: ReturnType<typeof listPlans>;
-  recipes: ReturnType<typeof listRecipes>;
+  plans: ReturnType<typeof listNamed<'plan'>>;
+  recipes: ReturnType<typeof listNamed<'recipe'>>;
+  layouts: ReturnType<typeof listNamed<'layout'>>;
   recordings: readonly RecordingView[];
 }
 
@@ -48,7 +43,7 @@ beforeAll(() => {
      VALUES (?, 'Sluice', 'ready', 'sluice.wav', 's16', 16, 44100, 2, 100000, 1)`,
   ).run(RECORDING);
   insertDoc(db, 'cut', { id: RECORDING, ...SPLIT_INITIAL, pad: {} }, 1);
-  insertDoc(db, 'kit', { id: KIT, name: 'Weir' }, 1);
+  insertDoc(db, 'kit', whole('kit', { id: KIT, name: 'Weir' }), 1);
 });
 
 afterAll(() => {
@@ -93,6 +88,12 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
         processor: oneOf(['equaliser', 'noise', 'level'] as const),
         position: below(10),
       };
+    case 'padStep':
+      return padId ? { padId, processor: oneOf(LIVE_NAMES), position: below(10) } : null;
+    case 'layout': {
+      const place = { position: below(128), role: `Role ${made}`, family: null, note: null, settings: {} };
+      return { name: `Layout ${made}`, places: [place] };
+    }
     case 'recipe':
       return { name: `Recipe ${made}`, about: '', steps: [{ processor: oneOf(PROCESSOR_NAMES) }] };
     case 'pad':
@@ -127,6 +128,7 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
       return oneOf([{ position: below(10) }, { muted: below(2) === 1 }, { offsetFrames: below(999) }]);
     case 'memberStep':
     case 'recordingStep':
+    case 'padStep':
       return { active: below(2) === 1, position: below(10) };
     case 'step': {
       const { parameters } = PROCESSORS[value.processor as keyof typeof PROCESSORS];
@@ -135,13 +137,17 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
     }
     case 'pad': {
       const [key, p] = oneOf(Object.entries(PAD_PARAMETERS));
-      return { position: below(128), [key]: p.kind === 'number' ? oneOf([p.low, p.high, p.initial]) : p.initial };
+      return {
+        position: below(128),
+        role: `Role ${below(9)}`,
+        [key]: p.kind === 'number' ? oneOf([p.low, p.high, p.initial]) : p.initial,
+      };
     }
     case 'layer':
     case 'variation':
       return { position: below(10), hitId: oneOf(ids('hit')) };
     case 'kit':
-      return { name: `Weir ${below(99)}` };
+      return { name: `Weir ${below(99)}`, words: [`word ${below(9)}`], transpose: below(9) };
     default:
       return { name: `renamed ${below(99)}` };
   }
@@ -158,10 +164,12 @@ const KINDS = [
   'recordingStep',
   'recipe',
   'pad',
+  'padStep',
   'layer',
   'variation',
   'kit',
   'plan',
+  'layout',
 ] as const;
 
 function anyChange(): Change | null {
@@ -183,8 +191,9 @@ function shown(): Page {
     cut: cutView(db, RECORDING),
     kit: kitView(db, KIT),
     hits: listHits(db),
-    plans: listPlans(db),
-    recipes: listRecipes(db),
+    plans: listNamed(db, 'plan'),
+    recipes: listNamed(db, 'recipe'),
+    layouts: listNamed(db, 'layout'),
     recordings: listRecordings(db),
   };
 }
@@ -224,9 +233,10 @@ test('what a page shows at once is what the server has after the answer, whateve
       cut: applyToCut(page.cut, once),
       kit: applyToKit(page.kit, once, recordings, hits),
       recordings,
-      recipes: applyToRecipes(page.recipes, once) as Page['recipes'],
+      recipes: applyToNamed('recipe', page.recipes, once) as Page['recipes'],
+      layouts: applyToNamed('layout', page.layouts, once) as Page['layouts'],
       hits,
-      plans: applyToPlans(page.plans, once) as Page['plans'],
+      plans: applyToNamed('plan', page.plans, once) as Page['plans'],
     };
     expect(comparable(page)).toEqual(comparable(shown()));
   }

@@ -86,21 +86,33 @@ export function familyOfPad(position: number): Family {
   return FAMILY_OF_NOTE.get(noteOfPlace(position)) ?? 'percussion';
 }
 
-/** The pad position of a physical key, or null. */
-export function positionOfKey(code: string): number | null {
+/** Rows of eight that a kit has, and the highest that can be the lowest of the four under the hands. */
+export const ROW_COUNT = KIT_PADS / 8;
+export const HIGHEST_FIRST_ROW = ROW_COUNT - ROWS.length;
+
+/** The pad position of a physical key, or null; `firstRow` is the lowest row under the hands. */
+export function positionOfKey(code: string, firstRow = 0): number | null {
   for (const [r, row] of ROWS.entries()) {
     const column = row.codes.indexOf(code);
-    if (column >= 0) return r * 8 + column;
+    if (column >= 0) return (firstRow + r) * 8 + column;
   }
   return null;
 }
 
-/** The US cap of a pad's key. */
+/** The US cap of a pad's key in its own bank. */
 export function capOf(position: number): string {
   return rowOf(position).caps[position % 8] as string;
 }
 
+/** A place in words: its key, and its bank where that is not the first. */
+export function placeName(position: number): string {
+  const bank = Math.floor(position / BANK_SIZE) + 1;
+  return bank === 1 ? capOf(position) : `${capOf(position)} of bank ${bank}`;
+}
+
+/** The places of the first bank, and those of the others. */
 const PLACES = Array.from({ length: BANK_SIZE }, (_, position) => position);
+const LATER = Array.from({ length: KIT_PADS - BANK_SIZE }, (_, i) => BANK_SIZE + i);
 const ODD_ROW = ROWS.length - 1;
 const isIn = (row: number) => (position: number) => Math.floor(position / 8) === row;
 
@@ -118,13 +130,14 @@ function placesFor(family: Family | null): number[] {
       ...unclaimed,
       ...PLACES.filter(isIn(home)),
       ...PLACES,
+      ...LATER,
     ]),
   ];
 }
 
 /**
  * The next free position for a sound: on a note of its role, else on one without a role. Sounds without a family go to
- * the odd row. Null when all are taken.
+ * the odd row, those for which the first bank has no place to the next one. Null when all are taken.
  */
 export function freePosition(taken: ReadonlySet<number>, family: Family | null): number | null {
   return placesFor(family).find((position) => !taken.has(position)) ?? null;

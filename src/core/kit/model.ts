@@ -1,10 +1,21 @@
 import { z } from 'zod';
 import { FamilyField, Id, Name } from '../model';
+import { LONGEST_NAME } from '../naming/names';
 import { shapeOf } from '../parameter/schema';
 import { KIT_PADS } from '../play/limits';
-import { KIT_PARAMETERS, LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS } from './parameters';
+import { KIT_PARAMETERS, LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS, ROLE_PARAMETERS } from './parameters';
 
-export const Kit = z.object({ id: Id, name: Name, ...shapeOf(KIT_PARAMETERS) });
+export const Kit = z.object({
+  id: Id,
+  name: Name,
+  author: z.string().max(LONGEST_NAME),
+  /** What it is, in a sentence or two. */
+  about: z.string().max(600),
+  /** Words by which it is found. */
+  words: z.array(z.string().min(1).max(40)).max(24),
+  notes: z.string().max(6000),
+  ...shapeOf(KIT_PARAMETERS),
+});
 export type Kit = z.infer<typeof Kit>;
 
 /** One playable place in a kit. Positions count from the left end of the lowest row; see `layout.ts`. */
@@ -18,12 +29,33 @@ export const Pad = z.object({
     .max(KIT_PADS - 1),
   name: Name,
   family: FamilyField.nullable(),
+  /** What it is in its kit's layout; empty where it has no role. A pad with a role may have no sound yet. */
+  role: z.string().max(LONGEST_NAME),
   ...shapeOf(PAD_PARAMETERS),
 });
 export type Pad = z.infer<typeof Pad>;
 
 export const PadSettings = z.object(shapeOf(PLANNED_PARAMETERS)).partial();
 export type PadSettings = z.infer<typeof PadSettings>;
+
+/** A place of a layout: what lies there in every kit that has it, and how that plays. */
+const LayoutPlace = z.object({
+  position: z
+    .number()
+    .int()
+    .min(0)
+    .max(KIT_PADS - 1),
+  role: z.string().min(1).max(LONGEST_NAME),
+  family: FamilyField.nullable(),
+  /** MIDI note, where it differs from the place's own. */
+  note: z.number().int().min(0).max(127).nullable(),
+  settings: z.object(shapeOf(ROLE_PARAMETERS)).partial(),
+});
+export type LayoutPlace = z.infer<typeof LayoutPlace>;
+
+/** Roles of a kit's places without sounds: the same role on the same note in every kit. */
+export const Layout = z.object({ id: Id, name: Name, places: z.array(LayoutPlace).min(1).max(KIT_PADS) });
+export type Layout = z.infer<typeof Layout>;
 
 /** One of the hits that sound together on a pad. */
 export const Layer = z.object({

@@ -36,14 +36,17 @@ describe('what each parameter is heard by', () => {
           ? (p.none?.first ?? (p.initial === p.high ? p.low : p.high))
           : firstSet(p);
 
-  test.each(Object.keys(PAD_PARAMETERS) as (keyof PadValues)[])('a pad’s %s', (key) => {
-    // A loop of this short sound ends within it; only a loop in tempo has slices.
-    const own = { loopEndMs: 6, fit: 'slices', loopBpm: 200, cuts: [{ atMs: 5 }] } as Partial<PadValues>;
-    const basis: Partial<PadValues> =
-      key === 'fit' ? { loopBpm: 100 } : key === 'loopBpm' || key === 'cuts' ? { fit: 'slices', loopBpm: 100 } : {};
-    const value = own[key] ?? other(PAD_PARAMETERS[key]);
-    expect(changed(at(basis), at({ ...basis, [key]: value }))).toEqual(HEARD_BY[key]);
-  });
+  test.each(Object.keys(PAD_PARAMETERS).filter((key) => key !== 'alone') as (keyof PadValues)[])(
+    'a pad’s %s',
+    (key) => {
+      // A loop of this short sound ends within it; only a loop in tempo has slices.
+      const own = { loopEndMs: 6, fit: 'slices', loopBpm: 200, cuts: [{ atMs: 5 }] } as Partial<PadValues>;
+      const basis: Partial<PadValues> =
+        key === 'fit' ? { loopBpm: 100 } : key === 'loopBpm' || key === 'cuts' ? { fit: 'slices', loopBpm: 100 } : {};
+      const value = own[key] ?? other(PAD_PARAMETERS[key]);
+      expect(changed(at(basis), at({ ...basis, [key]: value }))).toEqual(HEARD_BY[key]);
+    },
+  );
 
   const alone = (Object.keys(LAYER_PARAMETERS) as (keyof LayerValues)[]).filter((key) => key !== 'isTake');
   test.each(alone)('a layer’s %s', (key) => {

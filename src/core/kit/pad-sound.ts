@@ -107,6 +107,9 @@ export const HEARD_BY = {
   voices: ['voices'],
   takeOrder: ['takeOrder'],
   note: ['note'],
+  muted: ['gain'],
+  // Of a kit's pads together; see `asKitHas`.
+  alone: [],
   ...stages('level'),
   ...stages('filter'),
   ...stages('pitch'),
@@ -244,7 +247,7 @@ export function padSound(
     });
   }
   return {
-    gain: fromDb(pad.levelDb) * normaliseGain,
+    gain: pad.muted ? 0 : fromDb(pad.levelDb) * normaliseGain,
     pan: pad.pan,
     width: pad.width,
     mode: MODE_NAMES.indexOf(pad.mode),

@@ -201,6 +201,9 @@ const PLAYING = {
     'in order',
     'order of takes',
   ),
+  muted: toggle('Sounds', ['heard', 'muted'], false, 'muting'),
+  /** Where any pad is alone, only those are heard. */
+  alone: toggle('Alone', ['with the others', 'alone'], false, 'hearing alone'),
   /** MIDI note, where it differs from the place's own. */
   note: optional({
     label: 'MIDI note',
@@ -241,6 +244,16 @@ export const PLANNED_PARAMETERS = {
   fadeInMs: SAMPLE.fadeInMs,
   fadeOutMs: SAMPLE.fadeOutMs,
 } as const;
+/** What a layout may say of how a role plays, whatever sound has it. */
+export const ROLE_PARAMETERS = {
+  mode: PLAYING.mode,
+  voices: PLAYING.voices,
+  chokeGroup: PLAYING.chokeGroup,
+  chokeMs: PLAYING.chokeMs,
+  takeOrder: PLAYING.takeOrder,
+  velocityDb: SOUND.velocityDb,
+} as const;
+
 /** How a layer sounds relative to the others of its pad. */
 export const LAYER_PARAMETERS = {
   levelDb: number({ label: 'Layer level', ...LEVEL, said: 'level' }),
@@ -289,10 +302,30 @@ export const KIT_PARAMETERS = {
     bipolar: true,
     sides: ['% softer', 'even', '% harder'],
   }),
+  /** These four apply on top of what each pad has. */
+  transpose: number({ label: 'Transpose', ...TUNE, neutral: 0, said: 'transposition' }),
+  levelDb: number({ label: 'Level', ...LEVEL }),
+  attackMs: number({ label: 'Attack', unit: 'ms', low: 0, high: 5000, step: 1, initial: 0, scale: 'log' }),
+  /** Longest tail of every stroke; null leaves each as it is. */
+  tailMs: optional({
+    label: 'Tails at most',
+    unit: 'ms',
+    low: 5,
+    high: 60_000,
+    step: 5,
+    fine: 1,
+    digits: 0,
+    scale: 'log',
+    none: { label: 'as they are', first: 400 },
+    said: 'longest tail',
+  }),
   limiter: toggle('Limiter', ['off', 'on'], true),
 } as const;
 export type KitValues = Values<typeof KIT_PARAMETERS>;
-export const KIT_INITIAL = initialValues(KIT_PARAMETERS);
 
-export const PAD_INITIAL = initialValues(PAD_PARAMETERS);
+/** What a kit says of itself, in a person's own words; nothing at first. */
+export const KIT_WORDS = { author: '', about: '', words: [] as string[], notes: '' };
+export const KIT_INITIAL = { ...KIT_WORDS, ...initialValues(KIT_PARAMETERS) };
+
+export const PAD_INITIAL = { role: '', ...initialValues(PAD_PARAMETERS) };
 export const LAYER_INITIAL = { withHitId: null, ...initialValues(LAYER_PARAMETERS) };

@@ -105,6 +105,9 @@ const TOLD = {
   lfo2RateHz: { with: 'moves' },
   lfo2Strength: { with: 'moves' },
   lfo2Runs: { with: 'moves' },
+  // What is heard while one works on the kit.
+  muted: () => ({}),
+  alone: () => ({}),
   // Each take is a region of its own.
   takeOrder: () => ({}),
   loopStartMs: { with: 'mode' },

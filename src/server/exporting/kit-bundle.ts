@@ -6,6 +6,7 @@ import type { Credit } from '@/core/kit/credits';
 import { fittedHit } from '@/core/kit/fit';
 import type { LayerWithHit, PlayedPad } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
+import { asKitHas } from '@/core/kit/whole-kit';
 import type { Db } from '../db/open';
 import { openHit } from '../renders/sound';
 import type { RenderStore } from '../renders/store';
@@ -15,7 +16,7 @@ import type { MadeFiles } from './made-files';
 /** Pads of a kit with their layers and hits, for printing. */
 export function playedPads(view: KitView): PlayedPad[] {
   const hits = new Map(view.hits.map((hit) => [hit.id, hit]));
-  return view.pads.map((pad) => ({
+  return asKitHas(view.pads, view.kit).map((pad) => ({
     pad,
     steps: view.steps.filter(({ padId }) => padId === pad.id),
     layers: view.layers.flatMap((layer): LayerWithHit[] => {

@@ -33,6 +33,7 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   variation: [],
   plan: [],
   performance: [],
+  layout: [],
 };
 
 /** Rules of a single document, checked before it is stored. */

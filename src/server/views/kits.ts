@@ -5,11 +5,15 @@ import { prepared, select } from '../history/tables';
 import { hitsWithLayers } from '../hits/treated';
 import { recordingsById } from './recordings';
 
+/** All kits, by name, with what they say of themselves. */
 export function listKits(db: Db): KitListEntry[] {
-  return prepared(
+  const rows = prepared(
     db,
-    'SELECT k.id, k.name, (SELECT count(*) FROM pad p WHERE p.kit_id = k.id) AS padCount FROM kit k ORDER BY k.name COLLATE NOCASE',
-  ).all() as KitListEntry[];
+    `SELECT k.id, k.name, k.author, k.about, k.words,
+       (SELECT count(DISTINCT l.pad_id) FROM pad p JOIN layer l ON l.pad_id = p.id WHERE p.kit_id = k.id) AS padCount
+     FROM kit k ORDER BY k.name COLLATE NOCASE`,
+  ).all() as (Omit<KitListEntry, 'words'> & { words: string })[];
+  return rows.map((row) => ({ ...row, words: JSON.parse(row.words) as string[] }));
 }
 
 /** A kit with its pads, their layers, steps and other takes, the hits these play and the recordings they come from. */

@@ -1,10 +1,7 @@
-import type { Stored } from '@/contract/documents';
+import type { DocOf, Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
-import { whole } from '@/contract/kinds';
+import { type NamedDoc, whole } from '@/contract/kinds';
 import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoredMember, StoryView } from '@/contract/views';
-import type { Performance } from '@/core/midi/performance';
-import type { Plan } from '@/core/recording/plan';
-import type { Recipe } from '@/core/treatment/model';
 
 type Row = { readonly id: string; readonly rev: number };
 
@@ -93,19 +90,13 @@ function inOrder<T extends { readonly id: string; readonly position: number }>(s
   return [...steps].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1));
 }
 
-export function applyToRecipes(list: readonly Stored<Recipe>[], changes: readonly Change[]): readonly Stored<Recipe>[] {
-  return applyTo(list, of(changes, 'recipe'), () => true);
-}
-
-export function applyToPlans(list: readonly Stored<Plan>[], changes: readonly Change[]): readonly Stored<Plan>[] {
-  return applyTo(list, of(changes, 'plan'), () => true);
-}
-
-export function applyToPerformances(
-  list: readonly Stored<Performance>[],
+/** A list of all documents of a kind after changes. */
+export function applyToNamed<D extends NamedDoc>(
+  doc: D,
+  list: readonly Stored<DocOf<D>>[],
   changes: readonly Change[],
-): readonly Stored<Performance>[] {
-  return applyTo(list, of(changes, 'performance'), () => true);
+): readonly Stored<DocOf<D>>[] {
+  return applyTo(list as readonly Row[], of(changes, doc), () => true) as unknown as typeof list;
 }
 
 export function applyToStory(story: StoryView, recordingId: string, changes: readonly Change[]): StoryView {

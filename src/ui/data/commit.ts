@@ -1,24 +1,12 @@
 import { type QueryClient, type QueryKey, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { DocName, Stored } from '@/contract/documents';
+import type { DocName, DocOf, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
-import { kindOf, type ShownIn } from '@/contract/kinds';
+import { kindOf, NAMED, NAMED_DOCS, type ShownIn } from '@/contract/kinds';
 import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoryView } from '@/contract/views';
-import type { Performance } from '@/core/midi/performance';
-import type { Plan } from '@/core/recording/plan';
-import type { Recipe } from '@/core/treatment/model';
 import { complain, tellInstead } from '../parts/notice';
 import { browserId, postJson, RequestError, tabId } from './api';
-import {
-  applyToCut,
-  applyToHits,
-  applyToKit,
-  applyToPerformances,
-  applyToPlans,
-  applyToRecipes,
-  applyToRecordings,
-  applyToStory,
-} from './apply';
+import { applyToCut, applyToHits, applyToKit, applyToNamed, applyToRecordings, applyToStory } from './apply';
 import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
 import { untilAnswered } from './saving';
@@ -41,6 +29,7 @@ const LISTS: Readonly<Record<ShownIn, QueryKey>> = {
   plans: keys.plans,
   recipes: keys.recipes,
   performances: keys.performances,
+  layouts: keys.layouts,
   'every kit': ['kit'],
 };
 
@@ -91,18 +80,15 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   for (const [key, view] of client.getQueriesData<KitDocs>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings, hits));
   }
-  client.setQueryData<readonly Stored<Recipe>[]>(keys.recipes, (list) => list && applyToRecipes(list, changes));
-  client.setQueryData<readonly Stored<Plan>[]>(keys.plans, (list) => list && applyToPlans(list, changes));
-  client.setQueryData<readonly Stored<Performance>[]>(
-    keys.performances,
-    (list) => list && applyToPerformances(list, changes),
-  );
+  for (const doc of NAMED_DOCS)
+    client.setQueryData<readonly Stored<DocOf<typeof doc>>[]>(
+      keys[NAMED[doc]],
+      (list) => list && applyToNamed(doc, list, changes),
+    );
   holdFetches(client, [
     keys.recordings,
     keys.hits,
-    keys.plans,
-    keys.recipes,
-    keys.performances,
+    ...NAMED_DOCS.map((doc) => keys[NAMED[doc]]),
     ['cut'],
     ['story'],
     ['kit'],

@@ -78,6 +78,7 @@ export function draftedKit(drafts: Drafts, view: KitView): KitView {
   if (drafts.size === 0) return view;
   return {
     ...view,
+    kit: drafted(drafts, 'kit', [view.kit])[0] ?? view.kit,
     pads: drafted(drafts, 'pad', view.pads),
     layers: drafted(drafts, 'layer', view.layers),
     steps: drafted(drafts, 'padStep', view.steps),

@@ -1,14 +1,12 @@
 import { type QueryClient, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { Stored } from '@/contract/documents';
+import type { DocOf, Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
+import { NAMED, type NamedDoc } from '@/contract/kinds';
 import { resolvedHits, resolvedKit } from '@/contract/resolved';
 import type { CutView, HitView, KitDocs, KitListEntry, ListedHit, RecordingView, StoryView } from '@/contract/views';
-import type { Performance } from '@/core/midi/performance';
 import type { Levels } from '@/core/onset/silence';
-import type { Plan } from '@/core/recording/plan';
-import type { Recipe } from '@/core/treatment/model';
 import { browserId, getJson, getLevels } from './api';
 import { fetchSounds, type KnownSounds, unhearable } from './descriptions';
 import { byArrival, byName, fetchList } from './lists';
@@ -22,6 +20,7 @@ export const keys = {
   plans: ['plans'] as const,
   recipes: ['recipes'] as const,
   performances: ['performances'] as const,
+  layouts: ['layouts'] as const,
   hits: ['hits'] as const,
   folders: ['folders'] as const,
   scan: (id: string) => ['scan', id] as const,
@@ -117,8 +116,10 @@ function dataOf<T>(results: readonly { readonly data: T | undefined }[]): (T | u
   return results.map(({ data }) => data);
 }
 
-export function usePlans() {
-  return useQuery({ queryKey: keys.plans, queryFn: () => getJson<Stored<Plan>[]>('/api/plans') });
+/** All documents of a kind that is listed whole. */
+export function useNamed<D extends NamedDoc>(doc: D) {
+  const list = NAMED[doc];
+  return useQuery({ queryKey: keys[list], queryFn: () => getJson<Stored<DocOf<D>>[]>(`/api/${list}`) });
 }
 
 /** Levels of a recording for finding where its sounds end; null before they are there. */
@@ -130,14 +131,6 @@ export function useLevels(recordingId: string, analysed: boolean): Levels | null
     staleTime: Number.POSITIVE_INFINITY,
   });
   return data ?? null;
-}
-
-export function useRecipes() {
-  return useQuery({ queryKey: keys.recipes, queryFn: () => getJson<Stored<Recipe>[]>('/api/recipes') });
-}
-
-export function usePerformances() {
-  return useQuery({ queryKey: keys.performances, queryFn: () => getJson<Stored<Performance>[]>('/api/performances') });
 }
 
 export function useStory(recordingId: string) {

@@ -4,13 +4,14 @@ import dynamic from 'next/dynamic';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { KitView } from '@/contract/views';
-import { BANK_SIZE } from '@/core/kit/parameters';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
+import { KIT_PADS } from '@/core/play/limits';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { PadGrid } from '../pads/PadGrid';
+import { turnRows } from '../pads/shown-rows';
 import { useActions } from '../parts/actions';
 import { Choice } from '../parts/Choice';
 import { leaveControl, pageKey } from '../parts/focus';
@@ -28,9 +29,11 @@ import { PadEditor } from './pad/PadEditor';
 const views = {
   controller: () => import('./controller/ControllerView').then((m) => m.ControllerView),
   kit: () => import('./WholeKit').then((m) => m.WholeKit),
+  table: () => import('./PadTable').then((m) => m.PadTable),
 };
 const ControllerView = dynamic(views.controller, { ssr: false });
 const WholeKit = dynamic(views.kit, { ssr: false });
+const PadTable = dynamic(views.table, { ssr: false });
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
 export function KitsPage() {
@@ -48,7 +51,8 @@ export function KitsPage() {
       <div className="m-auto text-center">
         <p className="font-head text-2xl">No kit yet</p>
         <p className="mt-2 text-soft">
-          A kit has {BANK_SIZE} pads. Make one, then drop slices on it or fill it from a loop on Slice.
+          A kit has {KIT_PADS} pads, one for each MIDI note. Make one, then drop slices on it or fill it from a loop on
+          Slice.
         </p>
         <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
           Make a kit
@@ -61,9 +65,10 @@ export function KitsPage() {
 }
 
 /** What the upper half shows. */
-type Shown = 'pads' | 'controller' | 'kit';
+type Shown = 'pads' | 'table' | 'controller' | 'kit';
 const SHOWN: readonly (readonly [Shown, string])[] = [
   ['pads', 'Pads'],
+  ['table', 'Table'],
   ['controller', 'Controller'],
   ['kit', 'Whole kit'],
 ];
@@ -83,12 +88,16 @@ function Desk({ view }: { view: KitView }) {
   useTreatKey(view.layers.find((l) => l.padId === pad?.id)?.hitId);
   const move = (by: number) => {
     leaveControl();
-    setChosen(chosen === null ? 0 : Math.max(0, Math.min(BANK_SIZE - 1, chosen + by)));
+    setChosen(chosen === null ? 0 : Math.max(0, Math.min(KIT_PADS - 1, chosen + by)));
   };
   const carry = (by: number) => {
     const to = (chosen ?? -1) + by;
-    if (pad && to >= 0 && to < BANK_SIZE) movePad(pad.position, to, false);
+    if (pad && to >= 0 && to < KIT_PADS) movePad(pad.position, to, false);
   };
+  useHotkeys('pageup', () => turnRows(4), pageKey);
+  useHotkeys('pagedown', () => turnRows(-4), pageKey);
+  useHotkeys('shift+pageup', () => turnRows(1), pageKey);
+  useHotkeys('shift+pagedown', () => turnRows(-1), pageKey);
   const copied = useRef<number | null>(null);
   useHotkeys('alt+left', () => carry(-1), pageKey);
   useHotkeys('alt+right', () => carry(1), pageKey);
@@ -106,7 +115,7 @@ function Desk({ view }: { view: KitView }) {
           {
             name: `Empty the pad ${pad.name}`,
             key: 'Delete',
-            run: () => void commit(`emptied the pad ${pad.name}`, emptyPad(pad)),
+            run: () => void commit(`emptied the pad ${pad.name}`, emptyPad(view, pad)),
           },
           {
             name: `Copy the pad ${pad.name}`,
@@ -121,13 +130,17 @@ function Desk({ view }: { view: KitView }) {
   useHotkeys('f2', () => document.querySelector<HTMLInputElement>('[aria-label="Name of the pad"]')?.select(), pageKey);
   useHotkeys('left', () => move(-1), pageKey);
   useHotkeys('right', () => move(1), pageKey);
-  useHotkeys('up', () => chosen !== null && chosen < BANK_SIZE - 8 && move(8), pageKey);
+  useHotkeys('up', () => chosen !== null && chosen < KIT_PADS - 8 && move(8), pageKey);
   useHotkeys('down', () => chosen !== null && chosen >= 8 && move(-8), pageKey);
   const hear = ({ timeStamp, repeat }: KeyboardEvent) =>
     pad && !repeat && strikePad({ pad: pad.position, velocity: KEY_VELOCITY, timeMs: timeStamp, by: 'keys' });
   useHotkeys('space', hear, pageKey);
   useHotkeys('space', () => pad && releasePad(pad.position), { keyup: true, keydown: false });
-  useHotkeys('delete, backspace', () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(pad)), pageKey);
+  useHotkeys(
+    'delete, backspace',
+    () => pad && void commit(`emptied the pad ${pad.name}`, emptyPad(view, pad)),
+    pageKey,
+  );
   return (
     <>
       <KitTools view={view}>
@@ -138,6 +151,8 @@ function Desk({ view }: { view: KitView }) {
           <ControllerView view={view} />
         ) : shown === 'kit' ? (
           <WholeKit view={view} />
+        ) : shown === 'table' ? (
+          <PadTable view={view} />
         ) : pad ? (
           <PadEditor key={pad.id} view={view} pad={pad} />
         ) : (
@@ -230,7 +245,7 @@ function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
         onCommit={rename}
       />
       <span className="figure text-[12px] text-soft @max-[1100px]:hidden">
-        {view.pads.length} of {BANK_SIZE} pads
+        {new Set(view.layers.map(({ padId }) => padId)).size} of {KIT_PADS} pads
         <span className="@max-[1400px]:hidden">{layered > 0 ? ` · ${layered} layered` : ''}</span>
       </span>
       {children}

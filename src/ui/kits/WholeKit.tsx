@@ -6,9 +6,12 @@ import type { Kit } from '@/core/kit/model';
 import { KIT_PARAMETERS } from '@/core/kit/parameters';
 import { toDb } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
+import { dropDraft, setDraft } from '../data/drafts';
 import { decibels, minus } from '../parts/figures';
 import { ParameterRows } from '../parts/ParameterRows';
 import { soundNow } from '../sound/sound';
+import { AboutKit } from './AboutKit';
+import { LayoutRows } from './LayoutRows';
 
 const LOOK_MS = 100;
 const LINE = 'flex h-[26px] items-center gap-2 border-line border-b';
@@ -18,29 +21,36 @@ const NAME = 'w-[116px] flex-none';
 export function WholeKit({ view }: { view: KitView }) {
   const { commit } = useCommands();
   const { kit } = view;
-  const set = (said: string, fields: Partial<Kit>) =>
+  const set = (said: string, fields: Partial<Kit>) => {
     void commit(`changed the ${said} of the kit ${kit.name}`, [
       { op: 'update', doc: 'kit', id: kit.id, rev: kit.rev, set: fields },
     ]);
+    dropDraft('kit', kit.id);
+  };
   return (
     <>
       <section aria-label="Whole kit" className="w-[36%] min-w-0 overflow-auto border-line border-r px-4 py-2">
-        <h2 className="font-semibold text-[12px] text-soft">Strokes</h2>
+        <h2 className="font-semibold text-[12px] text-soft">All pads</h2>
         <ParameterRows
           of={KIT_PARAMETERS}
-          keys={['evenVelocity', 'velocityCurve', 'tempoBpm']}
+          keys={['tempoBpm', 'transpose', 'levelDb', 'attackMs', 'tailMs', 'evenVelocity', 'velocityCurve']}
           values={kit}
+          onPreview={(key, value) =>
+            value === null ? dropDraft('kit', kit.id) : setDraft('kit', kit.id, { [key]: value })
+          }
           onSet={set}
         />
+        <LayoutRows view={view} />
         <p className="mt-2 text-[12px] text-soft">
-          The curve bends every stroke’s velocity before it reaches a pad. Loops in tempo and oscillators that move by
-          note values follow the tempo.
+          Level, transposition, attack and tails come on top of what each pad has. Loops in tempo and oscillators that
+          move by note values follow the tempo.
         </p>
       </section>
       <section aria-label="Output" className="w-[32%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="font-semibold text-[12px] text-soft">Output</h2>
         <ParameterRows of={KIT_PARAMETERS} keys={['limiter']} values={kit} onSet={set} />
         <Output limits={kit.limiter} />
+        <AboutKit kit={kit} onSet={set} />
       </section>
       <section aria-label="Curve of velocity" className="flex min-w-0 flex-1 flex-col px-4 py-2">
         <h2 className="font-semibold text-[12px] text-soft">Velocity in and out</h2>

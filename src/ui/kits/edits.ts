@@ -4,9 +4,16 @@ import type { KitDocs } from '@/contract/views';
 import type { Layer, Pad, Variation } from '@/core/kit/model';
 import { copiesOf } from '../pads/laying';
 
-/** Removes a pad and its layers; the hits stay. */
-export function emptyPad(pad: Stored<Pad>): Change[] {
-  return [{ op: 'remove', doc: 'pad', id: pad.id, rev: pad.rev }];
+/** Removes a pad and its layers; the hits stay. One with a role stays, with its settings, without a sound. */
+export function emptyPad(view: KitDocs, pad: Stored<Pad>): Change[] {
+  if (pad.role === '') return [{ op: 'remove', doc: 'pad', id: pad.id, rev: pad.rev }];
+  const remove = (doc: 'layer' | 'variation') => (row: { id: string; rev: number; padId: string }) =>
+    row.padId === pad.id ? [{ op: 'remove', doc, id: row.id, rev: row.rev } as const] : [];
+  return [
+    ...view.layers.flatMap(remove('layer')),
+    ...view.variations.flatMap(remove('variation')),
+    { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name: pad.role } },
+  ];
 }
 
 /** Plays another take on a layer, and keeps the current one in that take's place. */

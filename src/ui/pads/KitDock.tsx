@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { memo } from 'react';
 import { isLayered } from '@/core/hit/key';
-import { BANK_SIZE } from '@/core/kit/parameters';
+import { KIT_PADS } from '@/core/play/limits';
 import { useKits } from '../data/queries';
 import { Choice } from '../parts/Choice';
 import { useKitDesk } from './kit-context';
@@ -37,7 +37,7 @@ export const KitDock = memo(function KitDock() {
           onChoose={choose}
         />
         <span className="text-[12px] text-soft">
-          kit · {view?.pads.length ?? 0} of {BANK_SIZE} pads
+          kit · {new Set(view?.layers.map(({ padId }) => padId)).size} of {KIT_PADS} pads
         </span>
         {hit && (
           <Link

@@ -3,8 +3,8 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import type { KitView } from '@/contract/views';
-import { capOf, noteOf, noteOfPlace } from '@/core/kit/layout';
-import { BANK_SIZE } from '@/core/kit/parameters';
+import { noteOf, noteOfPlace, placeName } from '@/core/kit/layout';
+import { KIT_PADS } from '@/core/play/limits';
 import { Choice } from '../parts/Choice';
 import { Glyph } from '../parts/Glyph';
 import { nameOfNote } from '../parts/note-names';
@@ -51,7 +51,7 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
             className="figure"
             value={from}
             options={placesByNote(view).map(
-              ({ position, note }) => [position, `${capOf(position)} · ${note} ${nameOfNote(note)}`] as const,
+              ({ position, note }) => [position, `${placeName(position)} · ${note} ${nameOfNote(note)}`] as const,
             )}
             onChoose={(position) => setWay({ from: position })}
           />
@@ -60,8 +60,8 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
         <ul aria-label="Where each goes" className="min-h-0 flex-1 overflow-y-auto border-line border-t">
           {laid.map(({ name, position, stretch }) => (
             <li key={position} className="flex h-7 items-center gap-3 border-line border-b px-5">
-              <span className="figure w-6 flex-none rounded border border-edge text-center text-[12px]">
-                {capOf(position)}
+              <span className="figure min-w-6 flex-none rounded border border-edge px-1 text-center text-[12px]">
+                {placeName(position)}
               </span>
               <span className="figure w-16 flex-none text-[12px] text-soft">
                 {noteOfPlace(position)} {nameOfNote(noteOfPlace(position))}
@@ -100,7 +100,7 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
 
 function placesByNote(view: KitView): { position: number; note: number }[] {
   const pads = new Map(view.pads.map((pad) => [pad.position, pad]));
-  return Array.from({ length: BANK_SIZE }, (_, position) => {
+  return Array.from({ length: KIT_PADS }, (_, position) => {
     const pad = pads.get(position);
     return { position, note: pad ? noteOf(pad) : noteOfPlace(position) };
   }).sort((a, b) => a.note - b.note);

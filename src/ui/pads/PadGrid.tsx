@@ -1,9 +1,10 @@
 'use client';
 
 import { useDraggable, useDroppable } from '@dnd-kit/core';
-import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
+import { ChevronDown, ChevronUp } from 'lucide-react';
+import { type DragEvent, type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { KitView } from '@/contract/views';
-import { noteOf, ROWS } from '@/core/kit/layout';
+import { HIGHEST_FIRST_ROW, noteOf, noteOfPlace, ROWS } from '@/core/kit/layout';
 import { heldBack } from '@/core/rights/rights';
 import { bringsFiles, filesOf } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
@@ -11,10 +12,12 @@ import { HitMini } from '../parts/HitMini';
 import { useNoteName } from '../parts/note-names';
 import { RightsMark } from '../parts/RightsMark';
 import { useMedia } from '../parts/use-media';
+import { useWheel } from '../parts/use-wheel';
 import { chooses } from '../play/choosing';
 import { KEY_VELOCITY, releasePad, strikePad, useLit } from '../play/door';
 import { useLayBeside } from '../shell/drag';
 import { useKitDesk } from './kit-context';
+import { turnRows, useFirstRow } from './shown-rows';
 import { useLayFiles } from './use-lay-files';
 import { usePadMeters } from './use-pad-meters';
 
@@ -29,26 +32,33 @@ function useKeyCaps(): ReadonlyMap<string, string> {
   return caps;
 }
 
+/** How far the wheel turns for a row, in its own unit. */
+const WHEEL_ROW = 100;
 /** A pad's level, drawn by `usePadMeters` as it sounds. */
 const METER = 'absolute bottom-0 left-0 h-[3px] w-full origin-left [transform:scaleX(0)] rounded-b-md bg-verdigris';
 
-/** The kit's 32 pads in four staggered rows, the lowest row last, like the rows of the keyboard. */
+/** 32 of the kit's pads in four staggered rows, the lowest row last, like the rows of the keyboard. */
 export function PadGrid({ size }: { size: 'docked' | 'large' }) {
   const { view } = useKitDesk();
   const caps = useKeyCaps();
   const grid = useRef<HTMLDivElement>(null);
   usePadMeters(grid);
   const large = size === 'large';
+  const firstRow = useFirstRow();
+  useWheelTurns(grid);
   const rows = ROWS.map((row, r) => ({ row, r })).reverse();
   return (
     <div
       ref={grid}
-      className={`flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[3px] px-3'}`}
+      className={`relative flex h-full min-h-0 flex-col ${large ? 'gap-[6px] px-4' : 'gap-[3px] px-3'}`}
       data-testid="pads"
     >
+      <Turner firstRow={firstRow} large={large} />
       {rows.map(({ row, r }) => (
         <div key={row.role} className="flex min-h-0 flex-1 items-stretch">
-          {large && <div className="w-[104px] flex-none self-center text-[12px] text-soft">{row.role}</div>}
+          {large && (
+            <div className="w-[104px] flex-none self-center text-[12px] text-soft">{nameOfRow(firstRow + r)}</div>
+          )}
           <div
             className="flex flex-1"
             style={{
@@ -58,7 +68,7 @@ export function PadGrid({ size }: { size: 'docked' | 'large' }) {
             }}
           >
             {row.codes.map((code, column) => {
-              const position = r * 8 + column;
+              const position = (firstRow + r) * 8 + column;
               return (
                 <PadPlace
                   key={code}
@@ -95,6 +105,8 @@ function PadPlace({
     disabled: !view?.pads.some((p) => p.position === position),
   });
   const pad = view?.pads.find((p) => p.position === position);
+  const name = pad && (pad.role || pad.name);
+  const isSilent = pad && (pad.muted || (!pad.alone && view?.pads.some(({ alone }) => alone)));
   const layers = pad ? (view?.layers.filter((l) => l.padId === pad.id) ?? []) : [];
   const firstHit = view?.hits.find((h) => h.id === layers[0]?.hitId);
   const recording = view?.recordings.find((r) => r.id === firstHit?.recordingId);
@@ -128,7 +140,7 @@ function PadPlace({
       window.addEventListener('pointerup', up);
       window.addEventListener('pointercancel', up);
     }
-    if (!pad || chooses('pointer')) setChosen(position);
+    if (layers.length === 0 || chooses('pointer')) setChosen(position);
   };
 
   const look =
@@ -138,7 +150,7 @@ function PadPlace({
         ? 'border-madder border-2 bg-selection'
         : chosen === position
           ? 'border-verdigris border-2 bg-selection'
-          : pad
+          : layers.length > 0
             ? 'border-line bg-sheet'
             : 'border-dashed border-line';
   const faulty = typeof state === 'object';
@@ -153,7 +165,7 @@ function PadPlace({
       data-lit={isLit || undefined}
       data-state={faulty ? 'error' : state}
       aria-pressed={chosen === position}
-      aria-label={pad ? `Pad ${cap}: ${pad.name}` : `Pad ${cap}, empty`}
+      aria-label={`${saidOf(cap, pad, layers.length > 0)}${isSilent ? ', muted' : ''}`}
       title={faulty ? state.error : pad?.name}
       onPointerDown={onPointerDown}
       onDragEnter={(event) => bringsFiles(event) && setFileOver(true)}
@@ -169,7 +181,7 @@ function PadPlace({
         }
       }}
       onKeyUp={(event) => event.key === 'Enter' && releasePad(position)}
-      className={`relative flex min-w-0 flex-1 touch-none flex-col justify-between rounded-md border text-left select-none ${large ? 'px-2 py-1' : 'px-[6px] py-[2px]'} ${look}`}
+      className={`relative flex min-w-0 flex-1 touch-none flex-col justify-between rounded-md border text-left select-none ${isSilent ? 'opacity-50' : ''} ${large ? 'px-2 py-1' : 'px-[6px] py-[2px]'} ${look}`}
     >
       <span className="flex w-full items-start gap-1">
         {pad && <Glyph family={pad.family} size={large ? 16 : 13} />}
@@ -187,19 +199,73 @@ function PadPlace({
       {pad && (
         <span className="block w-full min-w-0">
           <span
-            className={`line-clamp-2 overflow-hidden font-semibold ${large ? 'text-[13px] leading-[15px]' : 'text-[11px] leading-[12px]'} ${faulty ? 'text-madder' : ''}`}
+            className={`line-clamp-2 overflow-hidden font-semibold ${large ? 'text-[13px] leading-[15px]' : 'text-[11px] leading-[12px]'} ${faulty ? 'text-madder' : layers.length === 0 ? 'text-soft' : ''}`}
           >
             {state === 'loading' ? '… ' : ''}
-            {pad.name}
+            {name}
           </span>
           {large && roomy && (
             <span className="figure block truncate text-[12px] text-soft">
-              {noteOf(pad)} {countOf(layers) || noteName(noteOf(pad))}
+              {noteOf(pad)} {pad.role && layers.length > 0 ? pad.name : countOf(layers) || noteName(noteOf(pad))}
             </span>
           )}
         </span>
       )}
     </button>
+  );
+}
+
+/** What a place is called aloud. */
+function saidOf(cap: string, pad: KitView['pads'][number] | undefined, sounds: boolean): string {
+  if (!pad) return `Pad ${cap}, empty`;
+  if (pad.role === '') return `Pad ${cap}: ${pad.name}`;
+  return `Pad ${cap}: ${pad.role}${sounds ? `, ${pad.name}` : ', empty'}`;
+}
+
+/** What lies on a row: the first bank's by their families, the others by their notes. */
+function nameOfRow(row: number): string {
+  const own = ROWS[row];
+  if (own) return own.role;
+  return `notes ${noteOfPlace(row * 8)} to ${noteOfPlace(row * 8 + 7)}`;
+}
+
+/** Turns of the wheel over the pads, a row each. */
+function useWheelTurns(grid: RefObject<HTMLDivElement | null>): void {
+  const turned = useRef(0);
+  useWheel(grid, ({ deltaY }) => {
+    turned.current += deltaY;
+    const rows = Math.trunc(turned.current / WHEEL_ROW);
+    turned.current -= rows * WHEEL_ROW;
+    if (rows !== 0) turnRows(-rows);
+  });
+}
+
+/** Which rows are under the hands, and the turning to others. */
+function Turner({ firstRow, large }: { firstRow: number; large: boolean }) {
+  const bank = firstRow / ROWS.length + 1;
+  const name = Number.isInteger(bank) ? `bank ${bank}` : `rows ${firstRow + 1}–${firstRow + ROWS.length}`;
+  return (
+    <span className={`absolute top-0 z-10 flex items-center text-[12px] text-soft ${large ? 'right-4' : 'right-3'}`}>
+      {large && <span className="mr-1">{name}</span>}
+      {(
+        [
+          [ROWS.length, ChevronUp, 'Turn to the next bank', firstRow >= HIGHEST_FIRST_ROW],
+          [-ROWS.length, ChevronDown, 'Turn to the bank before', firstRow <= 0],
+        ] as const
+      ).map(([by, Icon, label, isEnd]) => (
+        <button
+          key={label}
+          type="button"
+          aria-label={label}
+          title={`${label} (${by > 0 ? 'Page up' : 'Page down'}; with Shift by a row; the wheel turns too). Here: ${name}`}
+          disabled={isEnd}
+          className="flex size-6 items-center justify-center rounded hover:bg-sheet hover:text-ink disabled:opacity-40"
+          onClick={() => turnRows(by)}
+        >
+          <Icon size={16} aria-hidden />
+        </button>
+      ))}
+    </span>
   );
 }
 

@@ -29,6 +29,7 @@ import {
   type Stretch,
   type Way,
 } from './laying';
+import { showPlace } from './shown-rows';
 
 interface KitDesk {
   /** The current kit: the one docked on every page. */
@@ -53,7 +54,7 @@ interface KitDesk {
 
 const Context = createContext<KitDesk | null>(null);
 const CURRENT = 'undercroft.kit';
-const FULL = 'All 32 pads have a sound. Drop it on a pad to lay it beside or instead, or make a new kit.';
+const FULL = 'All 128 pads have a sound. Drop it on a pad to lay it beside or instead, or make a new kit.';
 const RELAID: Readonly<Record<RelayMode, string>> = {
   instead: 'instead of what was there',
   take: 'as another take',
@@ -75,7 +76,11 @@ export function KitProvider({ children }: { children: ReactNode }) {
   // Sounds laid or changed on any page are shown with their recording, even if no view has loaded it.
   useRecordings();
   const [wanted, setWanted] = useState<string | null>(null);
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [chosen, setChosenPlace] = useState<number | null>(null);
+  const setChosen = useCallback((position: number | null) => {
+    setChosenPlace(position);
+    if (position !== null) showPlace(position);
+  }, []);
   const [picker, setPicker] = useState(false);
   useEffect(() => setWanted(localStorage.getItem(CURRENT)), []);
   const list = kits.data;
@@ -87,13 +92,16 @@ export function KitProvider({ children }: { children: ReactNode }) {
   usePlayKeys();
   usePadNotes(view);
   useEffect(readChoosing, []);
-  useEffect(() => followStrikes(({ pad, by }) => by !== 'pointer' && chooses(by) && setChosen(pad)), []);
+  useEffect(() => followStrikes(({ pad, by }) => by !== 'pointer' && chooses(by) && setChosen(pad)), [setChosen]);
 
-  const choose = useCallback((id: string) => {
-    localStorage.setItem(CURRENT, id);
-    setWanted(id);
-    setChosen(null);
-  }, []);
+  const choose = useCallback(
+    (id: string) => {
+      localStorage.setItem(CURRENT, id);
+      setWanted(id);
+      setChosen(null);
+    },
+    [setChosen],
+  );
 
   const createKit = useCallback(
     async (name: string) => {
@@ -127,7 +135,7 @@ export function KitProvider({ children }: { children: ReactNode }) {
       void commit(`laid ${laid.name} on a pad`, laid.changes);
       return laid.position;
     },
-    [view, commit],
+    [view, commit, setChosen],
   );
 
   const relay = useCallback(
@@ -177,7 +185,7 @@ export function KitProvider({ children }: { children: ReactNode }) {
           : `moved the pad ${pad.name} to ${placeText(to)}`;
       void commit(label, changes);
     },
-    [view, commit],
+    [view, commit, setChosen],
   );
 
   const desk = useMemo(
@@ -195,7 +203,7 @@ export function KitProvider({ children }: { children: ReactNode }) {
       picker,
       setPicker,
     }),
-    [view, choose, createKit, chosen, padStates, lay, relay, layAll, move, picker],
+    [view, choose, createKit, chosen, setChosen, padStates, lay, relay, layAll, move, picker],
   );
   return <Context.Provider value={desk}>{children}</Context.Provider>;
 }

@@ -3,10 +3,12 @@ import type { Change } from '@/contract/edits';
 import type { KitDocs, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
 import { noteOfPlace } from '@/core/kit/layout';
+import { generalMidiLayout } from '@/core/kit/layouts';
 import type { Pad } from '@/core/kit/model';
 import { KIT_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { applyToKit } from '../data/apply';
-import { takeInstead } from '../kits/edits';
+import { emptyPad, takeInstead } from '../kits/edits';
+import { emptiedKit, laidOut } from '../kits/layouts';
 import { asPlaced, copyPad, layMany, layStretch, movePad, nameOfStretch, type Stretch } from './laying';
 
 const recording = {
@@ -84,14 +86,14 @@ test('four from the pad of E on lie on E, F, F sharp, G; what is taken is passed
 });
 
 test('more than the pads hold is told, and nothing is layered', () => {
-  const forty = Array.from({ length: 40 }, (_, i) => stretch(i + 1, i % 2 ? 'kick' : null));
-  const many = layMany(kit, forty, 'role', newId);
-  expect(many.laid).toHaveLength(32);
+  const all = Array.from({ length: 136 }, (_, i) => stretch(i + 1, i % 2 ? 'kick' : null));
+  const many = layMany(kit, all, 'role', newId);
+  expect(many.laid).toHaveLength(128);
   expect(many.left).toBe(8);
   const view = applied(kit, many.changes);
-  expect(new Set(view.pads.map((p) => p.position)).size).toBe(32);
-  expect(view.layers).toHaveLength(32);
-  expect(layMany(view, forty, 'role', newId)).toMatchObject({ changes: [], left: 40 });
+  expect(new Set(view.pads.map((p) => p.position)).size).toBe(128);
+  expect(view.layers).toHaveLength(128);
+  expect(layMany(view, all, 'role', newId)).toMatchObject({ changes: [], left: 136 });
 });
 
 describe('pads', () => {
@@ -134,4 +136,76 @@ describe('pads', () => {
 
 test('a pad made by an older version is one of many voices on the note of its place', () => {
   expect(PAD_INITIAL).toMatchObject({ note: null, voices: null });
+});
+
+describe('a kit with a layout', () => {
+  const roles = applied(kit, laidOut(kit, generalMidiLayout(), newId));
+  const roleAt = (view: KitDocs, note: number) =>
+    view.pads.find((pad) => pad.note === note || noteOfPlace(pad.position) === note) as Stored<Pad>;
+
+  test('has its roles without sounds; sounds go to the roles of their families, and keep role, note and settings', () => {
+    expect(roles.pads).toHaveLength(47);
+    expect(roleAt(roles, 42)).toMatchObject({ role: 'Closed hi-hat', name: 'Closed hi-hat', chokeGroup: 1 });
+    const drums: Family[] = ['kick', 'kick', 'snare', 'closed hat', 'open hat', 'cymbal'];
+    const many = layMany(
+      roles,
+      drums.map((family, i) => stretch(i + 1, family)),
+      'role',
+      newId,
+    );
+    expect(many.left).toBe(0);
+    const filled = applied(roles, many.changes);
+    expect(filled.pads).toHaveLength(47);
+    for (const { position, stretch: of } of many.laid) {
+      const pad = padAt(filled, position);
+      expect(pad.family).toBe(of.family);
+      expect(pad.role).not.toBe('');
+      expect(pad.name).toMatch(/Sluice/);
+      expect(pad.chokeGroup).toBe(padAt(roles, position).chokeGroup);
+    }
+    // Emptied, a role stays what it is.
+    const first = padAt(filled, many.laid[0]?.position as number);
+    const emptied = applied(filled, emptyPad(filled, first));
+    expect(padAt(emptied, first.position)).toMatchObject({ role: first.role, name: first.role });
+    expect(emptied.layers).toHaveLength(filled.layers.length - 1);
+  });
+
+  test('another sound laid on a role leaves the role its name, family and settings', () => {
+    const hat = roleAt(roles, 46);
+    const laid = layStretch(roles, stretch(5, 'cymbal'), hat.position, 'instead', newId);
+    const filled = applied(roles, laid?.changes ?? []);
+    expect(padAt(filled, hat.position)).toMatchObject({
+      ...{ role: 'Open hi-hat', family: 'open hat', chokeGroup: 1, name: 'Cymbal Sluice 05' },
+    });
+  });
+
+  test('given to a kit with sounds, these keep theirs; another layout takes empty roles away again', () => {
+    const full = applied(kit, layStretch(kit, stretch(1, 'kick'), 0, 'beside', newId)?.changes ?? []);
+    const laid = applied(full, laidOut(full, generalMidiLayout(), newId));
+    expect(padAt(laid, 0)).toMatchObject({ role: 'Bass drum 1', name: 'Kick Sluice 01' });
+    const place = { position: 5, role: 'Only this', family: null, note: 99, settings: { voices: 1 } };
+    const other = applied(laid, laidOut(laid, [place], newId));
+    expect(other.pads.map(({ position, role }) => [position, role])).toEqual([
+      [0, ''],
+      [5, 'Only this'],
+    ]);
+    expect(padAt(other, 5)).toMatchObject({ note: 99, voices: 1 });
+  });
+
+  test('without its sounds it is a new kit whose pads have their names as roles', () => {
+    const full = applied(kit, layStretch(kit, stretch(1, 'kick'), 0, 'beside', newId)?.changes ?? []);
+    const { changes } = emptiedKit(full, 'Kit roles', newId);
+    expect(changes.map(({ doc }) => doc)).toEqual(['kit', 'pad']);
+    expect(changes[1]).toMatchObject({ op: 'create', value: { role: 'Kick Sluice 01', position: 0 } });
+  });
+});
+
+test('a kit whose first bank is full goes on in the next one', () => {
+  let view = kit;
+  for (let n = 0; n < 40; n++) {
+    const laid = layStretch(view, stretch(n, 'kick'), null, 'next', newId);
+    view = applied(view, laid?.changes ?? []);
+  }
+  expect(view.pads).toHaveLength(40);
+  expect(Math.max(...view.pads.map(({ position }) => position))).toBe(39);
 });

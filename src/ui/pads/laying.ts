@@ -3,10 +3,11 @@ import type { KitDocs, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import type { TreatedHit } from '@/core/hit/key';
-import { capOf, familyOfPad, freePosition, noteOf, noteOfPlace } from '@/core/kit/layout';
+import { familyOfPad, freePosition, noteOf, noteOfPlace, placeName } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
-import { BANK_SIZE, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
+import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { DEFAULT_PATTERN, freeName, nameFromPattern, paddedNumber } from '@/core/naming/names';
+import { KIT_PADS } from '@/core/play/limits';
 import { applyToKit } from '../data/apply';
 
 /** A stretch of a recording, or a hit, to be laid on a pad. */
@@ -84,9 +85,8 @@ export function layStretch(
   mode: LayMode,
   newId: () => string,
 ): Laid | null {
-  const taken = new Set(view.pads.map((p) => p.position));
-  const occupied = wanted !== null && taken.has(wanted);
-  const position = wanted === null || (occupied && mode === 'next') ? freePosition(taken, stretch.family) : wanted;
+  const occupied = wanted !== null && soundsAt(view, wanted);
+  const position = wanted === null || (occupied && mode === 'next') ? nextPlace(view, stretch.family) : wanted;
   if (position === null) return null;
   const pad = view.pads.find((p) => p.position === position);
   const known = stretch.hit;
@@ -105,9 +105,9 @@ export function layStretch(
       id: padId,
       value: { kitId: view.kit.id, position, name, family, ...PAD_INITIAL, ...stretch.pad },
     });
-  } else if (mode === 'instead') {
+  } else if (mode === 'instead' || layers.length === 0) {
     for (const layer of layers) changes.push({ op: 'remove', doc: 'layer', id: layer.id, rev: layer.rev });
-    changes.push({ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name, family } });
+    changes.push(renamed(pad, name, family));
   }
   const order = pad && mode !== 'instead' ? Math.max(-1, ...layers.map((l) => l.position)) + 1 : 0;
   changes.push({
@@ -117,6 +117,26 @@ export function layStretch(
     value: { padId, hitId, position: order, ...LAYER_INITIAL },
   });
   return { changes, name, position };
+}
+
+/** Whether a place has a sound. */
+function soundsAt(view: KitDocs, position: number): boolean {
+  const pad = view.pads.find((p) => p.position === position);
+  return pad !== undefined && view.layers.some(({ padId }) => padId === pad.id);
+}
+
+/** The next place for a sound of a family: a role of that family without a sound, else a free place. */
+function nextPlace(view: KitDocs, family: Family | null): number | null {
+  const role = view.pads
+    .filter((pad) => pad.role !== '' && family !== null && pad.family === family && !soundsAt(view, pad.position))
+    .sort((a, b) => a.position - b.position)[0];
+  return role?.position ?? freePosition(new Set(view.pads.map((p) => p.position)), family);
+}
+
+/** A pad named after another sound; one with a role stays what it is. */
+function renamed(pad: KitDocs['pads'][number], name: string, family: Family | null): Change {
+  const set = pad.role === '' ? { name, family } : { name, family: pad.family ?? family };
+  return { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set };
 }
 
 /**
@@ -132,8 +152,7 @@ export function relaid(view: KitDocs, position: number, mode: RelayMode, newId: 
   const remove = ({ id, rev }: { id: string; rev: number }): Change => ({ op: 'remove', doc: 'layer', id, rev });
   const { name, family } = hit;
   if (mode === 'instead') {
-    const renamed: Change = { op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name, family } };
-    return [...layers.slice(0, -1).map(remove), renamed];
+    return [...layers.slice(0, -1).map(remove), renamed(pad, name, family)];
   }
   if (mode === 'take') {
     const takes = view.variations.filter((v) => v.padId === pad.id).map((v) => v.position);
@@ -172,7 +191,7 @@ export function layMany(view: KitDocs, stretches: readonly Stretch[], way: Way, 
   const places = way === 'role' ? null : placesFrom(view, way.from);
   for (const stretch of stretches) {
     const wanted = places ? places.shift() : null;
-    if (wanted === undefined || current.pads.length >= BANK_SIZE) break;
+    if (wanted === undefined) break;
     const next = layStretch(current, stretch, wanted, 'next', newId);
     if (!next) break;
     laid.push({ ...next, stretch });
@@ -189,7 +208,7 @@ function placesFrom(view: KitDocs, from: number): number[] {
     return pad ? noteOf(pad) : noteOfPlace(position);
   };
   const first = noteAt(from);
-  return Array.from({ length: BANK_SIZE }, (_, position) => position)
+  return Array.from({ length: KIT_PADS }, (_, position) => position)
     .filter((position) => !pads.has(position) && noteAt(position) >= first)
     .sort((a, b) => noteAt(a) - noteAt(b));
 }
@@ -237,7 +256,7 @@ export function copiesOf(view: KitDocs, from: string, to: string, newId: () => s
 
 /** Names a place: its key and its note. */
 export function placeText(position: number): string {
-  return `${capOf(position)}, note ${noteOfPlace(position)}`;
+  return `${placeName(position)}, note ${noteOfPlace(position)}`;
 }
 
 function namesIn({ hits, pads }: KitDocs): Set<string> {

@@ -2,7 +2,7 @@ import { useQueries } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import type { CutView } from '@/contract/views';
-import { BANK_SIZE } from '@/core/kit/parameters';
+import { KIT_PADS } from '@/core/play/limits';
 import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { keys, useHits, useLiveRecordings } from '../data/queries';
@@ -98,7 +98,7 @@ export function usePicking(audition: ReturnType<typeof useAudition>): Picking {
   };
   const nextFree = (after: number) => {
     const taken = new Set(view?.pads.map((p) => p.position));
-    for (let i = 1; i < BANK_SIZE; i++) if (!taken.has((after + i) % BANK_SIZE)) return (after + i) % BANK_SIZE;
+    for (let i = 1; i < KIT_PADS; i++) if (!taken.has((after + i) % KIT_PADS)) return (after + i) % KIT_PADS;
     return after;
   };
   const layChosen = () => {

@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { positionOfKey } from '@/core/kit/layout';
+import { firstRowNow } from '../pads/shown-rows';
 import { isTyping } from '../parts/focus';
 import { KEY_VELOCITY, releasePad, strikePad } from './door';
 
@@ -9,7 +10,7 @@ export function usePlayKeys(): void {
     const down = new Map<string, number>();
     const onKeyDown = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.shiftKey || isTyping(event.target)) return;
-      const pad = positionOfKey(event.code);
+      const pad = positionOfKey(event.code, firstRowNow());
       if (pad === null) return;
       event.preventDefault();
       if (event.repeat || down.has(event.code)) return;

@@ -13,7 +13,7 @@ export function Header({ onBox, onHistory }: { onBox: () => void; onHistory: () 
   const path = usePathname();
   const slice = useSliceAddress();
   return (
-    <header className="@container flex h-10 flex-none items-center gap-2 overflow-hidden border-b border-line bg-paper px-4">
+    <header className="@container print:hidden flex h-10 flex-none items-center gap-2 overflow-hidden border-b border-line bg-paper px-4">
       <span className="mr-4 @max-[1100px]:mr-1 font-head text-[20px] font-semibold tracking-tight">Undercroft</span>
       <nav aria-label="Places" className="flex items-center gap-1">
         {PLACES.map(([href, label], i) => {

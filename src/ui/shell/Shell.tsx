@@ -83,7 +83,7 @@ function Frame({ children }: { children: ReactNode }) {
     onHistory: () => setHistory(true),
   });
   return (
-    <div className="flex h-dvh min-w-[960px] flex-col">
+    <div className="flex h-dvh min-w-[960px] flex-col print:h-auto print:min-w-0">
       <Header onBox={() => setBox(true)} onHistory={() => setHistory(true)} />
       <main className="flex min-h-0 flex-1 flex-col">{children}</main>
       <StatusLine onSheet={() => setSheet(true)} />

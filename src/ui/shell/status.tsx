@@ -32,7 +32,7 @@ export function StatusLine({ onSheet }: { onSheet: () => void }) {
   useUnsaved(open > 0);
   const voices = useEngineVoices();
   return (
-    <footer className="flex h-7 flex-none items-center gap-5 border-t border-line bg-paper px-4 text-[12px] text-soft">
+    <footer className="flex h-7 flex-none print:hidden items-center gap-5 border-t border-line bg-paper px-4 text-[12px] text-soft">
       <span className="min-w-0 flex-1 truncate" role="status">
         {text}
       </span>

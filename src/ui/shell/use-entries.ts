@@ -53,11 +53,11 @@ export function useEntries(): { readonly entries: readonly Entry[]; readonly rea
       }),
     ),
     ...(kits.data ?? []).map(
-      ({ id, name, padCount }): Entry => ({
+      ({ id, name, padCount, author, about, words }): Entry => ({
         key: id,
         group: 'Kits',
         name,
-        also: [],
+        also: [author, about, ...words].filter((text) => text !== ''),
         hint: `${padCount} pads`,
         run: () => {
           choose(id);

@@ -13,7 +13,7 @@ import type { Parameter } from '@/core/parameter/parameter';
 import { filled, firstSet, sparse } from '@/core/parameter/values';
 import type { Plan } from '@/core/recording/plan';
 import { useCommands } from '../data/commit';
-import { usePlans } from '../data/queries';
+import { useNamed } from '../data/queries';
 import { ChoiceLine } from '../parts/ChoiceLine';
 import { NumberField } from '../parts/NumberField';
 import { TextField } from '../parts/TextField';
@@ -51,7 +51,7 @@ export function NamesAndPlans({ view, split, onSplit }: Props) {
 
 function Plans({ view, split, onSplit, close }: Props & { close: () => void }) {
   const { commit } = useCommands();
-  const { data: plans = [] } = usePlans();
+  const { data: plans = [] } = useNamed('plan');
   const [name, setName] = useState('');
   const { cut } = view;
   const keep = () => {

@@ -5,8 +5,9 @@ import { Lock, LockOpen } from 'lucide-react';
 import { memo, useMemo, useState } from 'react';
 import type { KitView, RecordingView } from '@/contract/views';
 import type { Family } from '@/core/family';
-import { positionOfKey, ROWS } from '@/core/kit/layout';
+import { capOf, noteOfPlace } from '@/core/kit/layout';
 import type { PadSettings } from '@/core/kit/model';
+import { BANK_SIZE } from '@/core/kit/parameters';
 import type { Slice } from '@/core/recording/model';
 import { hzToNote } from '@/core/signal/units';
 import type { WaveReader } from '@/picture/levelled-wave';
@@ -272,13 +273,11 @@ function padsBySlice(kit: KitView | null): ReadonlyMap<string, string> {
   if (!kit) return found;
   const sliceOf = new Map(kit.hits.map((h) => [h.id, h.sliceId]));
   const positionOf = new Map(kit.pads.map((p) => [p.id, p.position]));
-  const caps = new Map(
-    ROWS.flatMap((row) => row.codes.map((code, i) => [positionOfKey(code), row.caps[i] ?? ''] as const)),
-  );
   for (const { hitId, padId } of kit.layers) {
     const slice = sliceOf.get(hitId);
-    const cap = caps.get(positionOf.get(padId) ?? -1);
-    if (!slice || !cap) continue;
+    const position = positionOf.get(padId);
+    if (!slice || position === undefined) continue;
+    const cap = position < BANK_SIZE ? capOf(position) : String(noteOfPlace(position));
     const known = found.get(slice);
     if (!known?.split(' ').includes(cap)) found.set(slice, known ? `${known} ${cap}` : cap);
   }

@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { positionOfKey } from '@/core/kit/layout';
 import type { Edge } from '../hits/edits';
+import { firstRowNow } from '../pads/shown-rows';
 import { useActions } from '../parts/actions';
 import { isTyping, pageKey } from '../parts/focus';
 import type { SelectMode } from '../parts/listing';
@@ -13,7 +14,7 @@ function useShiftedPadKeys(layOn: (position: number) => void): void {
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
       if (!event.shiftKey || event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
-      const position = positionOfKey(event.code);
+      const position = positionOfKey(event.code, firstRowNow());
       if (position === null || isTyping(event.target)) return;
       event.preventDefault();
       latest.current(position);

@@ -3,9 +3,10 @@ import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
 import { fittedHit } from '@/core/kit/fit';
-import type { Layer } from '@/core/kit/model';
+import type { Layer, Pad } from '@/core/kit/model';
 import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
 import { KIT_INITIAL, type KitValues } from '@/core/kit/parameters';
+import { asKitHas } from '@/core/kit/whole-kit';
 import { complain } from '../parts/notice';
 import { openSound, type Sound } from './sound';
 
@@ -57,14 +58,14 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
 function wantedPads(view: KitView) {
   const hits = new Map(view.hits.map((h) => [h.id, h]));
   return new Map(
-    view.pads.map((pad) => {
+    asKitHas(view.pads, view.kit).map((pad) => {
       const layers = view.layers.flatMap((layer): LayerWithHit[] => {
         const hit = hits.get(layer.hitId);
         return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
       });
       const steps = view.steps.filter(({ padId }) => padId === pad.id);
       // Names and revisions are inaudible.
-      const { name: _name, rev: _rev, ...audible } = pad;
+      const { name: _name, rev: _rev, role: _role, alone: _alone, ...audible } = pad as Stored<Pad>;
       const signature = JSON.stringify([
         audible,
         view.kit.tempoBpm,

@@ -6,7 +6,7 @@ import { type ChainStep, strengthened } from '@/core/treatment/chain';
 import { processorOf } from '@/core/treatment/processors';
 import { RECIPES } from '@/core/treatment/recipes';
 import { useCommands } from '../data/commit';
-import { useRecipes } from '../data/queries';
+import { useNamed } from '../data/queries';
 import { tell } from '../parts/notice';
 import { useStore } from '../parts/store';
 import { Amount } from './Amount';
@@ -35,7 +35,7 @@ const USUAL = 0.5;
 /** Adds a chain of steps to hits or a recording: a recipe with an amount, or the steps copied from elsewhere. */
 export function RecipeMenu({ targets, count, label, className, keeps, up = false }: RecipeMenuProps) {
   const { commit } = useCommands();
-  const own = useRecipes().data ?? [];
+  const own = useNamed('recipe').data ?? [];
   const copied = useStore(copiedChain);
   const [amount, setAmount] = useState(USUAL);
   const [shown, setShown] = useState<readonly Subject[] | null>(null);

@@ -1,5 +1,5 @@
 import { guard } from '@/server/http/guard';
-import { listPerformances } from '@/server/views/performances';
+import { listNamed } from '@/server/views/named';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({}, () => listPerformances(workspace().db));
+export const GET = guard({}, () => listNamed(workspace().db, 'performance'));

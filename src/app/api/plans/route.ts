@@ -1,5 +1,5 @@
 import { guard } from '@/server/http/guard';
-import { listPlans } from '@/server/views/plans';
+import { listNamed } from '@/server/views/named';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({}, () => listPlans(workspace().db));
+export const GET = guard({}, () => listNamed(workspace().db, 'plan'));

@@ -1,5 +1,5 @@
 import { guard } from '@/server/http/guard';
-import { listRecipes } from '@/server/views/recipes';
+import { listNamed } from '@/server/views/named';
 import { workspace } from '@/server/workspace';
 
-export const GET = guard({}, () => listRecipes(workspace().db));
+export const GET = guard({}, () => listNamed(workspace().db, 'recipe'));

@@ -96,22 +96,17 @@ export function readBetweenMono(
     let b = samples + ((<usize>i32x4.extract_lane(frames, 1)) << 2);
     let rowA = rows + <usize>i32x4.extract_lane(phaseRows, 0) * row;
     let rowB = rows + <usize>i32x4.extract_lane(phaseRows, 1) * row;
-    // What both rows give, drawn together at the end: one operation a tap less than weighing by a row between them.
-    let hereA = f32x4.splat(0);
-    let hereB = f32x4.splat(0);
-    let nextA = f32x4.splat(0);
-    let nextB = f32x4.splat(0);
+    let sumA = f32x4.splat(0);
+    let sumB = f32x4.splat(0);
     const end = rowA + row;
     for (; rowA < end; rowA += 16, rowB += 16, a += 16, b += 16) {
-      const xA = v128.load(a);
-      const xB = v128.load(b);
-      hereA = f32x4.add(hereA, f32x4.mul(v128.load(rowA), xA));
-      hereB = f32x4.add(hereB, f32x4.mul(v128.load(rowB), xB));
-      nextA = f32x4.add(nextA, f32x4.mul(v128.load(rowA + row), xA));
-      nextB = f32x4.add(nextB, f32x4.mul(v128.load(rowB + row), xB));
+      const hereA = v128.load(rowA);
+      const hereB = v128.load(rowB);
+      const weightA = f32x4.add(hereA, f32x4.mul(betweenA, f32x4.sub(v128.load(rowA + row), hereA)));
+      const weightB = f32x4.add(hereB, f32x4.mul(betweenB, f32x4.sub(v128.load(rowB + row), hereB)));
+      sumA = f32x4.add(sumA, f32x4.mul(weightA, v128.load(a)));
+      sumB = f32x4.add(sumB, f32x4.mul(weightB, v128.load(b)));
     }
-    const sumA = f32x4.add(hereA, f32x4.mul(betweenA, f32x4.sub(nextA, hereA)));
-    const sumB = f32x4.add(hereB, f32x4.mul(betweenB, f32x4.sub(nextB, hereB)));
     v128.store(out + 8 * n, totals(sumA, sumA, sumB, sumB));
   }
 }
@@ -138,24 +133,28 @@ export function mixFrames(frames: usize, count: i32, bus: usize, gains: usize, b
   return Math.max(f64x2.extract_lane(peak, 0), f64x2.extract_lane(peak, 1));
 }
 
-/** The same with gains that stand still: two frames a turn, in single precision. */
+/** The same with gains that stand still, two frames a turn. */
 function mixEvenly(frames: usize, count: i32, bus: usize, gains: usize): f64 {
-  const pair = f32x4.demote_f64x2_zero(v128.load(gains));
-  const gain = v128.shuffle<f32>(pair, pair, 0, 1, 0, 1);
-  let peak = f32x4.splat(0);
+  const gain = v128.load(gains);
+  let peak = f64x2.splat(0);
   const even = frames + ((<usize>(count & ~1)) << 3);
   let at = frames;
   let to = bus;
   for (; at < even; at += 16, to += 16) {
-    const value = f32x4.mul(v128.load(at), gain);
-    peak = f32x4.max(peak, f32x4.abs(value));
-    v128.store(to, f32x4.add(v128.load(to), value));
+    const both = v128.load(at);
+    const first = f64x2.mul(f64x2.promote_low_f32x4(both), gain);
+    const second = f64x2.mul(f64x2.promote_low_f32x4(v128.shuffle<f32>(both, both, 2, 3, 2, 3)), gain);
+    peak = f64x2.max(peak, f64x2.max(f64x2.abs(first), f64x2.abs(second)));
+    const there = v128.load(to);
+    const sum = f32x4.demote_f64x2_zero(f64x2.add(f64x2.promote_low_f32x4(there), first));
+    const next = f64x2.add(f64x2.promote_low_f32x4(v128.shuffle<f32>(there, there, 2, 3, 2, 3)), second);
+    v128.store(to, v128.shuffle<f32>(sum, f32x4.demote_f64x2_zero(next), 0, 1, 4, 5));
   }
   if ((count & 1) === 1) {
-    const value = f32x4.mul(v128.load64_zero(at), gain);
-    peak = f32x4.max(peak, f32x4.abs(value));
-    v128.store64_lane(to, f32x4.add(v128.load64_zero(to), value), 0);
+    const value = f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(at)), gain);
+    peak = f64x2.max(peak, f64x2.abs(value));
+    const sum = f64x2.add(f64x2.promote_low_f32x4(v128.load64_zero(to)), value);
+    store<f64>(to, f64x2.extract_lane(f32x4.demote_f64x2_zero(sum), 0));
   }
-  const left = Math.max(f32x4.extract_lane(peak, 0), f32x4.extract_lane(peak, 2));
-  return Math.max(left, Math.max(f32x4.extract_lane(peak, 1), f32x4.extract_lane(peak, 3)));
+  return Math.max(f64x2.extract_lane(peak, 0), f64x2.extract_lane(peak, 1));
 }

@@ -7,7 +7,7 @@ import { writeMidiFile } from '@/core/midi/write';
 import { freeName } from '@/core/naming/names';
 import { velocityShare } from '@/picture/played';
 import { useCommands } from '../../data/commit';
-import { usePerformances } from '../../data/queries';
+import { useNamed } from '../../data/queries';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../../parts/canvas';
 import { clock, length } from '../../parts/figures';
 import { tell } from '../../parts/notice';
@@ -27,7 +27,7 @@ interface Stretch {
 /** What was played since the page opened, as strokes over time; any part of it is kept. */
 export function JustPlayed({ view }: { view: KitView }) {
   const { commit } = useCommands();
-  const performances = usePerformances();
+  const performances = useNamed('performance');
   const kept = useStore(keptPlaying);
   const [chosen, setChosen] = useState<Stretch | null>(null);
   const stretch = chosen ?? { from: kept.fromMs - 1, to: kept.toMs + 60_000 };

@@ -7,7 +7,7 @@ import { fromBase64 } from '@/core/bytes';
 import type { Performance } from '@/core/midi/performance';
 import { safeFileName } from '@/core/naming/safe-names';
 import { useCommands } from '../../data/commit';
-import { usePerformances } from '../../data/queries';
+import { useNamed } from '../../data/queries';
 import { length } from '../../parts/figures';
 import { useStore } from '../../parts/store';
 import { TextField } from '../../parts/TextField';
@@ -15,7 +15,7 @@ import { replay, replaying, stopReplay } from '../../play/simulated';
 
 /** Takes that were kept: replayed by the simulated controller, renamed, written as MIDI files, dropped. */
 export function KeptPerformances() {
-  const { data } = usePerformances();
+  const { data } = useNamed('performance');
   useEffect(() => stopReplay, []);
   if (data?.length === 0)
     return (

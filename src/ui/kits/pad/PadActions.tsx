@@ -87,7 +87,7 @@ export function PadActions({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
       <button
         type="button"
         className="quiet-button"
-        onClick={() => void commit(`emptied the pad ${pad.name}`, emptyPad(pad))}
+        onClick={() => void commit(`emptied the pad ${pad.name}`, emptyPad(view, pad))}
       >
         Empty the pad
       </button>

@@ -5,9 +5,9 @@ import { useMemo, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { isLayered } from '@/core/hit/key';
-import { capOf, noteOf } from '@/core/kit/layout';
+import { noteOf, placeName } from '@/core/kit/layout';
 import type { Layer, Pad } from '@/core/kit/model';
-import { LAYER_PARAMETERS } from '@/core/kit/parameters';
+import { LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../../data/commit';
 import { dropDraft, setDraft } from '../../data/drafts';
@@ -28,7 +28,7 @@ import { SharedHit } from './SharedHit';
 import { SoundRows } from './SoundRows';
 import { TakesMap } from './TakesMap';
 import { UnderTakes } from './UnderTakes';
-import { usePadEdits } from './use-pad-edits';
+import { type PadEdits, usePadEdits } from './use-pad-edits';
 
 const LAYER = ['levelDb', 'pan', 'semitones', 'cents', 'offsetMs', 'inverted', 'lowVelocity', 'highVelocity'] as const;
 
@@ -49,7 +49,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         aria-label="Sound of the pad"
         className="flex w-[42%] min-w-0 flex-col overflow-y-auto border-line border-r px-4 py-1"
       >
-        <PadHead pad={pad} hitId={hit?.id} onName={(name) => edits.set('name', { name })}>
+        <PadHead pad={pad} hitId={hit?.id} edits={edits}>
           {hit && recording && !isLayered(hit) && (
             <Link
               className="truncate text-verdigris hover:underline"
@@ -125,12 +125,12 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
 function PadHead({
   pad,
   hitId,
-  onName,
+  edits,
   children,
 }: {
   pad: Stored<Pad>;
   hitId: string | undefined;
-  onName: (name: string) => void;
+  edits: PadEdits;
   children: React.ReactNode;
 }) {
   const noteName = useNoteName();
@@ -142,10 +142,22 @@ function PadHead({
         value={pad.name}
         maxLength={LONGEST_NAME}
         className="min-w-0 flex-1 border border-transparent px-1 font-semibold text-[15px] hover:border-line"
-        onCommit={onName}
+        onCommit={(name) => edits.set('name', { name })}
       />
+      {(['muted', 'alone'] as const).map((key) => (
+        <button
+          key={key}
+          type="button"
+          aria-pressed={pad[key]}
+          className={pad[key] ? 'font-semibold text-madder' : 'text-soft hover:text-ink hover:underline'}
+          onClick={() => edits.set(PAD_PARAMETERS[key].said, { [key]: !pad[key] })}
+        >
+          {key === 'muted' ? 'mute' : 'alone'}
+        </button>
+      ))}
       <span className="figure whitespace-nowrap text-soft">
-        {capOf(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
+        {pad.role && `${pad.role} · `}
+        {placeName(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
       </span>
       {hitId && (
         <Link className="text-verdigris hover:underline" title="What is done to its sound (F4)" href={`/hits/${hitId}`}>

@@ -1,0 +1,5 @@
+import { KitMap } from '@/ui/kits/KitMap';
+
+export default function Page() {
+  return <KitMap />;
+}

@@ -1,0 +1,201 @@
+'use client';
+
+import { type KeyboardEvent, useMemo, useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { Change } from '@/contract/edits';
+import type { KitView } from '@/contract/views';
+import { PAD_GROUP_NAMES, PAD_GROUPS, type PadGroup } from '@/core/kit/groups';
+import { noteOf } from '@/core/kit/layout';
+import type { Pad } from '@/core/kit/model';
+import { PAD_PARAMETERS, type PadValues } from '@/core/kit/parameters';
+import { optionsOf, typedValue } from '@/core/parameter/values';
+import { useCommands } from '../data/commit';
+import { useKitDesk } from '../pads/kit-context';
+import { Choice } from '../parts/Choice';
+import { minus } from '../parts/figures';
+import { Glyph } from '../parts/Glyph';
+import { ListHead } from '../parts/ListHead';
+import { type SelectMode, useListing } from '../parts/listing';
+import { useNoteName } from '../parts/note-names';
+import type { AnyNumber } from '../parts/Parameter';
+import { SmallTabs } from '../parts/SmallTabs';
+import { VirtualRows } from '../parts/VirtualRows';
+
+const ROW_PX = 26;
+const NAME_COLUMNS = '56px minmax(120px, 200px)';
+
+type Key = keyof PadValues & string;
+/** What a value is sorted by. */
+const sorted = (value: unknown) => (typeof value === 'number' || value === null ? value : String(value));
+
+const SORTERS = {
+  note: (pad: Pad) => noteOf(pad),
+  name: (pad: Pad) => pad.role || pad.name,
+  ...Object.fromEntries(
+    Object.values(PAD_GROUPS)
+      .flat()
+      .filter((key) => key !== 'note')
+      .map((key) => [key, (pad: Pad) => sorted(pad[key as Key])]),
+  ),
+};
+
+/** All pads of a kit with every parameter, sorted and typed into; what is typed goes to every pad that is chosen. */
+export function PadTable({ view }: { view: KitView }) {
+  const { commit } = useCommands();
+  const { chosen, setChosen } = useKitDesk();
+  const noteName = useNoteName();
+  const [group, setGroup] = useState<PadGroup>('Plays');
+  const list = useListing('pads', view.pads, (pad) => `${pad.role} ${pad.name}`, SORTERS, { by: 'note', down: false });
+  const keys: readonly Key[] = PAD_GROUPS[group];
+  const columns = useMemo(() => `${NAME_COLUMNS} repeat(${keys.length}, minmax(64px, 1fr))`, [keys]);
+  const set = (pad: Stored<Pad>, key: Key, value: unknown) => {
+    const all = list.isSelected(pad.id) ? list.selected : [pad];
+    const changes = all.map(
+      (one): Change => ({ op: 'update', doc: 'pad', id: one.id, rev: one.rev, set: { [key]: value } }),
+    );
+    const whom = all.length === 1 ? pad.name : `${all.length} pads`;
+    void commit(`changed the ${PAD_PARAMETERS[key].said} of ${whom}`, changes);
+  };
+  const choose = (pad: Stored<Pad>, how: SelectMode) => {
+    list.choose(pad.id, how);
+    if (how === 'alone') setChosen(pad.position);
+  };
+  return (
+    <section aria-label="All pads" className="flex min-w-0 flex-1 flex-col px-4 py-1">
+      <header className="flex h-7 flex-none items-center gap-4 text-[12px]">
+        <SmallTabs
+          label="Group of parameters"
+          tabs={PAD_GROUP_NAMES.map((name) => [name, name, `The parameters of ${name.toLowerCase()}`] as const)}
+          shown={group}
+          onShow={setGroup}
+        />
+        <span className="ml-auto text-soft">
+          {list.selected.length > 1
+            ? `${list.selected.length} pads are chosen: what is typed goes to all of them`
+            : 'Ctrl or Shift click chooses several'}
+        </span>
+      </header>
+      <div
+        className="grid flex-none gap-2 border-line border-b text-[12px] text-soft"
+        style={{ gridTemplateColumns: columns }}
+      >
+        <ListHead column="note" label="Note" order={list.order} onSort={list.sortBy} />
+        <ListHead column="name" label="Pad" order={list.order} onSort={list.sortBy} />
+        {keys.map((key) => (
+          <ListHead key={key} column={key} label={headOf(key)} order={list.order} onSort={list.sortBy} right />
+        ))}
+      </div>
+      <VirtualRows
+        count={list.shown.length}
+        height={ROW_PX}
+        index={list.shown.findIndex(({ position }) => position === chosen)}
+        keyOf={(i) => (list.shown[i] as Stored<Pad>).id}
+        nothing={<p className="py-2 text-soft">This kit has no pads yet. Lay sounds on it, or give it a layout.</p>}
+      >
+        {(i) => {
+          const pad = list.shown[i] as Stored<Pad>;
+          return (
+            // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: its fields take the focus
+            <div
+              data-testid="pad-row"
+              data-chosen={list.isSelected(pad.id) || undefined}
+              className={`grid h-full items-center gap-2 border-line border-b ${list.isSelected(pad.id) ? 'bg-selection' : ''}`}
+              style={{ gridTemplateColumns: columns }}
+              onClick={(event) => {
+                if ((event.target as Element).closest('input, button, [role=option]')) return;
+                choose(pad, event.shiftKey ? 'through' : event.ctrlKey || event.metaKey ? 'also' : 'alone');
+              }}
+            >
+              <span className="figure text-[12px] text-soft">
+                {noteOf(pad)} {noteName(noteOf(pad))}
+              </span>
+              <span className="flex min-w-0 items-center gap-1">
+                <Glyph family={pad.family} size={13} />
+                <span className="truncate">{pad.role || pad.name}</span>
+              </span>
+              {keys.map((key) => (
+                <Cell key={key} name={key} pad={pad} onSet={(value) => set(pad, key, value)} />
+              ))}
+            </div>
+          );
+        }}
+      </VirtualRows>
+    </section>
+  );
+}
+
+function headOf(key: Key): string {
+  const of = PAD_PARAMETERS[key];
+  return of.kind === 'number' && of.unit ? `${of.label} ${of.unit}` : of.label;
+}
+
+/** A value of a pad, to be typed or chosen. */
+function Cell({ name, pad, onSet }: { name: Key; pad: Stored<Pad>; onSet: (value: unknown) => void }) {
+  const of = PAD_PARAMETERS[name];
+  if (of.kind === 'list') return null;
+  if (of.kind !== 'number')
+    return (
+      <span className="text-right">
+        <Choice
+          quiet
+          label={`${of.label} of ${pad.name}`}
+          className="max-w-full text-[12px]"
+          value={pad[name] as string}
+          options={optionsOf(of) as never}
+          onChoose={onSet}
+        />
+      </span>
+    );
+  return <Figure of={of as AnyNumber} name={name} pad={pad} onSet={onSet} />;
+}
+
+function Figure({
+  of,
+  name,
+  pad,
+  onSet,
+}: {
+  of: AnyNumber;
+  name: Key;
+  pad: Stored<Pad>;
+  onSet: (value: number | null) => void;
+}) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const value = name === 'note' ? noteOf(pad) : (pad[name] as number | null);
+  const shown = value === null ? '' : minus(String(Number((value * of.times).toFixed(of.digits))));
+  const finish = () => {
+    if (typed === null) return;
+    setTyped(null);
+    if (typed.trim() === '') {
+      if (of.none && value !== null) onSet(null);
+      return;
+    }
+    const wanted = typedValue(of, typed);
+    if (wanted !== null && wanted !== value) onSet(wanted);
+  };
+  const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key === 'Enter') finish();
+    else if (event.key === 'Escape') setTyped(null);
+    else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      // To the same figure of the pad below or above.
+      const cells = [...document.querySelectorAll<HTMLInputElement>(`[data-cell="${name}"]`)];
+      cells[cells.indexOf(event.currentTarget) + (event.key === 'ArrowDown' ? 1 : -1)]?.focus();
+      event.preventDefault();
+    }
+  };
+  return (
+    <input
+      aria-label={`${of.label} of ${pad.role || pad.name}`}
+      data-cell={name}
+      className="figure w-full min-w-0 rounded-sm bg-transparent px-1 text-right text-[12px] hover:bg-paper"
+      inputMode="decimal"
+      placeholder={of.none?.label ?? ''}
+      title={`${minus(String(of.low * of.times))} to ${of.high * of.times} ${of.unit}`}
+      value={typed ?? shown}
+      onFocus={(event) => event.target.select()}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={finish}
+      onKeyDown={onKeyDown}
+    />
+  );
+}
