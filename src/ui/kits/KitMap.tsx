@@ -23,7 +23,7 @@ export function KitMap() {
         <h1 className="font-head text-[22px]">{kit.name}</h1>
         <span className="text-soft">{[kit.author, `${kit.tempoBpm} BPM`].filter(Boolean).join(' · ')}</span>
         <span className="ml-auto flex gap-2 print:hidden">
-          <Link href="/kits" className="quiet-button">
+          <Link href="/kits" className="quiet-button inline-flex items-center">
             Back to the pads
           </Link>
           <button type="button" className="next-button" onClick={() => window.print()}>

@@ -1,7 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { KitView } from '@/contract/views';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
@@ -16,6 +16,7 @@ import { useActions } from '../parts/actions';
 import { Choice } from '../parts/Choice';
 import { leaveControl, pageKey } from '../parts/focus';
 import { tell } from '../parts/notice';
+import { createStore, useStore } from '../parts/store';
 import { TextField } from '../parts/TextField';
 import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
 import { useStatus } from '../shell/status';
@@ -66,6 +67,8 @@ export function KitsPage() {
 
 /** What the upper half shows. */
 type Shown = 'pads' | 'table' | 'controller' | 'kit';
+/** It stays when another kit is opened. */
+const shownHalf = createStore<Shown>('pads');
 const SHOWN: readonly (readonly [Shown, string])[] = [
   ['pads', 'Pads'],
   ['table', 'Table'],
@@ -74,7 +77,7 @@ const SHOWN: readonly (readonly [Shown, string])[] = [
 ];
 
 function Desk({ view }: { view: KitView }) {
-  const [shown, setShown] = useState<Shown>('pads');
+  const shown = useStore(shownHalf);
   useEffect(() => {
     const idle = requestIdleCallback(() => {
       // A failed load is repeated when it is needed.
@@ -144,7 +147,7 @@ function Desk({ view }: { view: KitView }) {
   return (
     <>
       <KitTools view={view}>
-        <Segments shown={shown} onShow={setShown} />
+        <Segments shown={shown} onShow={shownHalf.set} />
       </KitTools>
       <div className="flex min-h-0 flex-1 bg-sheet">
         {shown === 'controller' ? (

@@ -88,7 +88,11 @@ export function LayoutRows({ view }: { view: KitView }) {
         >
           Without sounds
         </button>
-        <Link href="/kits/map" className="quiet-button" title="Every pad with its key, note, role and sound, on paper">
+        <Link
+          href="/kits/map"
+          className="quiet-button inline-flex items-center"
+          title="Every pad with its key, note, role and sound, on paper"
+        >
           Map to print
         </Link>
         <label className="flex items-center gap-1 text-[12px]">

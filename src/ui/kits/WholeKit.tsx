@@ -30,7 +30,12 @@ export function WholeKit({ view }: { view: KitView }) {
   return (
     <>
       <section aria-label="Whole kit" className="w-[36%] min-w-0 overflow-auto border-line border-r px-4 py-2">
-        <h2 className="font-semibold text-[12px] text-soft">All pads</h2>
+        <h2
+          className="font-semibold text-[12px] text-soft"
+          title="Level, transposition, attack and tails come on top of what each pad has; loops in tempo and oscillators in note values follow the tempo"
+        >
+          All pads
+        </h2>
         <ParameterRows
           of={KIT_PARAMETERS}
           keys={['tempoBpm', 'transpose', 'levelDb', 'attackMs', 'tailMs', 'evenVelocity', 'velocityCurve']}
@@ -41,10 +46,6 @@ export function WholeKit({ view }: { view: KitView }) {
           onSet={set}
         />
         <LayoutRows view={view} />
-        <p className="mt-2 text-[12px] text-soft">
-          Level, transposition, attack and tails come on top of what each pad has. Loops in tempo and oscillators that
-          move by note values follow the tempo.
-        </p>
       </section>
       <section aria-label="Output" className="w-[32%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="font-semibold text-[12px] text-soft">Output</h2>

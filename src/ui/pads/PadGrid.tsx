@@ -206,7 +206,12 @@ function PadPlace({
           </span>
           {large && roomy && (
             <span className="figure block truncate text-[12px] text-soft">
-              {noteOf(pad)} {pad.role && layers.length > 0 ? pad.name : countOf(layers) || noteName(noteOf(pad))}
+              {noteOf(pad)}{' '}
+              {pad.role && layers.length > 0 ? (
+                <span className="[font-family:var(--font-text)]">{pad.name}</span>
+              ) : (
+                countOf(layers) || noteName(noteOf(pad))
+              )}
             </span>
           )}
         </span>
