@@ -98,6 +98,12 @@ async function main(): Promise<void> {
     await take('kits-lamplight', '/kits', 'lamplight', async (p) => {
       await snare38(p);
       await p.getByRole('tab', { name: 'Filter' }).click();
+      await p.getByRole('tab', { name: 'Steps' }).click();
+      for (const name of ['Saturation', 'Room', 'Equaliser']) {
+        await p.getByLabel('Steps of the pad').getByRole('button', { name: 'add …' }).click();
+        await p.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
+        await p.waitForTimeout(300);
+      }
     });
     await take('controller', '/kits', 'daylight', async (p) => {
       await snare38(p);
@@ -137,11 +143,10 @@ async function main(): Promise<void> {
       await p.waitForTimeout(800);
     };
     await take('treatment-daylight', snare, 'daylight', settled);
-    const tom = await treat('Tom churn low', [
+    const _tom = await treat('Tom churn low', [
       { processor: 'tune', semitones: 3, cents: -12 },
       { processor: 'envelope', attackMs: 0, holdMs: 40, decayMs: 240, sustainDb: -14, releaseMs: 90 },
     ]);
-    await take('treatment-pitch', tom, 'daylight', settled);
     const stone = hits.find(({ name }) => name === 'Kick stone')?.id;
     const lanes = async (p: Page) => {
       await p.getByTestId('sum').getByText('LUFS').waitFor();
@@ -158,16 +163,6 @@ async function main(): Promise<void> {
     await take('layers-lamplight', `/hits/${stone}/layers`, 'lamplight', async (p) => {
       await lanes(p);
       await p.getByRole('tab', { name: 'Shares' }).click();
-    });
-    await take('layers-variants', `/hits/${stone}/layers`, 'daylight', async (p) => {
-      await lanes(p);
-      await p.getByRole('button', { name: 'Variants …' }).click();
-      await p
-        .getByRole('button', { name: /^Hear / })
-        .first()
-        .waitFor();
-      await p.getByText('rendering …').first().waitFor({ state: 'detached' });
-      await p.keyboard.press('ArrowRight');
     });
     const [first, second] = ['Kick barrel 1', 'Kick barrel 2'].map((name) => hits.find((h) => h.name === name)?.id);
     const pair = 'hit-of-pictures-1';
@@ -186,6 +181,21 @@ async function main(): Promise<void> {
     await take('layers-mending', `/hits/${pair}/layers`, 'daylight', async (p) => {
       await lanes(p);
       await p.getByTestId('mend').first().waitFor();
+    });
+    await take('kit-table', '/kits', 'daylight', async (p) => {
+      await snare38(p);
+      await p.getByRole('tab', { name: 'Whole kit' }).click();
+      await choose(p, 'Give it a layout', 'general midi');
+      await p.locator('[data-sonner-toast]').waitFor();
+      await p.getByRole('tab', { name: 'Table' }).click();
+      await p.mouse.move(640, 250);
+      await p.locator('[data-sonner-toast]').waitFor({ state: 'detached' });
+    });
+    await take('kit-layout', '/kits', 'daylight', async (p) => {
+      await p.locator('[data-position="8"]').waitFor();
+      await p.getByRole('tab', { name: 'Whole kit' }).click();
+      await p.getByRole('button', { name: 'Without sounds' }).click();
+      await p.getByText('0 of 128 pads').waitFor();
     });
   } finally {
     await browser.close();

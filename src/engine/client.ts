@@ -1,4 +1,4 @@
-import type { KitSound } from '../core/play/engine';
+import type { KitSound } from '../core/play/kit-sound';
 import { LOOK_AHEAD_S } from '../core/play/master';
 import { type PadSound, writeProgram } from '../core/play/program';
 import { type Stroke, writeScore } from '../core/play/transport';

@@ -1,8 +1,8 @@
 import type { TreatedHit } from '../hit/key';
 import type { StepSound } from '../live/figures';
 import { prefixedKey } from '../parameter/prefixed';
-import type { KitSound } from '../play/engine';
 import { panGains, velocityPower } from '../play/gains';
+import type { KitSound } from '../play/kit-sound';
 import { SOURCE_NAMES, TARGET_NAMES } from '../play/moves';
 import { FORM_NAMES } from '../play/oscillator';
 import {

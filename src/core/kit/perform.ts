@@ -1,6 +1,7 @@
 import type { TimedMessage } from '../midi/file';
 import { MidiHands, type PadPlayer } from '../midi/playing';
-import { type KitSound, VoiceEngine } from '../play/engine';
+import { VoiceEngine } from '../play/engine';
+import type { KitSound } from '../play/kit-sound';
 import { Master } from '../play/master';
 import type { PadSound } from '../play/program';
 import { noteOf } from './layout';

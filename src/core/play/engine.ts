@@ -1,5 +1,6 @@
 import { seedOf } from './chance';
 import { samplesOf, threadInterpolation } from './interpolation';
+import { type KitSound, velocityIn } from './kit-sound';
 import { KIT_PADS, MAX_PADS } from './limits';
 import { Loops } from './loops';
 import { Mixer } from './mixer';
@@ -24,16 +25,6 @@ const SLICE = 6;
 const [ONE_SHOT, LOOPED, SWITCHED] = [0, 2, 3] as const;
 /** A slice ends within so many seconds where the next one begins. */
 const SLICE_FADE_S = 0.003;
-
-/** What applies to all pads of a kit. */
-export interface KitSound {
-  /** Seed of all its chances. */
-  readonly seed: number;
-  /** Velocity of every stroke, or 0 for each its own. */
-  readonly evenVelocity: number;
-  /** Exponent of a stroke's velocity over 127: over 1 soft strokes become softer. */
-  readonly velocityExponent: number;
-}
 
 /**
  * The voice engine: strikes, releases and chokes pads and mixes their voices. The same code runs in the audio thread
@@ -218,7 +209,7 @@ export class VoiceEngine {
     this.ordinals[pad] = ordinal + 1;
     this.struck++;
     if (programs[program + PAD.mode] === SWITCHED && this.switchOff(pad)) return;
-    const velocity = pad < KIT_PADS ? this.velocityOf(wanted) : wanted;
+    const velocity = pad < KIT_PADS ? velocityIn(this.kit, wanted) : wanted;
     stroke.pad = pad;
     stroke.velocity = velocity;
     stroke.stroke = this.struck;
@@ -323,15 +314,6 @@ export class VoiceEngine {
       }
       beginVoice(this.freeVoice(), this.desk, stroke as Struck, l, program);
     }
-  }
-
-  /** A stroke's velocity as the kit has it: whole, so that it falls into a layer's range. */
-  private velocityOf(wanted: number): number {
-    const { evenVelocity, velocityExponent } = this.kit;
-    if (evenVelocity > 0) return evenVelocity;
-    if (velocityExponent === 1) return wanted;
-    const share = Math.max(0, Math.min(127, wanted)) / 127;
-    return Math.max(1, Math.round(127 * share ** velocityExponent));
   }
 
   /** Lets a pad's looping voices go; whether there were any. */
