@@ -1,6 +1,6 @@
 'use client';
 
-import { type KeyboardEvent, useMemo, useState } from 'react';
+import { type KeyboardEvent, useEffect, useMemo, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
@@ -46,6 +46,12 @@ export function PadTable({ view }: { view: KitView }) {
   const noteName = useNoteName();
   const [group, setGroup] = useState<PadGroup>('Plays');
   const list = useListing('pads', view.pads, (pad) => `${pad.role} ${pad.name}`, SORTERS, { by: 'note', down: false });
+  // The pad that is chosen under the hands is chosen here.
+  const underHands = view.pads.find(({ position }) => position === chosen)?.id;
+  const { choose: chooseRow } = list;
+  useEffect(() => {
+    if (underHands) chooseRow(underHands);
+  }, [underHands, chooseRow]);
   const keys: readonly Key[] = PAD_GROUPS[group];
   const columns = useMemo(() => `${NAME_COLUMNS} repeat(${keys.length}, minmax(64px, 1fr))`, [keys]);
   const set = (pad: Stored<Pad>, key: Key, value: unknown) => {
