@@ -310,6 +310,8 @@ test('hits in the bin can be removed with what hangs on them, which is told befo
     { op: 'create', doc: 'kit', id: 'kit-0000', value: { name: 'Kit' } },
     pad('pad-alone', 0),
     pad('pad-both-00', 1),
+    { ...pad('pad-role-00', 2), value: { ...pad('pad-role-00', 2).value, role: 'Low kick', family: 'kick' } },
+    layer('layer-0004', 'pad-role-00', 'hit-one-0001'),
     layer('layer-0001', 'pad-alone', 'hit-one-0001'),
     layer('layer-0002', 'pad-both-00', 'hit-one-0001'),
     layer('layer-0003', 'pad-both-00', 'hit-two-0001'),
@@ -319,15 +321,22 @@ test('hits in the bin can be removed with what hangs on them, which is told befo
   expect(errorOf((await removal()).body).message).toMatch(/is not in the bin/);
   await client.edit('binned', [{ op: 'update', doc: 'hit', id: ids[0] as string, rev: 1, set: { binnedAt: 5 } }]);
   expect((await client.post('/api/hits/uses', { ids })).body).toEqual({
-    silent: [{ pad: 'pad-alone', kit: 'Kit' }],
+    silent: [
+      { pad: 'pad-alone', kit: 'Kit' },
+      { pad: 'pad-role-00', kit: 'Kit' },
+    ],
     thinner: [{ pad: 'pad-both-00', kit: 'Kit' }],
     takes: [],
     layered: [],
   });
   expect((await removal()).status).toBe(200);
-  const kit = () => client.get<{ pads: { id: string }[]; layers: unknown[] }>('/api/kits/kit-0000');
-  expect((await kit()).pads.map((p) => p.id)).toEqual(['pad-both-00']);
+  const kit = () => client.get<{ pads: { id: string; name: string }[]; layers: unknown[] }>('/api/kits/kit-0000');
+  // A pad with a role waits for another sound.
+  expect((await kit()).pads.map((p) => [p.id, p.name])).toEqual([
+    ['pad-both-00', 'pad-both-00'],
+    ['pad-role-00', 'Low kick'],
+  ]);
   await client.step('undo');
-  expect((await kit()).layers).toHaveLength(3);
+  expect((await kit()).layers).toHaveLength(4);
   await server.kill();
 });

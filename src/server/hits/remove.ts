@@ -10,13 +10,15 @@ interface Row extends PadOfKit {
   readonly rev: number;
   readonly padId: string;
   readonly padRev: number;
+  /** What the pad is in its kit's layout; empty where it has no role. */
+  readonly role: string;
 }
 
 /** Layers or other takes that play some hits, with their pads and kits, in the order of the pads. */
 function playing(db: Db, table: 'layer' | 'variation', ids: readonly string[]): Row[] {
   return prepared(
     db,
-    `SELECT u.id, u.rev, p.id AS padId, p.rev AS padRev, p.name AS pad, k.name AS kit
+    `SELECT u.id, u.rev, p.id AS padId, p.rev AS padRev, p.role, p.name AS pad, k.name AS kit
      FROM ${table} u JOIN pad p ON p.id = u.pad_id JOIN kit k ON k.id = p.kit_id
      WHERE u.hit_id IN (SELECT value FROM json_each(?)) ORDER BY k.name COLLATE NOCASE, p.position, u.position`,
   ).all(JSON.stringify(ids)) as Row[];
@@ -62,7 +64,7 @@ export function usesOf(db: Db, ids: readonly string[]): HitUses {
 }
 
 /**
- * Deletes hits in the bin, also from pads and layered hits: a pad without other sounds is deleted too. One edit, which undo reverses as
+ * Deletes hits in the bin, also from pads and layered hits: a pad without other sounds is deleted too, unless it has a role. One edit, which undo reverses as
  * long as their recordings exist. Throws `refused` where one of them is not in the bin.
  */
 export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): EditAnswer {
@@ -85,10 +87,16 @@ export function removeHits(db: Db, { browser, tab, key, ids }: RemoveRequest): E
       rev: row.rev,
     });
   // Deleting a pad deletes its layers and other takes.
-  const pads = new Map(layers.filter((row) => empty.has(row.padId)).map((row) => [row.padId, row.padRev]));
+  const silent = layers.filter((row) => empty.has(row.padId));
+  const pads = new Map(silent.filter(({ role }) => role === '').map((row) => [row.padId, row.padRev]));
+  // One with a role waits for another sound.
+  const roles = new Map(silent.filter(({ role }) => role !== '').map((row) => [row.padId, row]));
   const staying = (row: Row) => !pads.has(row.padId);
   const changes = [
     ...[...pads].map(([id, rev]) => remove('pad')({ id, rev })),
+    ...[...roles.values()].map(
+      ({ padId, padRev, role }): Change => ({ op: 'update', doc: 'pad', id: padId, rev: padRev, set: { name: role } }),
+    ),
     ...layers.filter(staying).map(remove('layer')),
     ...playing(db, 'variation', ids).filter(staying).map(remove('variation')),
     ...layersOfOthers(db, ids).map(remove('member')),
