@@ -74,6 +74,10 @@ test('a kit gets a layout, is kept without its sounds, and its layout is kept an
   expect(kick).toMatchObject({ role: 'Bass drum 1', name: 'Kick Sluice 01' });
   await page.getByRole('button', { name: 'Pad Z: Bass drum 1, Kick Sluice 01' }).waitFor();
   await page.getByRole('button', { name: 'Pad W: Pedal hi-hat, empty' }).waitFor();
+  await tab('Pads').click();
+  await place(17).click();
+  await page.getByText('it takes the role of Pedal hi-hat').waitFor();
+  await tab('Whole kit').click();
   await page.getByRole('button', { name: 'Keep its layout' }).click();
   await soon(async () => expect(await client.get('/api/layouts')).toMatchObject([{ name: 'Millstone' }]));
   await page.getByRole('button', { name: 'Without sounds' }).click();

@@ -13,6 +13,7 @@ import { type OpenHit, type Printing, printing, velocityZones } from './print';
 import { printingWhole } from './print-whole';
 import { isPrintedWhole, opcodesOf, playedWhole } from './told-in-sfz';
 import { unsaidOf } from './unsaid';
+import { heardAgain } from './whole-kit';
 
 /** A file of a bundle: how long it is is known before any of it is made. */
 export interface BundleFile {
@@ -60,7 +61,8 @@ export function* bundleFiles(
   const regions: SfzRegion[] = [];
   const files: BundleFile[] = [];
   const told = [];
-  for (const [i, played] of filled.entries()) {
+  for (const [i, worked] of filled.entries()) {
+    const played = { ...worked, pad: heardAgain(worked.pad) };
     const { layers } = played;
     const isWhole = isPrintedWhole(played);
     // What is printed into the files is not said again.

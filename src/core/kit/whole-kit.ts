@@ -2,9 +2,6 @@ import { clip } from '../parameter/values';
 import type { Pad } from './model';
 import { type KitValues, PAD_PARAMETERS } from './parameters';
 
-/** Seconds are of no use to the ear beyond this, in ms: a tail that is not limited. */
-const NO_LIMIT = Number.POSITIVE_INFINITY;
-
 /**
  * A kit's pads as its values for the whole have them: transposed, levelled, their attacks longer and tails shorter, muted where
  * others are alone. The pads' own values are not touched.
@@ -13,11 +10,14 @@ export function asKitHas<P extends Pad>(pads: readonly P[], kit: KitValues): rea
   const isAnyAlone = pads.some(({ alone }) => alone);
   const { transpose, levelDb, attackMs, tailMs } = kit;
   return pads.map((pad) => {
-    const decay = Math.min(pad.levelDecayMs ?? NO_LIMIT, tailMs ?? NO_LIMIT);
     const tail =
       tailMs === null
         ? {}
-        : { levelDecayMs: decay, levelSustain: 0, levelReleaseMs: Math.min(pad.levelReleaseMs, tailMs) };
+        : {
+            levelDecayMs: Math.min(pad.levelDecayMs ?? tailMs, tailMs),
+            levelSustain: 0,
+            levelReleaseMs: Math.min(pad.levelReleaseMs, tailMs),
+          };
     return {
       ...pad,
       ...tail,
@@ -28,4 +28,9 @@ export function asKitHas<P extends Pad>(pads: readonly P[], kit: KitValues): rea
         attackMs === 0 ? pad.levelAttackMs : clip(PAD_PARAMETERS.levelAttackMs, (pad.levelAttackMs ?? 0) + attackMs),
     };
   });
+}
+
+/** A pad as it leaves the kit: muting and hearing alone are for working on it. */
+export function heardAgain<P extends Pad>(pad: P): P {
+  return pad.muted || pad.alone ? { ...pad, muted: false, alone: false } : pad;
 }

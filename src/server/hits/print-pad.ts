@@ -6,6 +6,7 @@ import type { HitSound } from '@/core/hit/render';
 import { padAsHit } from '@/core/kit/layered';
 import { soundingUnder, takesOf } from '@/core/kit/pad-sound';
 import { playedSounds, poolSounds, wholeStroke } from '@/core/kit/render';
+import { heardAgain } from '@/core/kit/whole-kit';
 import type { PadSound } from '@/core/play/program';
 import { peakOf } from '@/core/signal/audio';
 import { playedPads } from '../exporting/kit-bundle';
@@ -38,7 +39,7 @@ export async function printPad(
     (hit) => openHit(db, renders, hit),
   );
   const sampleRate = pool.soundOf(take.hit)?.sampleRate ?? 48_000;
-  const pad = { ...found.pad, driftCents: 0, driftDb: 0 };
+  const pad = { ...heardAgain(found.pad), driftCents: 0, driftDb: 0 };
   const { memory, sounds } = playedSounds([{ ...found, pad, layers }], pool, sampleRate, view.kit.tempoBpm);
   const channels = wholeStroke(sounds[0] as PadSound, memory, sampleRate, velocity);
   const hit = padAsHit(name, layers, sampleRate);

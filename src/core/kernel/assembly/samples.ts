@@ -66,8 +66,9 @@ export function stepEnergies(samples: usize, length: i32, step: f64, count: i32,
 }
 
 /**
- * One channel through two short responses: `count` frames, left and right by turns as floats. The responses have `taps` of them
- * (a multiple of four) the other way round, left before right; `x` holds `taps - 1` frames from before the first.
+ * Convolves one channel with two short responses and writes `count` frames, left and right by turns as floats. Each response
+ * has `taps` floats (a multiple of four), last tap first; the left one lies before the right one. `x` begins `taps - 1` frames
+ * before the first frame that is written.
  */
 export function throughPair(x: usize, count: i32, responses: usize, taps: i32, out: usize): void {
   const other = (<usize>taps) << 2;

@@ -62,31 +62,42 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         </PadHead>
         {hit && recording && <Shape pad={pad} hit={hit} recording={recording} edits={edits} />}
         {hit && <SharedHit view={view} hit={hit} />}
-        <TakesMap {...{ view, pad, layers, edits }} chosenId={layer?.id} onChoose={setChosenLayer} />
-        <div className="mt-1 min-h-[56px] flex-1 overflow-auto">
-          <LayerTable
-            view={view}
-            pad={pad}
-            layers={layers}
-            chosenId={layer?.id}
-            onChoose={setChosenLayer}
-            onRemove={(l) =>
-              void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
-            }
-          />
-          {layer && (
-            <OtherTakes
-              view={view}
-              variations={view.variations.filter((v) => v.padId === pad.id)}
-              onTake={(variation) =>
-                void commit(`took another take on ${pad.name}`, takeInstead(view, pad, layer, variation))
-              }
-              onDrop={(v) =>
-                void commit(`dropped a take of ${pad.name}`, [{ op: 'remove', doc: 'variation', id: v.id, rev: v.rev }])
-              }
-            />
-          )}
-        </div>
+        {layers.length === 0 ? (
+          <p className="m-auto max-w-[320px] text-center text-soft">
+            No sound yet. Pick one (F6), or drop a slice or a sound file on the pad
+            {pad.role ? `: it takes the role of ${pad.role}, with its note and settings.` : '.'}
+          </p>
+        ) : (
+          <>
+            <TakesMap {...{ view, pad, layers, edits }} chosenId={layer?.id} onChoose={setChosenLayer} />
+            <div className="mt-1 min-h-[56px] flex-1 overflow-auto">
+              <LayerTable
+                view={view}
+                pad={pad}
+                layers={layers}
+                chosenId={layer?.id}
+                onChoose={setChosenLayer}
+                onRemove={(l) =>
+                  void commit(`took a layer off ${pad.name}`, [{ op: 'remove', doc: 'layer', id: l.id, rev: l.rev }])
+                }
+              />
+              {layer && (
+                <OtherTakes
+                  view={view}
+                  variations={view.variations.filter((v) => v.padId === pad.id)}
+                  onTake={(variation) =>
+                    void commit(`took another take on ${pad.name}`, takeInstead(view, pad, layer, variation))
+                  }
+                  onDrop={(v) =>
+                    void commit(`dropped a take of ${pad.name}`, [
+                      { op: 'remove', doc: 'variation', id: v.id, rev: v.rev },
+                    ])
+                  }
+                />
+              )}
+            </div>
+          </>
+        )}
       </section>
       <section aria-label="How it sounds" className="w-[29%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <SmallTabs
@@ -156,7 +167,7 @@ function PadHead({
         </button>
       ))}
       <span className="figure whitespace-nowrap text-soft">
-        {pad.role && `${pad.role} · `}
+        {pad.role !== pad.name && pad.role && `${pad.role} · `}
         {placeName(pad.position)} · note {noteOf(pad)} {noteName(noteOf(pad))}
       </span>
       {hitId && (
