@@ -1,4 +1,4 @@
-import { envelopeAt, fallen } from '@/core/play/envelope';
+import { fallen, readEnvelope, STAGE_FLOATS } from '@/core/play/envelope';
 import type { Context2D, Palette } from './canvas';
 
 /** Stages of an envelope as they are stored; null where one is passed over. */
@@ -108,13 +108,18 @@ export function drawEnvelope(
 ): void {
   const { attack, hold, decay, falls, rest, letGo } = timesOf(stages, view);
   const { left, perMs, width, height } = view;
+  const figures = new Float64Array(STAGE_FLOATS);
   ctx.strokeStyle = palette('verdigris');
   ctx.lineWidth = 2;
   ctx.beginPath();
   for (let x = Math.max(0, Math.floor(left)); x <= width; x++) {
     const ms = (x - left) / perMs;
     if (ms < 0) continue;
-    const up = (at: number) => envelopeAt(attack, hold, falls ? decay : -1, rest, at);
+    const up = (at: number) => {
+      figures.set([attack, hold, falls ? decay : -1, rest, at]);
+      readEnvelope(figures, figures, 0);
+      return figures[0] as number;
+    };
     const value =
       view.releases && ms > letGo ? up(letGo) * fallen((ms - letGo) / Math.max(1, stages.releaseMs)) : up(ms);
     ctx.lineTo(x, levelY(value, height));

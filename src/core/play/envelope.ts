@@ -11,18 +11,21 @@ export function fallen(x: number): number {
   return x >= 1 ? 0 : (Math.exp(-BEND * x) - REST) / (1 - REST);
 }
 
-/** The value, 0 to 1, `age` frames after the stroke; without a decay (-1) it stays at its height. */
-export function envelopeAt(attack: number, hold: number, decay: number, sustain: number, age: number): number {
-  if (age < attack) return age / attack;
-  const since = age - attack - hold;
-  if (decay < 0 || since <= 0) return 1;
-  return since >= decay ? sustain : sustain + (1 - sustain) * fallen(since / decay);
-}
+/** Indices of an envelope's stages, in frames but for the level it comes down to, and of the frames since the stroke. */
+export const STAGE = { attack: 0, hold: 1, decay: 2, sustain: 3, age: 4 } as const;
+export const STAGE_FLOATS = 5;
 
-/** The age at which the stage after `age` begins; Infinity after the last. */
-export function nextStage(attack: number, hold: number, decay: number, age: number): number {
-  if (age < attack) return attack;
-  if (decay < 0) return Number.POSITIVE_INFINITY;
-  if (age < attack + hold) return attack + hold;
-  return age < attack + hold + decay ? attack + hold + decay : Number.POSITIVE_INFINITY;
+/**
+ * Writes the value, 0 to 1, of an envelope at its age; without a decay (-1) it stays at its height. Numbers go by arrays
+ * because those passed and returned may be allocated.
+ */
+export function readEnvelope(stages: Float64Array, into: Float64Array, at: number): void {
+  const attack = stages[STAGE.attack] as number;
+  const decay = stages[STAGE.decay] as number;
+  const sustain = stages[STAGE.sustain] as number;
+  const age = stages[STAGE.age] as number;
+  const since = age - attack - (stages[STAGE.hold] as number);
+  if (age < attack) into[at] = age / attack;
+  else if (decay < 0 || since <= 0) into[at] = 1;
+  else into[at] = since >= decay ? sustain : sustain + (1 - sustain) * fallen(since / decay);
 }

@@ -27,7 +27,14 @@ function plain(at: number, low: number, high: number, position: number, ratio: n
 
 function reading(set: Partial<Reading>): Reading {
   const plainly = { left: 0, right: FRAMES, start: 0, end: FRAMES, reversed: false, loopStart: 0, loopEnd: 0, seam: 0 };
-  return { ...plainly, position: 0, ratio: 1, bend: 0, bank: threadInterpolation().bankFor(set.ratio ?? 1), ...set };
+  return {
+    ...plainly,
+    position: 0,
+    ratio: 1,
+    bend: 0,
+    bank: threadInterpolation().bankFor(Float64Array.of(set.ratio ?? 1), 0),
+    ...set,
+  };
 }
 
 test('frames read at any ratio from any place are those of the formula, within -90 dB, and silence lies around them', () => {
@@ -46,7 +53,7 @@ test('frames read at any ratio from any place are those of the formula, within -
       (ratio, begin, low, length, left, right, count) => {
         const [leftAt, rightAt] = [left, right].map((s) => Math.min(s * FRAMES, FRAMES + 1)) as [number, number];
         const high = low + length;
-        const bank = interpolation.bankFor(ratio);
+        const bank = interpolation.bankFor(Float64Array.of(ratio), 0);
         interpolation.read(
           memory,
           reading({ left: leftAt, right: rightAt, start: low, end: high, position: begin, ratio, bank }),
@@ -118,7 +125,14 @@ test('a ratio that bends reads where the sum of its ratios is', () => {
   const interpolation = threadInterpolation();
   const line = samplesOf(Float32Array.from({ length: 4000 }, (_, i) => i / 4000));
   const [from, bend] = [700, 0.004];
-  const of = reading({ right: 0, end: 4000, position: from, ratio: 1.1, bend, bank: interpolation.bankFor(1.7) });
+  const of = reading({
+    right: 0,
+    end: 4000,
+    position: from,
+    ratio: 1.1,
+    bend,
+    bank: interpolation.bankFor(Float64Array.of(1.7), 0),
+  });
   interpolation.read(line, of, CHUNK);
   for (let n = 0; n < CHUNK; n++) {
     const position = from + 1.1 * n + (bend * n * (n - 1)) / 2;

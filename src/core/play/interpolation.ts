@@ -151,9 +151,12 @@ export class Interpolation {
     this.frames = kernel.floats(out, 2 * CHUNK);
   }
 
-  /** The bank for reading `ratio` source frames a frame: the highest cutoff that does not pass the new Nyquist frequency. */
-  bankFor(ratio: number): Bank {
-    const semitones = Math.max(0, Math.ceil(12 * Math.log2(ratio) - 1e-6));
+  /**
+   * The bank for reading `ratios[at]` source frames a frame: the highest cutoff that does not pass the new Nyquist frequency.
+   * (A number passed by itself may be allocated.)
+   */
+  bankFor(ratios: Float64Array, at: number): Bank {
+    const semitones = Math.max(0, Math.ceil(12 * Math.log2(ratios[at] as number) - 1e-6));
     return this.banks[semitones] ?? WIDE;
   }
 

@@ -1,5 +1,5 @@
 import { CHANCE_UNIT, seedOf } from './chance';
-import { envelopeAt, fallen } from './envelope';
+import { fallen, readEnvelope, STAGE, STAGE_FLOATS } from './envelope';
 import { panLeft, panRight } from './gains';
 import { CONTROLLERS, FIRST_CHANGING, SOURCE, SOURCE_NAMES, TARGET, TARGET_NAMES } from './moves';
 import { readOscillator } from './oscillator';
@@ -50,6 +50,9 @@ const [CHANCE, DRIFT, DRIFT_CENTS, DRIFT_DB, FIRST_FORM] = [1, 2, 3, 4, 5] as co
 
 const sources = new Float64Array(SOURCE_NAMES.length);
 const targets = new Float64Array(TARGET_NAMES.length);
+const stages = new Float64Array(STAGE_FLOATS);
+/** Level, filter and pitch envelope of the voice at hand. */
+const envelopes = new Float64Array(3);
 
 /** Quality factors of the sections of a Butterworth filter of the fourth order. */
 const [FLAT_1, FLAT_2] = [1 / (2 * Math.cos(Math.PI / 8)), 1 / (2 * Math.cos((3 * Math.PI) / 8))] as const;
@@ -95,27 +98,28 @@ export function settleDrift(v: Settled): void {
   v.driftGain = db === 0 ? 1 : 10 ** ((db * (2 * CHANCE_UNIT * seedOf(v.seed, DRIFT_DB) - 1)) / 20);
 }
 
-/** An envelope of a voice at an age; `at` is its first slot, `n` its place among the three. */
-function envelope(v: Played, at: number, n: number, age: number): number {
+/** Writes the envelope of a voice at an age that is the `n`th of the three. */
+function envelopeInto(v: Played, n: number, age: number, to: Float64Array): void {
+  const at = ENVELOPE_SLOTS[n] as number;
   const isLevel = n === 0;
   if (v.releasedAt >= 0) {
     const frames = (v.own[at + 4] as number) * (isLevel ? v.releaseBy : 1);
     const since = age - v.releasedAt;
-    return frames > since ? (v.envelopes[n] as number) * fallen(since / frames) : 0;
+    to[n] = frames > since ? (v.envelopes[n] as number) * fallen(since / frames) : 0;
+    return;
   }
   const decay = v.own[at + 2] as number;
-  return envelopeAt(
-    (v.own[at] as number) * (isLevel ? v.attackBy : 1),
-    v.own[at + 1] as number,
-    isLevel && decay > 0 ? decay * v.decayBy : decay,
-    v.own[at + 3] as number,
-    age,
-  );
+  stages[STAGE.attack] = (v.own[at] as number) * (isLevel ? v.attackBy : 1);
+  stages[STAGE.hold] = v.own[at + 1] as number;
+  stages[STAGE.decay] = isLevel && decay > 0 ? decay * v.decayBy : decay;
+  stages[STAGE.sustain] = v.own[at + 3] as number;
+  stages[STAGE.age] = age;
+  readEnvelope(stages, to, n);
 }
 
 /** The three envelopes of a voice at an age, into `to`. */
 export function envelopesAt(v: Played, age: number, to: Float64Array): void {
-  for (let n = 0; n < 3; n++) to[n] = envelope(v, ENVELOPE_SLOTS[n] as number, n, age);
+  for (let n = 0; n < 3; n++) envelopeInto(v, n, age, to);
 }
 
 /** Whether an envelope goes on changing after an age. */
@@ -155,11 +159,15 @@ export function heardAt(v: Played, hands: Hands, age: number, rate: number, to: 
   const filterOctaves = v.own[PAD.filterOctaves] as number;
   const pitchSemitones = v.own[PAD.pitchSemitones] as number;
   let goesOn = v.releasedAt >= 0 || changes(v, PAD.levelAttack, 0, age);
-  const level = envelope(v, PAD.levelAttack, 0, age);
+  envelopes.fill(0);
+  envelopeInto(v, 0, age, envelopes);
   const isFiltered = (v.own[PAD.filter] as number) > 0;
   const bends = moves > 0 || (filterOctaves !== 0 && isFiltered);
-  const filter = bends ? envelope(v, PAD.filterAttack, 1, age) : 0;
-  const pitch = moves > 0 || pitchSemitones !== 0 ? envelope(v, PAD.pitchAttack, 2, age) : 0;
+  if (bends) envelopeInto(v, 1, age, envelopes);
+  if (moves > 0 || pitchSemitones !== 0) envelopeInto(v, 2, age, envelopes);
+  const level = envelopes[0] as number;
+  const filter = envelopes[1] as number;
+  const pitch = envelopes[2] as number;
   if (filterOctaves !== 0 && isFiltered) goesOn ||= changes(v, PAD.filterAttack, 1, age);
   if (pitchSemitones !== 0) goesOn ||= changes(v, PAD.pitchAttack, 2, age);
   if (moves > 0) {
@@ -185,13 +193,14 @@ export function heardAt(v: Played, hands: Hands, age: number, rate: number, to: 
   to[HEARD.ratio] = (v.own[OWN_LAYER + LAYER.ratio] as number) * v.driftRatio * (cents === 0 ? 1 : 2 ** (cents / 1200));
   const width = (v.own[PAD.width] as number) + (moved ? (targets[TARGET.width] as number) : 0);
   to[HEARD.width] = Math.max(0, width);
-  if (isFiltered) filterAt(v.own, filterOctaves * filter, moved, rate, to);
+  if (isFiltered) filterAt(v.own, moved, rate, to);
   return goesOn;
 }
 
-/** The filter's figures, moved by an envelope in octaves and by what else moves it. */
-function filterAt(own: Float64Array, byEnvelope: number, moved: boolean, rate: number, to: Float64Array): void {
-  const octaves = byEnvelope + (moved ? (targets[TARGET.cutoff] as number) : 0);
+/** The filter's figures, moved by its envelope and by what else moves it. */
+function filterAt(own: Float64Array, moved: boolean, rate: number, to: Float64Array): void {
+  const octaves =
+    (own[PAD.filterOctaves] as number) * (envelopes[1] as number) + (moved ? (targets[TARGET.cutoff] as number) : 0);
   const hz = (own[PAD.cutoffHz] as number) * (octaves === 0 ? 1 : 2 ** octaves);
   to[HEARD.g] = Math.tan((Math.PI * Math.min(HIGHEST * rate, Math.max(LOWEST_HZ, hz))) / rate);
   const sharper = moved ? (targets[TARGET.resonance] as number) : 0;

@@ -1,4 +1,3 @@
-import { nextStage } from './envelope';
 import { type Bank, CHUNK, type Interpolation, type Reading, type Samples, STATE_DOUBLES } from './interpolation';
 import {
   ENVELOPE_SLOTS,
@@ -81,6 +80,8 @@ export class Voice implements Reading, Played {
   moving = false;
   goesOn = false;
   stepLeft = 0;
+  /** Age at which an envelope next turns a corner. */
+  corner = 0;
   /** What is heard of it, where that goes by the end of the step, and by how much a frame; see `HEARD`. */
   readonly now = new Float64Array(HEARD_FLOATS);
   readonly to = new Float64Array(HEARD_FLOATS);
@@ -204,7 +205,7 @@ export function arrive(v: Voice, reader: Interpolation): void {
   v.by.fill(0);
   v.bend = 0;
   v.ratio = v.to[HEARD.ratio] as number;
-  v.bank = reader.bankFor(v.ratio);
+  v.bank = reader.bankFor(v.to, HEARD.ratio);
   v.fadeOut = v.fadeOutFrames * v.ratio;
   v.state[G] = v.to[HEARD.g] as number;
   v.state[G + 1] = v.to[HEARD.k1] as number;
@@ -224,7 +225,8 @@ function breakOff(v: Voice): void {
 /** Sets out for where a voice is at the end of its next step. */
 export function beginStep(v: Voice, { reader, hands, rate }: Desk): void {
   const step = v.settleLeft > 0 ? LEAST_STEP : v.step;
-  const until = Math.min((Math.floor(v.age / step) + 1) * step, Math.ceil(nextCorner(v)));
+  findCorner(v);
+  const until = Math.min((Math.floor(v.age / step) + 1) * step, Math.ceil(v.corner));
   const frames = Math.max(1, until - v.age);
   v.goesOn = heardAt(v, hands, v.age + frames, rate, v.to);
   if (v.settleLeft > 0) {
@@ -235,7 +237,7 @@ export function beginStep(v: Voice, { reader, hands, rate }: Desk): void {
   v.stepLeft = frames;
   for (let i = 0; i < HEARD_FLOATS; i++) v.by[i] = ((v.to[i] as number) - (v.now[i] as number)) / frames;
   v.bend = v.by[HEARD.ratio] as number;
-  if (v.bend !== 0) v.bank = reader.bankFor(Math.max(v.ratio, v.to[HEARD.ratio] as number));
+  if (v.bend !== 0) v.bank = reader.bankFor(v.bend > 0 ? v.to : v.now, HEARD.ratio);
   v.fadeOut = v.fadeOutFrames * (v.to[HEARD.ratio] as number);
 }
 
@@ -244,33 +246,26 @@ function smooth(x: number): number {
   return x * x * x * (x * (6 * x - 15) + 10);
 }
 
-/** The age at which an envelope next turns a corner. */
-function nextCorner(v: Voice): number {
+/** Finds the age at which an envelope next turns a corner. */
+function findCorner(v: Voice): void {
   const { own, age } = v;
+  v.corner = Number.POSITIVE_INFINITY;
   if (v.releasedAt >= 0) {
     const end = v.releasedAt + releaseFrames(v);
-    return age < end ? end : Number.POSITIVE_INFINITY;
+    if (age < end) v.corner = end;
+    return;
   }
-  const decay = own[PAD.levelDecay] as number;
-  const level = nextStage(
-    (own[PAD.levelAttack] as number) * v.attackBy,
-    own[PAD.levelHold] as number,
-    decay > 0 ? decay * v.decayBy : decay,
-    age,
-  );
-  const filter = nextStage(
-    own[PAD.filterAttack] as number,
-    own[PAD.filterHold] as number,
-    own[PAD.filterDecay] as number,
-    age,
-  );
-  const pitch = nextStage(
-    own[PAD.pitchAttack] as number,
-    own[PAD.pitchHold] as number,
-    own[PAD.pitchDecay] as number,
-    age,
-  );
-  return Math.min(level, filter, pitch);
+  for (let n = 0; n < 3; n++) {
+    const at = ENVELOPE_SLOTS[n] as number;
+    const isLevel = n === 0;
+    const attack = (own[at] as number) * (isLevel ? v.attackBy : 1);
+    const decay = own[at + 2] as number;
+    if (age < attack) v.corner = Math.min(v.corner, attack);
+    if (age < attack || decay < 0) continue;
+    const held = attack + (own[at + 1] as number);
+    const end = held + (isLevel ? decay * v.decayBy : decay);
+    if (age < end) v.corner = Math.min(v.corner, age < held ? held : end);
+  }
 }
 
 export function releaseFrames(v: Voice): number {
