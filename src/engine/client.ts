@@ -41,14 +41,17 @@ export class EngineClient {
     this.peaks = new Float64Array(shared.peaks);
   }
 
-  /** Loads the worklet; the context stays suspended until `resume` is called in answer to a gesture. */
-  static async open(): Promise<EngineClient> {
+  /**
+   * Loads the worklet; the context stays suspended until `resume` is called in answer to a gesture. `isShort` asks for the
+   * shortest buffer the browser has, instead of one that withstands a busy page.
+   */
+  static async open(isShort: boolean): Promise<EngineClient> {
     if (!globalThis.crossOriginIsolated) {
       throw new Error(
         'The page is not isolated, so the browser withholds shared memory. Open it at the address that was printed at the start.',
       );
     }
-    const context = new AudioContext({ latencyHint: 'interactive' });
+    const context = new AudioContext({ latencyHint: isShort ? 0 : 'interactive' });
     await context.audioWorklet.addModule('/engine/worklet.js');
     const shared = newShared(MEMORY_FLOATS);
     const node = new AudioWorkletNode(context, PROCESSOR, {
@@ -125,6 +128,12 @@ export class EngineClient {
   get latencies(): { readonly base: number; readonly output: number; readonly limiter: number } {
     const { baseLatency, outputLatency } = this.context;
     return { base: baseLatency || 0, output: outputLatency || 0, limiter: this.limits ? LOOK_AHEAD_S : 0 };
+  }
+
+  /** How often the output ran dry, where the browser tells (Web Audio API, AudioContext.playbackStats). */
+  get ranDry(): number {
+    const { playbackStats } = this.context as AudioContext & { readonly playbackStats?: { underrunEvents: number } };
+    return playbackStats?.underrunEvents ?? 0;
   }
 
   /** Sets what applies to all pads. */

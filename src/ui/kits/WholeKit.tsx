@@ -1,21 +1,14 @@
 'use client';
 
-import { useEffect, useState } from 'react';
 import type { KitView } from '@/contract/views';
 import type { Kit } from '@/core/kit/model';
 import { KIT_PARAMETERS } from '@/core/kit/parameters';
-import { toDb } from '@/core/signal/units';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
-import { decibels, minus } from '../parts/figures';
 import { ParameterRows } from '../parts/ParameterRows';
-import { soundNow } from '../sound/sound';
 import { AboutKit } from './AboutKit';
+import { KitOutput } from './KitOutput';
 import { LayoutRows } from './LayoutRows';
-
-const LOOK_MS = 100;
-const LINE = 'flex h-[26px] items-center gap-2 border-line border-b';
-const NAME = 'w-[116px] flex-none';
 
 /** What applies to the whole kit, and its output: limiter, level, loudness, latency. */
 export function WholeKit({ view }: { view: KitView }) {
@@ -50,7 +43,7 @@ export function WholeKit({ view }: { view: KitView }) {
       <section aria-label="Output" className="w-[32%] min-w-0 overflow-auto border-line border-r px-4 py-2">
         <h2 className="font-semibold text-[12px] text-soft">Output</h2>
         <ParameterRows of={KIT_PARAMETERS} keys={['limiter']} values={kit} onSet={set} />
-        <Output limits={kit.limiter} />
+        <KitOutput limits={kit.limiter} />
         <AboutKit kit={kit} onSet={set} />
       </section>
       <section aria-label="Curve of velocity" className="flex min-w-0 flex-1 flex-col px-4 py-2">
@@ -59,35 +52,6 @@ export function WholeKit({ view }: { view: KitView }) {
       </section>
     </>
   );
-}
-
-/** Loudness, what the limiter takes away, and the latency of each part of the way. */
-function Output({ limits }: { limits: boolean }) {
-  const [shown, setShown] = useState({ lufs: Number.NEGATIVE_INFINITY, reducedDb: 0, base: 0, output: 0, limiter: 0 });
-  useEffect(() => {
-    const timer = setInterval(() => {
-      const engine = soundNow()?.engine;
-      if (engine) setShown({ lufs: engine.lufs, reducedDb: toDb(engine.takeReduced()), ...engine.latencies });
-    }, LOOK_MS);
-    return () => clearInterval(timer);
-  }, []);
-  const ms = (seconds: number) => `${(1000 * seconds).toFixed(1)} ms`;
-  const rows = [
-    ['Loudness', shown.lufs > -70 ? `${minus(shown.lufs.toFixed(1))} LUFS` : '−∞ LUFS', 'Momentary: the last 400 ms'],
-    ['Limiter takes', limits ? decibels(shown.reducedDb) : 'off', 'The most in the last moment; ceiling −0.1 dBFS'],
-    [
-      'Browser',
-      `${ms(shown.base)} + ${ms(shown.output)}`,
-      'What the browser says of its own processing and of the output',
-    ],
-    ['Undercroft', ms(shown.limiter), 'The look-ahead of the limiter; strokes themselves wait for nothing'],
-  ] as const;
-  return rows.map(([name, value, title]) => (
-    <div key={name} className={LINE} title={title}>
-      <span className={NAME}>{name}</span>
-      <span className="figure">{value}</span>
-    </div>
-  ));
 }
 
 /** Which velocity a stroke of each velocity gets. */

@@ -9,6 +9,7 @@ import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import type { PoolWorker } from '@/worker/pool.worker';
 import { createStore } from '../parts/store';
 import { Audition } from './audition';
+import { readOutputBuffer } from './output-buffer';
 import { type Lease, release, Samples } from './samples';
 
 /** Longer than the engine takes to go over from one program to the next. */
@@ -28,7 +29,7 @@ export class Sound {
   }
 
   static async open(): Promise<Sound> {
-    const engine = await EngineClient.open();
+    const engine = await EngineClient.open(readOutputBuffer() === 'quick');
     const worker = Comlink.wrap<PoolWorker>(new Worker(new URL('../../worker/pool.worker.ts', import.meta.url)));
     await worker.open(engine.shared.memory);
     return new Sound(engine, new Samples(MEMORY_FLOATS, worker), worker);

@@ -10,6 +10,9 @@ import { asKitHas } from '@/core/kit/whole-kit';
 import { complain } from '../parts/notice';
 import { openSound, type Sound } from './sound';
 
+/** Longer than a pad holds on to the sound that it had before. */
+const RETRY_MS = 400;
+
 export type PadState = 'loading' | 'ready' | { readonly error: string };
 
 /** Keeps the engine's pads up to date with the kit, and reports the state of each. */
@@ -18,6 +21,9 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
   const [padStates, setPadStates] = useState<ReadonlyMap<number, PadState>>(new Map());
   /** What each pad was last prepared from, so that only changed ones are prepared again. */
   const prepared = useRef(new Map<number, string>());
+  /** Pads whose sound could not be had. They are tried again when another pad has given up what it held. */
+  const failed = useRef(new Set<number>());
+  const [freed, setFreed] = useState(0);
 
   useEffect(() => {
     openSound().then(setSound, (error: Error) => complain(`Nothing can be heard: ${error.message}`));
@@ -25,25 +31,38 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
 
   useEffect(() => {
     if (!sound || !view) return;
+    void freed;
     const wanted = wantedPads(view);
+    const tryAgain = () => {
+      if (failed.current.size > 0) setTimeout(() => setFreed((n) => n + 1), RETRY_MS);
+    };
     for (const position of [...prepared.current.keys()]) {
       if (wanted.has(position)) continue;
+      tryAgain();
       prepared.current.delete(position);
+      failed.current.delete(position);
       sound.clearPad(position);
     }
     const recordings = new Map(view.recordings.map((r) => [r.id, r]));
     for (const [position, { pad, layers, steps, signature }] of wanted) {
-      if (prepared.current.get(position) === signature) continue;
+      const isOld = prepared.current.get(position) === signature;
+      if (isOld && !failed.current.delete(position)) continue;
       prepared.current.set(position, signature);
       const current = () => prepared.current.get(position) === signature;
       const tell = (state: PadState) => current() && setPadStates((old) => new Map(old).set(position, state));
-      tell('loading');
+      if (!isOld) tell('loading');
       sound.preparePad(pad, layers, steps, recordings, view.kit.tempoBpm, current).then(
-        () => tell('ready'),
-        (error: Error) => tell({ error: error.message }),
+        () => {
+          tell('ready');
+          if (!isOld) tryAgain();
+        },
+        (error: Error) => {
+          if (current()) failed.current.add(position);
+          tell({ error: error.message });
+        },
       );
     }
-  }, [sound, view]);
+  }, [sound, view, freed]);
 
   const { id, tempoBpm: _tempo, ...values } = view?.kit ?? { ...KIT_INITIAL, id: '' };
   const told = JSON.stringify(values);
@@ -55,27 +74,30 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
   return padStates;
 }
 
+/** The pads of a kit by position, the lowest first: those get what room there is. */
 function wantedPads(view: KitView) {
   const hits = new Map(view.hits.map((h) => [h.id, h]));
   return new Map(
-    asKitHas(view.pads, view.kit).map((pad) => {
-      const layers = view.layers.flatMap((layer): LayerWithHit[] => {
-        const hit = hits.get(layer.hitId);
-        return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
-      });
-      const steps = view.steps.filter(({ padId }) => padId === pad.id);
-      // Names and revisions are inaudible.
-      const { name: _name, rev: _rev, role: _role, alone: _alone, ...audible } = pad as Stored<Pad>;
-      const signature = JSON.stringify([
-        audible,
-        view.kit.tempoBpm,
-        steps.map(({ rev: _stepRev, ...step }) => step),
-        layers.map(({ layer, hit }) => {
-          const { id: _id, rev: _layerRev, padId: _pad, ...mixed } = layer as Stored<Layer>;
-          return [mixed, contentKey(hit)];
-        }),
-      ]);
-      return [pad.position, { pad, layers, steps, signature }] as const;
-    }),
+    asKitHas(view.pads, view.kit)
+      .toSorted((a, b) => a.position - b.position)
+      .map((pad) => {
+        const layers = view.layers.flatMap((layer): LayerWithHit[] => {
+          const hit = hits.get(layer.hitId);
+          return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
+        });
+        const steps = view.steps.filter(({ padId }) => padId === pad.id);
+        // Names and revisions are inaudible.
+        const { name: _name, rev: _rev, role: _role, alone: _alone, ...audible } = pad as Stored<Pad>;
+        const signature = JSON.stringify([
+          audible,
+          view.kit.tempoBpm,
+          steps.map(({ rev: _stepRev, ...step }) => step),
+          layers.map(({ layer, hit }) => {
+            const { id: _id, rev: _layerRev, padId: _pad, ...mixed } = layer as Stored<Layer>;
+            return [mixed, contentKey(hit)];
+          }),
+        ]);
+        return [pad.position, { pad, layers, steps, signature }] as const;
+      }),
   );
 }
