@@ -16,21 +16,21 @@ import { initialValues } from '../../src/core/parameter/values';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
 import { Master } from '../../src/core/play/master';
-import { type LayerSound, type PadSound, PLAIN_LAYER, SILENT, writeProgram } from '../../src/core/play/program';
+import { type LayerSound, type PadSound, PLAIN_LAYER, SILENT } from '../../src/core/play/program';
 import { roomResponse } from '../../src/core/room/response';
 import { frameCount, peakOf } from '../../src/core/signal/audio';
 import { seededRandom } from '../../src/core/signal/random';
 import { fromDb } from '../../src/core/signal/units';
 import { POINT } from '../../src/core/treatment/equaliser';
 import { LIVE_NAMES, LIVE_PARAMETERS } from '../../src/core/treatment/live';
-import { Kind, newShared, PROCESSOR, programAt } from '../../src/engine/protocol';
-import { RingWriter } from '../../src/engine/ring';
+import { Kind } from '../../src/engine/protocol';
 import { playedPads } from '../../src/server/exporting/kit-bundle';
 import { readAudio } from '../../src/server/importing/pcm';
 import { kitView } from '../../src/server/views/kits';
 import { begin, type Session, soon } from '../harness';
 import { Client } from '../server/client';
 import { MOVED } from '../voices';
+import { floatsOf, renderLive } from './audio-thread';
 
 let session: Session;
 let client: Client;
@@ -47,60 +47,6 @@ afterAll(() => session?.end());
 const KEY_VELOCITY = 110;
 /** One step of 24-bit audio: what an export can tell apart. */
 const STEP = 2 ** -23;
-
-interface Take {
-  readonly memory: Float32Array;
-  readonly sampleRate: number;
-  readonly frames: number;
-  readonly pads: readonly PadSound[];
-  readonly records: readonly (readonly number[])[];
-}
-
-/** The shared buffers as the page's client would fill them, for `renderLive`. */
-function sharedOf({ memory, pads, records }: Take): [string, Uint8Array][] {
-  const shared = newShared(memory.length);
-  new Float32Array(shared.memory).set(memory);
-  const programs = new Float64Array(shared.programs);
-  for (const [pad, sound] of pads.entries()) writeProgram(sound, programs, programAt(pad, 1));
-  new Int32Array(shared.programVersions).fill(1, 0, pads.length);
-  const ring = new RingWriter(shared.ring, shared.cursor);
-  for (const pad of pads.keys()) ring.write(Kind.program, pad);
-  for (const record of records) ring.write(...record);
-  return Object.entries(shared).map(([name, buffer]) => [name, new Uint8Array(buffer)]);
-}
-
-/** Runs the shipped worklet in an offline audio context of the browser: the audio thread's own code and arithmetic. */
-async function renderLive(take: Take): Promise<[Float32Array, Float32Array]> {
-  const buffers = sharedOf(take).map(([name, bytes]) => [name, Buffer.from(bytes).toString('base64')] as const);
-  const given = { buffers, frames: take.frames, sampleRate: take.sampleRate, processor: PROCESSOR };
-  const channels = await session.page.evaluate(async (g) => {
-    const shared = Object.fromEntries(
-      g.buffers.map(([name, text]) => {
-        const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
-        const buffer = new SharedArrayBuffer(bytes.length);
-        new Uint8Array(buffer).set(bytes);
-        return [name, buffer];
-      }),
-    );
-    const context = new OfflineAudioContext(2, g.frames, g.sampleRate);
-    await context.audioWorklet.addModule('/engine/worklet.js');
-    const options = { numberOfInputs: 0, outputChannelCount: [2], processorOptions: shared };
-    new AudioWorkletNode(context, g.processor, options).connect(context.destination);
-    const out = await context.startRendering();
-    return [0, 1].map((c) => {
-      const part = new Uint8Array(out.getChannelData(c).buffer);
-      let text = '';
-      for (let i = 0; i < part.length; i += 4096) text += String.fromCharCode(...part.subarray(i, i + 4096));
-      return btoa(text);
-    });
-  }, given);
-  return channels.map(floatsOf) as [Float32Array, Float32Array];
-}
-
-function floatsOf(base64: string): Float32Array {
-  const part = Buffer.from(base64, 'base64');
-  return new Float32Array(part.buffer.slice(part.byteOffset, part.byteOffset + part.length));
-}
 
 function furthest(a: Float32Array, b: Float32Array): number {
   expect(a.length).toBe(b.length);
@@ -202,7 +148,7 @@ describe('the audio thread and the core', () => {
       [Kind.control, 1, 0.6, 15_000],
       [Kind.press, 4, 0.7, 20_000],
     ];
-    const live = await renderLive({ memory, sampleRate: 44100, frames, pads, records });
+    const live = await renderLive(session.page, { memory, sampleRate: 44100, frames, pads, records });
     const cores = [1, 64, 128, 1000].map(renderCore);
     expect(Math.max(...live[0])).toBeGreaterThan(0.1);
     for (const core of cores) {
@@ -236,7 +182,13 @@ test('what each pad of the demo kit sounds like in the audio thread is what its 
       [Kind.kit, 1, 0, 1, 0],
       [Kind.strike, 0, 127, 0, 0, -1, -1],
     ];
-    const live = await renderLive({ memory: pool.memory, sampleRate: file.sampleRate, frames, pads: [sound], records });
+    const live = await renderLive(session.page, {
+      memory: pool.memory,
+      sampleRate: file.sampleRate,
+      frames,
+      pads: [sound],
+      records,
+    });
     for (const [c, channel] of file.channels.entries())
       expect(furthest(live[c as 0 | 1], channel)).toBeLessThanOrEqual(STEP);
     expect(frames).toBe(strikeOnce(sound, pool.memory, file.sampleRate)[0].length);

@@ -60,7 +60,7 @@ export function PadGrid({ size }: { size: 'docked' | 'large' }) {
             <div className="w-[104px] flex-none self-center text-[12px] text-soft">{nameOfRow(firstRow + r)}</div>
           )}
           <div
-            className="flex flex-1"
+            className="flex min-w-0 flex-1"
             style={{
               paddingLeft: (3 - r) * (large ? 36 : 22),
               paddingRight: r * (large ? 36 : 22),
@@ -199,7 +199,7 @@ function PadPlace({
       {pad && (
         <span className="block w-full min-w-0">
           <span
-            className={`line-clamp-2 overflow-hidden font-semibold ${large ? 'text-[13px] leading-[15px]' : 'text-[11px] leading-[12px]'} ${faulty ? 'text-madder' : layers.length === 0 ? 'text-soft' : ''}`}
+            className={`line-clamp-2 overflow-hidden font-semibold [overflow-wrap:anywhere] ${large ? 'text-[13px] leading-[15px]' : 'text-[11px] leading-[12px]'} ${faulty ? 'text-madder' : layers.length === 0 ? 'text-soft' : ''}`}
           >
             {state === 'loading' ? '… ' : ''}
             {name}
