@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { Hit } from '@/core/hit/model';
-import { Kit, Layer, Layout, Pad, Variation } from '@/core/kit/model';
+import { Bus, Kit, Layer, Layout, Pad, Variation } from '@/core/kit/model';
 import { Member } from '@/core/layering/model';
 import { Performance } from '@/core/midi/performance';
 import type { Parameters } from '@/core/parameter/parameter';
 import { shapeOf } from '@/core/parameter/schema';
 import { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import { Plan } from '@/core/recording/plan';
-import type { PadStep } from '@/core/treatment/live';
-import { MemberStepBase, PadStepBase, Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
+import type { BusStep, PadStep } from '@/core/treatment/live';
+import { BusStepBase, MemberStepBase, PadStepBase, Recipe, RecordingStepBase, StepBase } from '@/core/treatment/model';
 import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import { DOC_NAMES, type Fields, kindOf, type DocName as Name } from './kinds';
 
@@ -28,6 +28,8 @@ const SCHEMAS = {
   pad: Pad,
   layer: Layer,
   padStep: PadStepBase,
+  bus: Bus,
+  busStep: BusStepBase,
   variation: Variation,
   plan: Plan,
   performance: Performance,
@@ -44,7 +46,9 @@ export type DocOf<D extends DocName> = D extends 'step'
       ? MemberStep
       : D extends 'padStep'
         ? PadStep
-        : z.infer<(typeof SCHEMAS)[D]>;
+        : D extends 'busStep'
+          ? BusStep
+          : z.infer<(typeof SCHEMAS)[D]>;
 /** A document as the server returns it: with the revision that an edit must name. */
 export type Stored<T> = T & { readonly rev: number };
 

@@ -1,5 +1,5 @@
 import { HIT_INITIAL } from '@/core/hit/initial';
-import { KIT_PARAMETERS, KIT_WORDS, LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
+import { BUS_PARAMETERS, KIT_PARAMETERS, KIT_WORDS, LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
 import { MEMBER_INITIAL, MEMBER_PARAMETERS } from '@/core/layering/parameters';
 import { SPLIT_PARAMETERS } from '@/core/onset/split';
 import type { Parameters } from '@/core/parameter/parameter';
@@ -40,7 +40,7 @@ function parametersOfStep({ processor }: Readonly<Fields>): Parameters | null {
   return isProcessor(processor) ? processorOf(processor).parameters : null;
 }
 
-function parametersOfPadStep({ processor }: Readonly<Fields>): Parameters | null {
+function parametersOfLiveStep({ processor }: Readonly<Fields>): Parameters | null {
   return isLive(processor) ? LIVE_PARAMETERS[processor] : null;
 }
 
@@ -82,7 +82,7 @@ export const KINDS = {
   recipe: kind({ shownIn: ['recipes'] }),
   kit: kind({ initial: KIT_WORDS, parameters: KIT_PARAMETERS, shownIn: ['kits', 'hits'] }),
   pad: kind({
-    initial: { role: '' },
+    initial: { role: '', busId: null },
     parameters: PAD_PARAMETERS,
     parent: { doc: 'kit', field: 'kitId' },
     shownIn: ['kits', 'hits'],
@@ -95,8 +95,14 @@ export const KINDS = {
   }),
   padStep: kind({
     initial: STEP_INITIAL,
-    parameters: parametersOfPadStep,
+    parameters: parametersOfLiveStep,
     parent: { doc: 'pad', field: 'padId' },
+  }),
+  bus: kind({ parameters: BUS_PARAMETERS, parent: { doc: 'kit', field: 'kitId' } }),
+  busStep: kind({
+    initial: STEP_INITIAL,
+    parameters: parametersOfLiveStep,
+    parent: { doc: 'bus', field: 'busId' },
   }),
   variation: kind({ parent: { doc: 'pad', field: 'padId' }, shownIn: ['recordings', 'hits'] }),
   plan: kind({ shownIn: ['plans'] }),

@@ -1,12 +1,12 @@
 import type { SampleEncoding } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
 import type { Hit } from '@/core/hit/model';
-import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
+import type { Bus, Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import type { Member } from '@/core/layering/model';
 import type { Candidate } from '@/core/onset/detect';
 import type { Bookmark, Cut, Recording, Slice } from '@/core/recording/model';
 import type { Rhythm } from '@/core/rhythm/rhythm';
-import type { PadStep } from '@/core/treatment/live';
+import type { BusStep, PadStep } from '@/core/treatment/live';
 import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import type { Stored } from './documents';
 
@@ -120,6 +120,8 @@ export interface KitView<H = StoredHit> {
   readonly layers: readonly Stored<Layer>[];
   /** What all strokes of each pad go through, in order. */
   readonly steps: readonly Stored<PadStep>[];
+  readonly buses: readonly Stored<Bus>[];
+  readonly busSteps: readonly Stored<BusStep>[];
   readonly variations: readonly Stored<Variation>[];
   /** Those its pads play, and the hits of their layers. */
   readonly hits: readonly H[];

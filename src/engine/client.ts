@@ -1,11 +1,13 @@
+import type { StepSound } from '../core/live/figures';
 import type { KitSound } from '../core/play/kit-sound';
+import { programOfBus } from '../core/play/limits';
 import { LOOK_AHEAD_S } from '../core/play/master';
-import { type PadSound, writeProgram } from '../core/play/program';
+import { type PadSound, SILENT, writeProgram } from '../core/play/program';
 import { type Stroke, writeScore } from '../core/play/transport';
 import { FALLS, Kind, newShared, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
 import { RingWriter } from './ring';
 
-/** Sample memory in floats: 96 MB, three minutes of stereo at 44.1 kHz. Idle sounds are evicted. */
+/** Sample memory in floats: 96 MB, over four minutes of stereo at 44.1 kHz. Idle sounds are evicted. */
 export const MEMORY_FLOATS = 24 * 1024 * 1024;
 
 /**
@@ -91,6 +93,11 @@ export class EngineClient {
     return this.state[State.peak] as number;
   }
 
+  /** Decaying peak of a bus, linear. */
+  peakOfBus(bus: number): number {
+    return this.peakOf(programOfBus(bus));
+  }
+
   /** Decaying peak of a pad, linear. */
   peakOf(pad: number): number {
     return this.peaks[pad] as number;
@@ -162,6 +169,11 @@ export class EngineClient {
     writeProgram(sound, this.programs, programAt(pad, version));
     Atomics.store(this.programVersions, pad, version);
     this.ring.write(Kind.program, pad);
+  }
+
+  /** Sets what a bus does with what it gets, from 1 on. */
+  setBus(bus: number, steps: readonly StepSound[]): void {
+    this.setPad(programOfBus(bus), { ...SILENT, steps });
   }
 
   /** Strikes a pad, at once or at an engine frame; returns the strike's serial number, see `fellAt`. */

@@ -1,4 +1,4 @@
-import { MAX_PADS } from '../core/play/limits';
+import { PROGRAMS } from '../core/play/limits';
 import { PROGRAM_FLOATS } from '../core/play/program';
 import { SCORE_FLOATS } from '../core/play/transport';
 
@@ -19,7 +19,7 @@ export const Kind = {
   release: 2,
   /** pad or -1, engine frame */
   stop: 3,
-  /** pad: its program has changed */
+  /** pad, or a bus by its place among the programs: its program has changed */
   program: 4,
   /** the score has changed */
   score: 5,
@@ -58,13 +58,13 @@ export const BUFFERS = {
   /** Two 32-bit integers: records written, records read. */
   cursor: 8,
   state: State.length * 8,
-  programs: 2 * MAX_PADS * PROGRAM_FLOATS * 8,
-  programVersions: MAX_PADS * 4,
+  programs: 2 * PROGRAMS * PROGRAM_FLOATS * 8,
+  programVersions: PROGRAMS * 4,
   score: 2 * SCORE_FLOATS * 8,
   scoreVersion: 4,
   falls: FALLS * 2 * 8,
-  /** Decaying peak of each pad, linear. */
-  peaks: MAX_PADS * 8,
+  /** Decaying peak of each pad and bus, linear. */
+  peaks: PROGRAMS * 8,
 } as const;
 
 export type Shared = { readonly [B in keyof typeof BUFFERS | 'memory']: SharedArrayBuffer };

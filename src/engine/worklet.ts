@@ -1,6 +1,6 @@
 import { LoudnessMeter } from '../core/loudness/meter';
 import { VoiceEngine } from '../core/play/engine';
-import { MAX_PADS } from '../core/play/limits';
+import { PROGRAMS } from '../core/play/limits';
 import { Master } from '../core/play/master';
 import { Transport } from '../core/play/transport';
 import { FALLS, Kind, PROCESSOR, programAt, RECORD_FLOATS, type Shared, State, scoreAt } from './protocol';
@@ -79,7 +79,7 @@ class Voices extends AudioWorkletProcessor {
     state[State.highest] = Math.max(state[State.highest] as number, master.highest);
     state[State.reduced] = Math.min((state[State.reduced] as number) || 1, master.reduced);
     state[State.lufs] = this.loudness.lufs;
-    for (let pad = 0; pad < MAX_PADS; pad++) {
+    for (let pad = 0; pad < PROGRAMS; pad++) {
       this.peaks[pad] = Math.max((this.peaks[pad] as number) * 0.97, engine.peaks[pad] as number);
       engine.peaks[pad] = 0;
     }

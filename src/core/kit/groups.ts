@@ -7,7 +7,19 @@ const STAGE_NAMES = Object.keys(STAGES) as StageName[];
 /** A pad's parameters of one value each, in groups, for the table of all pads; lists have editors of their own. */
 export const PAD_GROUPS = {
   Plays: ['mode', 'voices', 'chokeGroup', 'chokeMs', 'note', 'takeOrder', 'muted', 'alone'],
-  Sound: ['levelDb', 'pan', 'width', 'semitones', 'cents', 'velocityDb', 'driftCents', 'driftDb', 'normaliseDbfs'],
+  Sound: [
+    'levelDb',
+    'pan',
+    'width',
+    'semitones',
+    'cents',
+    'velocityDb',
+    'driftCents',
+    'driftDb',
+    'normaliseDbfs',
+    'roomSendDb',
+    'echoSendDb',
+  ],
   Filter: [
     'filter',
     'slope',

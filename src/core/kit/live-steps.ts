@@ -1,5 +1,6 @@
 import { poleOf } from '../dynamics/followers';
 import { DC_CUTOFF_HZ } from '../filter/dc-blocker';
+import { toneOf } from '../live/echoing';
 import {
   CHARACTER_NAMES,
   OPEN,
@@ -10,12 +11,15 @@ import {
   type StepSound,
 } from '../live/figures';
 import { POINT_SECTIONS } from '../live/limits';
+import { roomLayout } from '../live/room-size';
+import { roomFrames } from '../room/size';
+import { periodSeconds } from '../signal/periods';
 import { fromDb } from '../signal/units';
-import { type LiveName, liveValues, type PadStep } from '../treatment/live';
+import { type LiveName, type LiveStep, liveValues } from '../treatment/live';
 import { sectionsOf } from '../treatment/process/equaliser';
 
-/** A room's response in sample memory: its first float, and how many frames it has. */
-export interface LaidRoom {
+/** What a step has in sample memory - a room's response, an echo's line: its first float, and how many frames it has. */
+export interface Laid {
   readonly at: number;
   readonly frames: number;
 }
@@ -23,20 +27,37 @@ export interface LaidRoom {
 /** Time over which a compressor that follows loudness takes the mean square, as in treatments. */
 const POWER_MS = 5;
 
-type OfStep<N extends LiveName> = PadStep & { readonly processor: N };
+/** The longest echo, whatever the tempo. */
+const LONGEST_ECHO_S = 4;
+
+/** Frames of what a step has in memory; 0 for those that need none. */
+export function laidFrames(step: LiveStep, rate: number, tempoBpm: number): number {
+  if (step.processor === 'room') return roomFrames(liveValues(step as OfStep<'room'>), rate);
+  if (step.processor !== 'echo') return 0;
+  const { period, timeMs } = liveValues(step as OfStep<'echo'>);
+  const seconds = periodSeconds(period, tempoBpm) ?? timeMs / 1000;
+  return Math.max(1, Math.round(Math.min(LONGEST_ECHO_S, seconds) * rate));
+}
+
+/** Floats that so many frames of it take. */
+export function laidFloats(step: LiveStep, frames: number): number {
+  return step.processor === 'room' ? roomLayout(frames).floats : 2 * frames;
+}
+
+type OfStep<N extends LiveName> = LiveStep & { readonly processor: N };
 type Compiled = Pick<StepSound, 'form' | 'length' | 'mix' | 'figures'>;
 
 /**
- * A pad's steps as the engine runs them at a rate, in their order. `roomOf` gives where a room's response lies; those that are not
- * there yet are switched off.
+ * A pad's steps as the engine runs them at a rate, in their order. `laidOf` gives what a step has in memory; those whose
+ * room or line is not there yet are switched off.
  */
 export function liveSteps(
-  steps: readonly PadStep[],
+  steps: readonly LiveStep[],
   rate: number,
-  roomOf: (step: PadStep) => LaidRoom | null,
+  laidOf: (step: LiveStep) => Laid | null,
 ): StepSound[] {
   return steps.map((step) => {
-    const compiled = compile(step, rate, roomOf);
+    const compiled = compile(step, rate, laidOf);
     const kind = STEP_KINDS.indexOf(step.processor satisfies StepKind);
     return compiled
       ? { kind, on: step.active ? 1 : 0, ...compiled }
@@ -44,7 +65,7 @@ export function liveSteps(
   });
 }
 
-function compile(step: PadStep, rate: number, roomOf: (step: PadStep) => LaidRoom | null): Compiled | null {
+function compile(step: LiveStep, rate: number, laidOf: (step: LiveStep) => Laid | null): Compiled | null {
   switch (step.processor) {
     case 'equaliser':
       return equaliser(step as OfStep<'equaliser'>, rate);
@@ -53,9 +74,17 @@ function compile(step: PadStep, rate: number, roomOf: (step: PadStep) => LaidRoo
     case 'saturation':
       return saturation(step as OfStep<'saturation'>, rate);
     case 'room': {
-      const laid = roomOf(step);
+      const laid = laidOf(step);
       const { mix } = liveValues(step as OfStep<'room'>);
       return laid && { form: laid.at, length: laid.frames, mix, figures: [] };
+    }
+    case 'echo': {
+      const laid = laidOf(step);
+      const { mix, feedback, toneHz, sides } = liveValues(step as OfStep<'echo'>);
+      const crosses = sides === 'to-and-fro' ? 1 : 0;
+      return (
+        laid && { form: laid.at, length: 2 * laid.frames + crosses, mix, figures: [feedback, toneOf(toneHz, rate)] }
+      );
     }
   }
 }

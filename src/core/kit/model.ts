@@ -3,7 +3,15 @@ import { FamilyField, Id, Name } from '../model';
 import { LONGEST_NAME } from '../naming/names';
 import { shapeOf } from '../parameter/schema';
 import { KIT_PADS } from '../play/limits';
-import { KIT_PARAMETERS, LAYER_PARAMETERS, PAD_PARAMETERS, PLANNED_PARAMETERS, ROLE_PARAMETERS } from './parameters';
+import {
+  BUS_KINDS,
+  BUS_PARAMETERS,
+  KIT_PARAMETERS,
+  LAYER_PARAMETERS,
+  PAD_PARAMETERS,
+  PLANNED_PARAMETERS,
+  ROLE_PARAMETERS,
+} from './parameters';
 
 export const Kit = z.object({
   id: Id,
@@ -31,9 +39,23 @@ export const Pad = z.object({
   family: FamilyField.nullable(),
   /** What it is in its kit's layout; empty where it has no role. A pad with a role may have no sound yet. */
   role: z.string().max(LONGEST_NAME),
+  /** The bus it plays on; null for the output itself, as for one that is not there (any more). */
+  busId: Id.nullable(),
   ...shapeOf(PAD_PARAMETERS),
 });
 export type Pad = z.infer<typeof Pad>;
+
+/** Where sounds of a kit come together: pads that name it, or what all send to the kit's room or echo. */
+export const Bus = z.object({
+  id: Id,
+  kitId: Id,
+  /** Order among the kit's buses. */
+  position: z.number().min(-1e6).max(1e6),
+  name: Name,
+  kind: z.enum(BUS_KINDS),
+  ...shapeOf(BUS_PARAMETERS),
+});
+export type Bus = z.infer<typeof Bus>;
 
 export const PadSettings = z.object(shapeOf(PLANNED_PARAMETERS)).partial();
 export type PadSettings = z.infer<typeof PadSettings>;

@@ -3,6 +3,7 @@ import { prefixed } from '../parameter/prefixed';
 import { MAX_MOVES } from '../play/limits';
 import { CONTROLLERS, SOURCE_NAMES, type SourceName, TARGET_NAMES, type TargetName } from '../play/moves';
 import { FORM_NAMES } from '../play/oscillator';
+import { PERIODS } from '../signal/periods';
 
 /** The envelopes of a pad. */
 export const ENVELOPES = ['level', 'filter', 'pitch'] as const;
@@ -71,23 +72,6 @@ export const ENVELOPE_PARAMETERS = {
     said: 'amount of the pitch envelope',
   }),
 } as const;
-
-/** Lengths of a period in quarter notes, as they are written. */
-export const PERIODS: readonly (readonly [quarters: number, label: string])[] = [
-  [16, '4 bars'],
-  [8, '2 bars'],
-  [4, '1/1'],
-  [3, '1/2 .'],
-  [2, '1/2'],
-  [1.5, '1/4 .'],
-  [1, '1/4'],
-  [2 / 3, '1/4 t'],
-  [0.5, '1/8'],
-  [1 / 3, '1/8 t'],
-  [0.25, '1/16'],
-  [1 / 6, '1/16 t'],
-  [0.125, '1/32'],
-];
 
 const OSCILLATOR = {
   form: choice(

@@ -18,7 +18,10 @@ describe('what each parameter is heard by', () => {
     const pool = { memory, soundOf: () => sound };
     const gain = normaliseGain(pad, layers, pool, 44100);
     const program = new Float64Array(PROGRAM_FLOATS);
-    writeProgram(padSound(pad, layers, 44100, pool.soundOf, gain), program);
+    writeProgram(
+      padSound(pad, layers, 44100, pool.soundOf, gain, 120, [], { bus: 0, room: true, echo: true }),
+      program,
+    );
     return program;
   };
   const changed = (a: Float64Array, b: Float64Array) => [

@@ -16,13 +16,15 @@ import {
   type STAGE_SLOTS,
   TAKE_ORDER_NAMES,
 } from '../play/program';
+import { periodSeconds } from '../signal/periods';
 import { fromDb, msToFrames, pitchRatio } from '../signal/units';
 import { fittedSeconds } from '../stretch/beats';
 import type { PadStep } from '../treatment/live';
+import { type Route, STRAIGHT } from './buses';
 import { slicedLoop } from './fit';
 import { noteOf } from './layout';
 import type { Layer, Pad } from './model';
-import { type EnvelopeName, type OscillatorKey, type OscillatorName, PERIODS, type StageName } from './moving';
+import type { EnvelopeName, OscillatorKey, OscillatorName, StageName } from './moving';
 import { KIT_INITIAL, type KitValues, type LayerValues, type PadValues } from './parameters';
 
 /** A layer of a pad with its hit. */
@@ -90,6 +92,8 @@ export const HEARD_BY = {
   slope: ['sections'],
   cutoffHz: ['cutoffHz'],
   resonance: ['resonance'],
+  roomSendDb: ['roomSend'],
+  echoSendDb: ['echoSend'],
   driftCents: ['driftCents'],
   driftDb: ['driftDb'],
   velocityDb: ['velocityPower'],
@@ -180,14 +184,18 @@ function stagesOf<N extends EnvelopeName>(pad: PadValues, name: N, rate: number)
 
 function oscillatorOf<N extends OscillatorName>(pad: PadValues, name: N, rate: number, tempoBpm: number) {
   const value = (key: OscillatorKey) => pad[prefixedKey(name, key)];
-  const quarters = PERIODS.find(([, label]) => label === value('period'))?.[0];
-  const seconds = quarters === undefined ? 1 / (value('rateHz') as number) : (quarters * 60) / tempoBpm;
+  const seconds = periodSeconds(value('period') as string, tempoBpm) ?? 1 / (value('rateHz') as number);
   return {
     [`${name}Form`]: FORM_NAMES.indexOf(value('form') as (typeof FORM_NAMES)[number]),
     [`${name}Period`]: seconds * rate,
     [`${name}Strength`]: value('strength') as number,
     [`${name}Free`]: value('runs') === 'free' ? 1 : 0,
   } as { readonly [S in (typeof OSCILLATOR_SLOTS)[number] as `${N}${S}`]: number };
+}
+
+/** The linear gain of a send. */
+function sent({ muted }: PadValues, db: number | null): number {
+  return db === null || muted ? 0 : fromDb(db);
 }
 
 /** What applies to all pads of a kit: its seed comes of its id. */
@@ -200,7 +208,7 @@ export function kitSound(kitId: string, { evenVelocity, velocityCurve }: KitValu
 
 /**
  * A pad's program at `engineRate`. `soundOf` gives the position of each hit's sound; layers that are not loaded yet are
- * left out. `normaliseGain` is the result of `normaliseGain()` for the pad, `steps` that of `liveSteps()`.
+ * left out. `normaliseGain` is the result of `normaliseGain()` for the pad, `steps` that of `liveSteps()`, `route` that of `routeOf()`.
  */
 export function padSound(
   pad: Pad,
@@ -210,6 +218,7 @@ export function padSound(
   normaliseGain: number,
   tempoBpm: number = KIT_INITIAL.tempoBpm,
   steps: readonly StepSound[] = [],
+  route: Route = STRAIGHT,
 ): PadSound {
   const sounds: LayerSound[] = [];
   const loaded = soundingLayers(layers).flatMap((one) => {
@@ -251,7 +260,9 @@ export function padSound(
     pan: pad.pan,
     width: pad.width,
     mode: MODE_NAMES.indexOf(pad.mode),
-    bus: 0,
+    bus: route.bus,
+    roomSend: route.room ? sent(pad, pad.roomSendDb) : 0,
+    echoSend: route.echo ? sent(pad, pad.echoSendDb) : 0,
     chokeGroup: pad.chokeGroup,
     chokeFrames: Math.max(1, msToFrames(pad.chokeMs, engineRate)),
     voices: pad.voices ?? 0,

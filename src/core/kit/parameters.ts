@@ -2,7 +2,7 @@ import { PAN } from '../parameter/pan';
 import { choice, list, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
 import { FULL_VELOCITY_DB } from '../play/gains';
-import { MAX_CUTS } from '../play/limits';
+import { MAX_CUTS, ROOM_BUS } from '../play/limits';
 import { STROKE } from '../treatment/tempo';
 import { ENVELOPE_PARAMETERS, MOVES, OSCILLATOR_PARAMETERS } from './moving';
 
@@ -14,6 +14,8 @@ export const CHOKE_GROUPS = 128;
 const LEVEL = { unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0 };
 const TUNE = { unit: 'st', low: -48, high: 48, step: 1, initial: 0, whole: true, bipolar: true, said: 'tuning' };
 const FINE = { unit: 'cents', low: -100, high: 100, step: 1, initial: 0, bipolar: true, said: 'fine tuning' };
+
+const SEND = { unit: 'dB', low: -60, high: 12, step: 0.5, none: { label: 'nothing', first: -12 } };
 
 const CUT = { unit: 'ms', low: 0, high: 60_000, step: 1, initial: 0, scale: 'log' } as const;
 const FADE = { unit: 'ms', low: 0, high: 60_000, step: 5, fine: 1, digits: 0, scale: 'log' } as const;
@@ -91,6 +93,8 @@ const SOUND = {
     initial: 0.71,
     scale: 'log',
   }),
+  roomSendDb: optional({ label: 'To the room', ...SEND }),
+  echoSendDb: optional({ label: 'To the echo', ...SEND }),
   driftCents: number({ label: 'Drift', unit: 'cents', low: 0, high: 100, step: 1, initial: 4, said: 'drift in tune' }),
   driftDb: number({
     label: 'Drift in level',
@@ -327,5 +331,17 @@ export type KitValues = Values<typeof KIT_PARAMETERS>;
 export const KIT_WORDS = { author: '', about: '', words: [] as string[], notes: '' };
 export const KIT_INITIAL = { ...KIT_WORDS, ...initialValues(KIT_PARAMETERS) };
 
-export const PAD_INITIAL = { role: '', ...initialValues(PAD_PARAMETERS) };
+export const PAD_INITIAL = { role: '', busId: null, ...initialValues(PAD_PARAMETERS) };
 export const LAYER_INITIAL = { withHitId: null, ...initialValues(LAYER_PARAMETERS) };
+
+/** Most buses of a kit besides its room and its echo. */
+export const MOST_BUSES = ROOM_BUS - 1;
+
+/** What comes into a bus: pads that name it, or what all pads send to the kit's room or its echo. */
+export const BUS_KINDS = ['bus', 'room', 'echo'] as const;
+export type BusKind = (typeof BUS_KINDS)[number];
+
+export const BUS_PARAMETERS = {
+  levelDb: number({ label: 'Level', ...LEVEL }),
+  muted: toggle('Sounds', ['heard', 'muted'], false, 'muting'),
+} as const;

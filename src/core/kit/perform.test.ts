@@ -11,6 +11,7 @@ test('a file denser than the engine can queue loses no note', () => {
     ...{ sampleRate: 48_000, memory: new Float32Array([1, 0]), limits: false },
     kit: { seed: 1, evenVelocity: 127, velocityExponent: 1 },
     pads: [{ pad, sound: { ...SILENT, layers: [layer] } }],
+    buses: [],
   };
   const messages = Array.from({ length: NOTES }, (_, i) => ({
     ...{ tick: i, track: 0, seconds: Math.floor(i / 2) / 48_000 },

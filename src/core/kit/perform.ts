@@ -6,6 +6,7 @@ import { Master } from '../play/master';
 import type { PadSound } from '../play/program';
 import { noteOf } from './layout';
 import type { Pad } from './model';
+import type { PlayedSounds } from './render';
 
 /** A kit ready to be played offline. */
 export interface PlayableKit {
@@ -14,6 +15,7 @@ export interface PlayableKit {
   readonly kit: KitSound;
   readonly limits: boolean;
   readonly pads: readonly { readonly pad: Pad; readonly sound: PadSound }[];
+  readonly buses: PlayedSounds['buses'];
 }
 
 export interface PerformOptions {
@@ -37,11 +39,12 @@ export function* perform(
   messages: readonly TimedMessage[],
   { only = -1, longestTailS = LONGEST_TAIL_S }: PerformOptions = {},
 ): Generator<[Float32Array, Float32Array], boolean> {
-  const { sampleRate, memory, kit, limits, pads } = playable;
+  const { sampleRate, memory, kit, limits, pads, buses } = playable;
   const engine = new VoiceEngine(sampleRate, memory);
   const master = new Master(sampleRate, limits && only < 0);
   engine.setKit(kit);
   engine.only = only;
+  for (const { place, steps } of buses) engine.setBus(place, steps);
   const byNote = new Map<number, number[]>();
   for (const { pad, sound } of pads) {
     engine.setPad(pad.position, sound);

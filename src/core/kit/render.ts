@@ -1,14 +1,15 @@
 import type { TreatedHit } from '../hit/key';
 import { type HitSound, type ReadStretch, renderHit } from '../hit/render';
+import type { StepSound } from '../live/figures';
 import { layRoom } from '../live/lay-room';
-import { roomLayout } from '../live/room-size';
 import { VoiceEngine } from '../play/engine';
 import { MODE_NAMES, type PadSound } from '../play/program';
 import { roomResponse } from '../room/response';
 import { frameCount, peakOf, toStereo } from '../signal/audio';
 import { gainToPeak } from '../treatment/level';
-import { liveValues, type PadStep } from '../treatment/live';
-import { type LaidRoom, liveSteps } from './live-steps';
+import { type LiveStep, liveValues } from '../treatment/live';
+import { type Busing, busSound, NO_BUSES, placedBuses, routeOf } from './buses';
+import { type Laid, laidFloats, laidFrames, liveSteps } from './live-steps';
 import type { Pad } from './model';
 import { type LayerWithHit, type PlayedPad, type PooledSound, padSound } from './pad-sound';
 import { printedPad } from './told-in-sfz';
@@ -63,31 +64,51 @@ export function poolSounds(hits: readonly TreatedHit[], open: (hit: TreatedHit) 
   return { memory, soundOf: (hit) => sounds.get(hit.id) ?? null };
 }
 
-/** The programs of pads at a rate, and the memory that they play from: that of their hits, and of their rooms. */
+/** Pads and buses of a kit as the engine plays them. */
+export interface PlayedSounds {
+  readonly memory: Float32Array;
+  /** One of each pad, in their order. */
+  readonly sounds: readonly PadSound[];
+  /** What the engine does on each bus. */
+  readonly buses: readonly { readonly place: number; readonly steps: readonly StepSound[] }[];
+}
+
+/**
+ * The programs of pads and buses at a rate, and the memory that they play from: that of their hits, and of their rooms and
+ * echoes. Pads that are played by themselves, without the buses, go straight out.
+ */
 export function playedSounds(
   pads: readonly PlayedPad[],
   pool: SampleMemory,
   sampleRate: number,
   tempoBpm: number,
-): { readonly memory: Float32Array; readonly sounds: readonly PadSound[] } {
-  const rooms = new Map<string, LaidRoom & { readonly sides: ReturnType<typeof roomResponse> }>();
+  { buses, busSteps }: Busing = NO_BUSES,
+): PlayedSounds {
+  const laid = new Map<string, Laid & { readonly step: LiveStep }>();
   let floats = pool.memory.length;
-  for (const step of pads.flatMap(({ steps }) => steps)) {
-    if (step.processor !== 'room') continue;
-    const sides = roomResponse(liveValues(step as PadStep & { readonly processor: 'room' }), sampleRate);
-    rooms.set(step.id, { at: floats, frames: sides[0].length, sides });
-    floats += roomLayout(sides[0].length).floats;
+  for (const step of [...pads.flatMap(({ steps }) => steps), ...busSteps]) {
+    const frames = laidFrames(step, sampleRate, tempoBpm);
+    if (frames === 0) continue;
+    laid.set(step.id, { at: floats, frames, step });
+    floats += laidFloats(step, frames);
   }
-  const memory = rooms.size === 0 ? pool.memory : new Float32Array(floats);
+  const memory = laid.size === 0 ? pool.memory : new Float32Array(floats);
   if (memory !== pool.memory) memory.set(pool.memory);
-  for (const { sides, at } of rooms.values()) layRoom(sides, memory, at);
+  for (const { step, at } of laid.values())
+    if (step.processor === 'room')
+      layRoom(roomResponse(liveValues(step as LiveStep & { readonly processor: 'room' }), sampleRate), memory, at);
+  const laidOf = ({ id }: { readonly id: string }) => laid.get(id) ?? null;
   const sounds = pads.map(({ pad, layers, steps }) => {
     const first = layers[0] && pool.soundOf(layers[0].hit);
     const gain = normaliseGain(pad, layers, pool, first?.sampleRate ?? sampleRate);
-    const live = liveSteps(steps, sampleRate, ({ id }) => rooms.get(id) ?? null);
-    return padSound(pad, layers, sampleRate, pool.soundOf, gain, tempoBpm, live);
+    const live = liveSteps(steps, sampleRate, laidOf);
+    return padSound(pad, layers, sampleRate, pool.soundOf, gain, tempoBpm, live, routeOf(pad, buses));
   });
-  return { memory, sounds };
+  const placed = placedBuses(buses).map(({ bus, place }) => ({
+    place,
+    steps: busSound(bus, busSteps, sampleRate, laidOf),
+  }));
+  return { memory, sounds, buses: placed };
 }
 
 /** Longest stroke that is rendered, in seconds: a loop would go on for ever. */

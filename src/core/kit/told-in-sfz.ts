@@ -1,9 +1,10 @@
 import type { Opcodes } from '../format/sfz';
 import { FULL_VELOCITY_DB } from '../play/gains';
+import { PERIODS } from '../signal/periods';
 import { followsTempo } from './fit';
 import { noteOf } from './layout';
 import type { Pad } from './model';
-import { PERIODS, SOURCES, TARGETS } from './moving';
+import { SOURCES, TARGETS } from './moving';
 import type { PlayedPad } from './pad-sound';
 import { PAD_INITIAL, type PadValues } from './parameters';
 
@@ -108,6 +109,9 @@ const TOLD = {
   // What is heard while one works on the kit.
   muted: () => ({}),
   alone: () => ({}),
+  // What comes together outside the pads: SFZ has no buses.
+  roomSendDb: () => ({}),
+  echoSendDb: () => ({}),
   // Each take is a region of its own.
   takeOrder: () => ({}),
   loopStartMs: { with: 'mode' },

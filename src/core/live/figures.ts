@@ -1,7 +1,7 @@
-import { MAX_POINTS, MAX_STEPS, POINT_SECTIONS } from './limits';
+import { MAX_POINTS, POINT_SECTIONS, STRIP_STEPS } from './limits';
 
 /** Kinds of step that run live, in the order of their indices. */
-export const STEP_KINDS = ['none', 'equaliser', 'compressor', 'saturation', 'room'] as const;
+export const STEP_KINDS = ['none', 'equaliser', 'compressor', 'saturation', 'room', 'echo', 'level'] as const;
 export type StepKind = (typeof STEP_KINDS)[number];
 
 /** Curves of a saturation, likewise. */
@@ -19,7 +19,7 @@ export const STEP = { kind: 0, form: 1, length: 2, on: 3, mix: 4, own: 5 } as co
 export const STEP_FLOATS = STEP.own + SECTIONS * SECTION_FLOATS;
 
 /** A strip's steps in a program: how many, then each. */
-export const STEPS_FLOATS = 1 + MAX_STEPS * STEP_FLOATS;
+export const STEPS_FLOATS = 1 + STRIP_STEPS * STEP_FLOATS;
 
 /** Where a step begins, from the beginning of the steps. */
 export function stepAt(step: number): number {
@@ -34,6 +34,12 @@ export const COMPRESSOR = { threshold: 5, slope: 6, knee: 7, attack: 8, release:
  * shares of the sample rate, and whether it works at the finer of two rates.
  */
 export const SATURATION = { drive: 5, output: 6, tone: 7, dc: 8, fine: 9 } as const;
+/** Figures of an echo: what comes back, and of its low-pass; `form` is where its line lies, `length` twice its frames and 1 more where it crosses. */
+export const ECHO = { feedback: 5, tone: 6 } as const;
+
+/** A level's only figure: a linear gain. */
+export const LEVEL = { gain: 5 } as const;
+
 /** A cutoff over all that is heard. */
 export const OPEN = 3.6;
 
@@ -49,7 +55,7 @@ export interface StepSound {
 
 /** Writes steps from float `at` of a program on. Throws a RangeError for more than a strip may have. */
 export function writeSteps(steps: readonly StepSound[], into: Float64Array, at: number): void {
-  if (steps.length > MAX_STEPS) throw new RangeError(`Up to ${MAX_STEPS} steps run live; got ${steps.length}.`);
+  if (steps.length > STRIP_STEPS) throw new RangeError(`Up to ${STRIP_STEPS} steps run live; got ${steps.length}.`);
   into[at] = steps.length;
   for (const [i, { kind, form, length, on, mix, figures }] of steps.entries()) {
     const from = at + stepAt(i);

@@ -1,5 +1,5 @@
 import { Kernel } from '../kernel/kernel';
-import { type LaidRoom, liveSteps } from '../kit/live-steps';
+import { type Laid, laidFloats, laidFrames, liveSteps } from '../kit/live-steps';
 import { roomResponse } from '../room/response';
 import type { Audio } from '../signal/audio';
 import { seededRandom } from '../signal/random';
@@ -9,7 +9,6 @@ import { processOf } from '../treatment/process/processes';
 import { STEPS_FLOATS, writeSteps } from './figures';
 import { halfBand } from './half-band';
 import { layRoom } from './lay-room';
-import { roomLayout } from './room-size';
 import { Strip } from './strip';
 
 // The processors of treatments are held against the published formulas and against ffmpeg in their own tests; here what
@@ -43,26 +42,26 @@ interface Run {
 function laid(steps: readonly PadStep[]): Run {
   const rooms = new Map<string, { at: number; frames: number }>();
   let floats = 0;
-  const sides = steps.flatMap((one) => {
-    if (one.processor !== 'room') return [];
-    const response = roomResponse(liveValues(one as PadStep & { processor: 'room' }), RATE);
-    rooms.set(one.id, { at: floats, frames: response[0].length });
-    floats += roomLayout(response[0].length).floats;
-    return [response];
-  });
+  for (const one of steps) {
+    const frames = laidFrames(one, RATE, 120);
+    if (frames > 0) rooms.set(one.id, { at: floats, frames });
+    floats += frames > 0 ? laidFloats(one, frames) : 0;
+  }
   const memory = new Float32Array(floats);
-  for (const [i, room] of [...rooms.values()].entries()) layRoom(sides[i] as (typeof sides)[number], memory, room.at);
+  for (const one of steps)
+    if (one.processor === 'room')
+      layRoom(
+        roomResponse(liveValues(one as PadStep & { processor: 'room' }), RATE),
+        memory,
+        (rooms.get(one.id) as Laid).at,
+      );
   const strip = new Strip(memory);
   const programs = new Float64Array(STEPS_FLOATS);
   turn({ strip, programs, memory }, steps, rooms);
   return { strip, programs, memory };
 }
 
-function turn(
-  { strip, programs }: Run,
-  steps: readonly PadStep[],
-  rooms: ReadonlyMap<string, LaidRoom> = new Map(),
-): void {
+function turn({ strip, programs }: Run, steps: readonly PadStep[], rooms: ReadonlyMap<string, Laid> = new Map()): void {
   writeSteps(
     liveSteps(steps, RATE, ({ id }) => rooms.get(id) ?? null),
     programs,
@@ -131,9 +130,65 @@ test.each([
   step('compressor', { thresholdDb: -24, ratio: 3, kneeDb: 0, attackMs: 0, by: 'rms' }),
   step('room', { mix: 0.4 }),
   step('room', { kind: 'plate', decayS: 0.9, tone: 1, mix: 1 }),
+  step('echo', { timeMs: 130, feedback: 0.6, toneHz: 3000, mix: 0.5 }),
+  step('echo', { timeMs: 61.3, feedback: 0.4, sides: 'to-and-fro', mix: 0.7 }),
 ])('$processor sounds live as it does as a treatment', (one) => {
   const audio = stroke();
   expect(furthest(run(laid([one]), audio), treated(audio, one))).toBeLessThan(2e-6);
+});
+
+describe('echo', () => {
+  const CLICK = 0.8;
+  const click = (): Audio => ({
+    sampleRate: RATE,
+    channels: [CLICK, 0].map((x) => Float32Array.from({ length: 10 }, (_, i) => (i === 0 ? x : 0))),
+  });
+
+  test('each echo is the one before through a one-pole low-pass, on its frame', () => {
+    const [timeMs, feedback, toneHz] = [40, 0.5, 2000];
+    const { channels } = treated(click(), step('echo', { timeMs, feedback, toneHz, mix: 1 }));
+    const length = Math.round((timeMs / 1000) * RATE);
+    // The low-pass by its impulse response (J. O. Smith, "Introduction to Digital Filters", one-pole filters).
+    const pole = Math.exp((-2 * Math.PI * toneHz) / RATE);
+    let wanted = Float64Array.from({ length: 400 }, (_, k) => CLICK * (1 - pole) * pole ** k);
+    for (let n = 1; n <= 5; n++) {
+      for (let k = 0; k < 400; k++)
+        expect(Math.abs((channels[0]?.[n * length + k] ?? 0) - (wanted[k] as number))).toBeLessThan(1e-6);
+      expect(Math.max(...(channels[1] as Float32Array))).toBe(0);
+      const next = new Float64Array(400);
+      for (let i = 0; i < 400; i++)
+        for (let k = 0; k + i < 400; k++)
+          next[i + k] = (next[i + k] as number) + feedback * (wanted[i] as number) * (1 - pole) * pole ** k;
+      wanted = next;
+    }
+  });
+
+  test('to and fro: by turns left and right, each as loud as the feedback says', () => {
+    const { channels } = treated(
+      click(),
+      step('echo', { timeMs: 50, feedback: 0.5, toneHz: 20_000, sides: 'to-and-fro', mix: 1 }),
+    );
+    const length = Math.round(0.05 * RATE);
+    const sum = (side: 0 | 1, n: number) =>
+      (channels[side] as Float32Array).subarray(n * length, (n + 1) * length).reduce((all, x) => all + x, 0);
+    for (const [n, side] of [
+      [1, 0],
+      [2, 1],
+      [3, 0],
+      [4, 1],
+    ] as const) {
+      expect(sum(side, n)).toBeCloseTo((CLICK / 2) * 0.5 ** (n - 1), 5);
+      expect(sum(side === 0 ? 1 : 0, n)).toBe(0);
+    }
+  });
+
+  test('rests when all has rung out, not between two echoes', () => {
+    const one = laid([step('echo', { timeMs: 500, feedback: 0.3, mix: 1 })]);
+    const out = run(one, click(), 128, 10 * RATE);
+    expect(Math.max(...(out.channels[0] as Float32Array).subarray(RATE, 1.1 * RATE))).toBeGreaterThan(1e-3);
+    run(one, click(), 128, 12 * RATE);
+    expect(one.strip.isQuiet).toBe(true);
+  });
 });
 
 describe('saturation', () => {

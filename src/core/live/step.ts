@@ -1,11 +1,14 @@
 import { Compressing } from './compressing';
+import { Echoing } from './echoing';
 import { Equalising } from './equalising';
-import { SATURATION as FIGURE, STEP, STEP_FLOATS, STEP_KINDS } from './figures';
+import { SATURATION as FIGURE, LEVEL as GAIN, STEP, STEP_FLOATS, STEP_KINDS } from './figures';
 import { BLOCK } from './limits';
 import { Resounding } from './resounding';
 import { COARSE, FINE, Saturating } from './saturating';
 
-const [NONE, EQUALISER, COMPRESSOR, SATURATION, ROOM] = STEP_KINDS.map((_, i) => i) as [
+const [NONE, EQUALISER, COMPRESSOR, SATURATION, ROOM, ECHO, LEVEL] = STEP_KINDS.map((_, i) => i) as [
+  number,
+  number,
   number,
   number,
   number,
@@ -46,6 +49,7 @@ export class LiveStep {
   private readonly saturating = new Saturating(COARSE);
   private readonly finer = new Saturating(FINE);
   private readonly resounding = new Resounding();
+  private readonly echoing = new Echoing();
 
   /** Whether it changes what goes through it, now or soon. */
   get works(): boolean {
@@ -54,6 +58,7 @@ export class LiveStep {
 
   /** Frames for which it sounds on after the last of what comes in. */
   get tail(): number {
+    if (this.kind === ECHO) return this.echoing.rings ? Number.POSITIVE_INFINITY : 0;
     return this.kind === ROOM ? this.resounding.tail : 0;
   }
 
@@ -101,8 +106,8 @@ export class LiveStep {
     clock: number,
   ): void {
     const { now } = this;
-    // The equaliser and the compressor leave the mix to this; the others make it inside.
-    const mixes = this.kind === EQUALISER || this.kind === COMPRESSOR;
+    // Saturation and room make their mix inside.
+    const mixes = this.kind !== SATURATION && this.kind !== ROOM;
     const share = (now[STEP.on] as number) * (mixes ? (now[STEP.mix] as number) : 1);
     if (share !== 1)
       for (let i = 0; i < count; i++) {
@@ -122,6 +127,17 @@ export class LiveStep {
       case ROOM:
         this.resounding.process(memory, left, right, at, count, clock, now);
         break;
+      case ECHO:
+        this.echoing.process(memory, left, right, at, count, now, (this.length & 1) === 1);
+        break;
+      case LEVEL: {
+        const gain = now[GAIN.gain] as number;
+        for (let i = at; i < at + count; i++) {
+          left[i] = gain * (left[i] as number);
+          right[i] = gain * (right[i] as number);
+        }
+        break;
+      }
     }
     if (share === 1) return;
     for (let i = 0; i < count; i++) {
@@ -195,6 +211,7 @@ export class LiveStep {
       this.saturating.reset(this.form);
       this.finer.reset(this.form);
     } else if (this.kind === ROOM) this.resounding.reset(memory, this.form, this.length);
+    else if (this.kind === ECHO) this.echoing.reset(memory, this.form, this.length >> 1);
   }
 
   private beginLine(): void {

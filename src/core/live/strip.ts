@@ -1,5 +1,5 @@
 import { stepAt } from './figures';
-import { BLOCK, MAX_STEPS } from './limits';
+import { BLOCK, STRIP_STEPS } from './limits';
 import { LiveStep } from './step';
 
 /** What sounds no louder than this, linear, after a block without input is silence. */
@@ -13,7 +13,7 @@ const right = new Float64Array(BLOCK);
  * output does not depend on how frames are divided into calls.
  */
 export class Strip {
-  private readonly steps = Array.from({ length: MAX_STEPS }, () => new LiveStep());
+  private readonly steps = Array.from({ length: STRIP_STEPS }, () => new LiveStep());
   /** Nothing is in it. */
   isQuiet = true;
   /** Frames since a sample came in, and the highest sample that went out since the block began. */
@@ -30,14 +30,14 @@ export class Strip {
 
   /** Whether it changes what goes through it. */
   get works(): boolean {
-    for (let i = 0; i < MAX_STEPS; i++) if ((this.steps[i] as LiveStep).works) return true;
+    for (let i = 0; i < STRIP_STEPS; i++) if ((this.steps[i] as LiveStep).works) return true;
     return false;
   }
 
   /** Takes up the steps at float `at` of a program; what sounds goes over to them within some 20 ms. */
   follow(programs: Float64Array, at: number): void {
     const count = programs[at] as number;
-    for (let i = 0; i < MAX_STEPS; i++)
+    for (let i = 0; i < STRIP_STEPS; i++)
       (this.steps[i] as LiveStep).follow(programs, i < count ? at + stepAt(i) : -1, this.memory, this.isQuiet);
   }
 
@@ -72,7 +72,8 @@ export class Strip {
       right[i] = frames[from + 2 * i + 1] as number;
       this.since = left[i] !== 0 || right[i] !== 0 ? 0 : this.since + 1;
     }
-    for (let s = 0; s < MAX_STEPS; s++) (this.steps[s] as LiveStep).process(this.memory, left, right, 0, count, clock);
+    for (let s = 0; s < STRIP_STEPS; s++)
+      (this.steps[s] as LiveStep).process(this.memory, left, right, 0, count, clock);
     let highest = 0;
     for (let i = 0; i < count; i++) {
       const gain = this.fadeLeft < 0 ? 1 : this.fadeLeft-- / this.fadeLength;
@@ -92,12 +93,12 @@ export class Strip {
     this.highest = 0;
     if (this.since < BLOCK || highest > SILENCE) return;
     let tail = 0;
-    for (let i = 0; i < MAX_STEPS; i++) tail += (this.steps[i] as LiveStep).tail;
+    for (let i = 0; i < STRIP_STEPS; i++) tail += (this.steps[i] as LiveStep).tail;
     if (this.since >= tail) this.quiet();
   }
 
   private quiet(): void {
-    for (let i = 0; i < MAX_STEPS; i++) (this.steps[i] as LiveStep).rest(this.memory);
+    for (let i = 0; i < STRIP_STEPS; i++) (this.steps[i] as LiveStep).rest(this.memory);
     this.isQuiet = true;
     this.fadeLeft = -1;
     this.since = 0;

@@ -1,11 +1,12 @@
+import type { StepSound } from '../live/figures';
 import { seedOf } from './chance';
 import { samplesOf, threadInterpolation } from './interpolation';
 import { type KitSound, velocityIn } from './kit-sound';
-import { KIT_PADS, MAX_PADS } from './limits';
+import { KIT_PADS, MAX_PADS, PROGRAMS, programOfBus } from './limits';
 import { Loops } from './loops';
 import { Mixer } from './mixer';
 import { newHands } from './movement';
-import { CUTS_AT, LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, writeProgram } from './program';
+import { CUTS_AT, LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, SILENT, writeProgram } from './program';
 import { EVENT, EventQueue } from './queue';
 import { newTakes, rewindTakes, type TakeMemory, takeFor } from './takes';
 import { beginVoice, type Desk, fade, followProgram, releaseVoice, type Struck, Voice } from './voice';
@@ -56,7 +57,7 @@ export class VoiceEngine {
   ) {
     this.desk = {
       rate: sampleRate,
-      programs: new Float64Array(MAX_PADS * PROGRAM_FLOATS),
+      programs: new Float64Array(PROGRAMS * PROGRAM_FLOATS),
       memory: samplesOf(memory),
       reader: threadInterpolation(),
       hands: newHands(MAX_PADS),
@@ -72,7 +73,7 @@ export class VoiceEngine {
     this.mixer.readyStrips();
   }
 
-  /** Highest sample that each pad gave since this was last set to 0, linear. */
+  /** Highest sample that each pad and bus gave since this was last set to 0, linear; in the order of the programs. */
   get peaks(): Float64Array {
     return this.mixer.peaks;
   }
@@ -113,7 +114,12 @@ export class VoiceEngine {
     this.follow(pad);
   }
 
-  /** Loads a pad's program from float `at` of `from`. */
+  /** Sets what a bus does with what it gets, from 1 on. */
+  setBus(bus: number, steps: readonly StepSound[]): void {
+    this.setPad(programOfBus(bus), { ...SILENT, steps });
+  }
+
+  /** Loads a program from float `at` of `from`: a pad's, or a bus's. */
   loadProgram(pad: number, from: Float64Array, at: number): void {
     const { programs } = this.desk;
     const to = pad * PROGRAM_FLOATS;
@@ -365,6 +371,7 @@ export class VoiceEngine {
     const { programs } = this.desk;
     const program = pad * PROGRAM_FLOATS;
     this.mixer.follow(pad, program);
+    if (pad >= MAX_PADS) return;
     const layers = programs[program + PAD.layerCount] as number;
     for (const v of this.voices) {
       if (!v.active || v.pad !== pad || v.layer >= layers) continue;

@@ -1,6 +1,6 @@
 import { Kernel } from '../kernel/kernel';
 import { kaiser } from '../signal/window';
-import { KIT_PADS } from './limits';
+import { KIT_BUSES, KIT_PADS } from './limits';
 
 /**
  * Band-limited interpolation by a windowed sinc whose cutoff falls when pitching up.
@@ -23,7 +23,7 @@ const BANKS = 25;
 /** Frames that are read at once. */
 export const CHUNK = 128;
 /** Buses that frames can be mixed to. */
-export const MAX_BUSES = KIT_PADS + 34;
+export const MAX_BUSES = KIT_PADS + KIT_BUSES + 2;
 export const BUS_FLOATS = 2 * CHUNK;
 
 /** Doubles of a filter's state in the kernel: its integrators, then g and both k. */

@@ -9,3 +9,14 @@ export const MAX_CUTS = 128;
 /** Places of a kit: one for each MIDI note. Engine pads beyond them are for auditioning. */
 export const KIT_PADS = 128;
 export const MAX_PADS = KIT_PADS + 32;
+/** Buses of a kit, from 1 on; the last two get what pads send to the kit's room and its echo. Bus 0 is what is heard. */
+export const KIT_BUSES = 32;
+export const ROOM_BUS = KIT_BUSES - 1;
+export const ECHO_BUS = KIT_BUSES;
+/** Programs of the engine: those of the pads, then those of the buses. */
+export const PROGRAMS = MAX_PADS + KIT_BUSES;
+
+/** The place of a bus among the programs. */
+export function programOfBus(bus: number): number {
+  return MAX_PADS + bus - 1;
+}

@@ -2,51 +2,67 @@ import { readyRooms } from '../live/resounding';
 import { readySaturations } from '../live/saturating';
 import { Strip } from '../live/strip';
 import { BUS_FLOATS, CHUNK, MAX_BUSES } from './interpolation';
-import { KIT_PADS, MAX_PADS } from './limits';
+import { ECHO_BUS, KIT_BUSES, KIT_PADS, MAX_PADS, PROGRAMS, programOfBus, ROOM_BUS } from './limits';
 import { mixVoice } from './mixing';
-import { STEPS_AT } from './program';
+import { PAD, PROGRAM_FLOATS, STEPS_AT } from './program';
 import type { Desk, Voice } from './voice';
 
 /** The bus that is heard, the first of those of the pads' strips, and one that is not summed. */
-const [HEARD_BUS, FIRST_STRIP, UNHEARD] = [0, MAX_BUSES - 1 - KIT_PADS, MAX_BUSES - 1] as const;
+const [HEARD_BUS, FIRST_STRIP, UNHEARD] = [0, KIT_BUSES + 1, MAX_BUSES - 1] as const;
 
-/** Sums voices: those of a pad that has steps go through these together. Allocates nothing while it plays. */
+/** The buses that pads send to besides their own, and the slots of how much. */
+const SEND_BUSES = [ROOM_BUS, ECHO_BUS] as const;
+const SEND_SLOTS = [PAD.roomSend, PAD.echoSend] as const;
+/** Share of the way that a send that is turned goes in a frame: most of it in 5 ms. */
+const SEND_PACE = 1 / 240;
+const SEND_DONE = 1e-6;
+
+/**
+ * Sums voices: those of a pad that has steps or sends go through its strip together, then all that plays on a bus through that
+ * of the bus. A strip knows nothing of pads. Allocates nothing while it plays.
+ */
 export class Mixer {
-  /** What the strokes of each pad go through together; null for pads that never had steps. */
-  private readonly strips: (Strip | null)[] = new Array(KIT_PADS).fill(null);
+  /** What each pad's strokes go through together, then what each bus does; null for those that never had steps or sends. */
+  private readonly strips: (Strip | null)[] = new Array(KIT_PADS + KIT_BUSES).fill(null);
+  /** How much each pad sends, by turns to the room and to the echo. */
+  private readonly sends = new Float64Array(2 * KIT_PADS);
   /** Whether something was mixed to each bus in the chunk under way. */
   private readonly fed = new Uint8Array(MAX_BUSES);
-  /** Highest sample that each pad gave since this was last set to 0, linear. */
-  readonly peaks = new Float64Array(MAX_PADS);
+  /** Highest sample that each pad and bus gave since this was last set to 0, linear; in the order of the programs. */
+  readonly peaks = new Float64Array(PROGRAMS);
   /** The only pad that is heard; -1 for all. */
   only = -1;
 
   constructor(private readonly desk: Desk) {}
 
-  /** Makes the strips of all pads. */
+  /** Makes the strips of all pads and buses. */
   readyStrips(): void {
-    for (let pad = 0; pad < KIT_PADS; pad++) this.strips[pad] ??= new Strip(this.desk.memory.floats);
+    for (let s = 0; s < this.strips.length; s++) this.strips[s] ??= new Strip(this.desk.memory.floats);
     readyRooms();
     readySaturations();
   }
 
-  /** Whether anything rings on in a pad's steps. */
+  /** Whether anything rings on in the steps of a pad or a bus. */
   get ringsOn(): boolean {
-    for (let pad = 0; pad < KIT_PADS; pad++) if (this.strips[pad]?.isQuiet === false) return true;
+    for (let s = 0; s < this.strips.length; s++) if (this.strips[s]?.isQuiet === false) return true;
     return false;
   }
 
-  /** Fades out what rings in the steps of a pad, or of all for -1. */
+  /** Fades out what rings in the steps of a pad, or everywhere for -1. */
   empty(pad: number, frames: number): void {
-    for (let p = 0; p < KIT_PADS; p++) if (pad < 0 || p === pad) this.strips[p]?.empty(frames);
+    for (let s = 0; s < this.strips.length; s++) if (pad < 0 || s === pad) this.strips[s]?.empty(frames);
   }
 
-  /** Takes up the steps of a pad's program, which begins at float `program`. */
-  follow(pad: number, program: number): void {
-    if (pad >= KIT_PADS) return;
+  /** Takes up the steps and sends of a program, a pad's or a bus's, which begins at float `program`. */
+  follow(place: number, program: number): void {
+    const isBus = place >= MAX_PADS;
+    if (place >= KIT_PADS && !isBus) return;
     const { programs, memory } = this.desk;
-    if (programs[program + STEPS_AT] !== 0) this.strips[pad] ??= new Strip(memory.floats);
-    this.strips[pad]?.follow(programs, program + STEPS_AT);
+    const s = isBus ? place - MAX_PADS + KIT_PADS : place;
+    const sends = (programs[program + PAD.roomSend] as number) + (programs[program + PAD.echoSend] as number);
+    if (programs[program + STEPS_AT] !== 0 || sends > 0) this.strips[s] ??= new Strip(memory.floats);
+    this.strips[s]?.follow(programs, program + STEPS_AT);
+    if (!isBus && this.strips[s]?.isQuiet !== false) this.takeSends(s);
   }
 
   /** Mixes the next `count` frames into `left` and `right` from index `at` on; `clock` is the engine's at the first. */
@@ -66,20 +82,38 @@ export class Mixer {
       for (const voice of voices) {
         if (!voice.active) continue;
         const { pad } = voice;
-        const hasSteps = pad < KIT_PADS && this.strips[pad]?.works === true;
+        const goesApart = pad < KIT_PADS && this.goesApart(pad);
         const isHeard = this.only < 0 || pad === this.only;
-        const bus = !isHeard ? UNHEARD : hasSteps ? FIRST_STRIP + pad : voice.bus;
+        const bus = !isHeard ? UNHEARD : goesApart ? FIRST_STRIP + pad : voice.bus;
         this.feed(bus);
         mixVoice(voice, this.desk, bus, some);
-        if (!hasSteps && voice.peak > (this.peaks[pad] as number)) this.peaks[pad] = voice.peak;
+        if (!goesApart && voice.peak > (this.peaks[pad] as number)) this.peaks[pad] = voice.peak;
         voice.peak = 0;
       }
-      this.runStrips(some, clock + done);
+      this.runPads(some, clock + done);
+      this.runBuses(some, clock + done);
       for (let i = 0; i < some; i++) {
         left[at + done + i] = buses[2 * i] as number;
         right[at + done + i] = buses[2 * i + 1] as number;
       }
     }
+  }
+
+  /** Takes up at once what a pad sends, while it sends nothing. */
+  private takeSends(pad: number): void {
+    const { programs } = this.desk;
+    for (let which = 0; which < 2; which++)
+      this.sends[2 * pad + which] = programs[pad * PROGRAM_FLOATS + (SEND_SLOTS[which] as number)] as number;
+  }
+
+  /** Whether a pad's voices are summed by themselves before anything else comes to them. */
+  private goesApart(pad: number): boolean {
+    const strip = this.strips[pad] as Strip | null;
+    if (!strip) return false;
+    if (strip.works || (this.sends[2 * pad] as number) > 0 || (this.sends[2 * pad + 1] as number) > 0) return true;
+    const { programs } = this.desk;
+    const program = pad * PROGRAM_FLOATS;
+    return (programs[program + PAD.roomSend] as number) > 0 || (programs[program + PAD.echoSend] as number) > 0;
   }
 
   /** Clears a bus before the first thing is mixed to it. */
@@ -89,20 +123,71 @@ export class Mixer {
     this.desk.reader.buses.fill(0, bus * BUS_FLOATS, (bus + 1) * BUS_FLOATS);
   }
 
-  /** Runs the pads' steps and adds what comes out of them to what is heard. */
-  private runStrips(count: number, clock: number): void {
+  /** Adds a bus to another one. */
+  private add(bus: number, to: number, count: number): void {
     const { buses } = this.desk.reader;
+    this.feed(to);
+    const from = bus * BUS_FLOATS;
+    const into = to * BUS_FLOATS;
+    for (let i = 0; i < 2 * count; i++) buses[into + i] = (buses[into + i] as number) + (buses[from + i] as number);
+  }
+
+  /** Runs the pads' steps, and adds what comes out of them to their buses. */
+  private runPads(count: number, clock: number): void {
+    const { buses } = this.desk.reader;
+    const { programs } = this.desk;
     for (let pad = 0; pad < KIT_PADS; pad++) {
       const strip = this.strips[pad] as Strip | null;
+      if (!strip) continue;
       const bus = FIRST_STRIP + pad;
       const isFed = this.fed[bus] === 1;
-      if (!strip || (strip.isQuiet && !isFed)) continue;
+      if (strip.isQuiet && !isFed) {
+        this.takeSends(pad);
+        continue;
+      }
       this.feed(bus);
-      const from = bus * BUS_FLOATS;
-      strip.process(buses, from, count, clock, isFed);
-      for (let i = 0; i < 2 * count; i++) buses[i] = (buses[i] as number) + (buses[from + i] as number);
+      strip.process(buses, bus * BUS_FLOATS, count, clock, isFed);
+      this.add(bus, programs[pad * PROGRAM_FLOATS + PAD.bus] as number, count);
+      this.send(pad, 0, count);
+      this.send(pad, 1, count);
       if (strip.peak > (this.peaks[pad] as number)) this.peaks[pad] = strip.peak;
       strip.peak = 0;
+    }
+  }
+
+  /** Adds what a pad sends to the room or the echo; frame by frame, so that turning it clicks nowhere. */
+  private send(pad: number, which: 0 | 1, count: number): void {
+    const wanted = this.desk.programs[pad * PROGRAM_FLOATS + SEND_SLOTS[which]] as number;
+    let now = this.sends[2 * pad + which] as number;
+    if (now === 0 && wanted === 0) return;
+    const { buses } = this.desk.reader;
+    const to = SEND_BUSES[which];
+    this.feed(to);
+    const from = (FIRST_STRIP + pad) * BUS_FLOATS;
+    const into = to * BUS_FLOATS;
+    for (let i = 0; i < 2 * count; i += 2) {
+      now = Math.abs(wanted - now) < SEND_DONE ? wanted : now + SEND_PACE * (wanted - now);
+      buses[into + i] = (buses[into + i] as number) + now * (buses[from + i] as number);
+      buses[into + i + 1] = (buses[into + i + 1] as number) + now * (buses[from + i + 1] as number);
+    }
+    this.sends[2 * pad + which] = now;
+  }
+
+  /** Runs the steps of the buses, the room and the echo last, and adds what comes out of them to what is heard. */
+  private runBuses(count: number, clock: number): void {
+    const { buses } = this.desk.reader;
+    for (let bus = 1; bus <= KIT_BUSES; bus++) {
+      const strip = this.strips[KIT_PADS + bus - 1] as Strip | null;
+      const isFed = this.fed[bus] === 1;
+      if (!isFed && strip?.isQuiet !== false) continue;
+      this.feed(bus);
+      if (strip) {
+        strip.process(buses, bus * BUS_FLOATS, count, clock, isFed);
+        const place = programOfBus(bus);
+        if (strip.peak > (this.peaks[place] as number)) this.peaks[place] = strip.peak;
+        strip.peak = 0;
+      }
+      this.add(bus, HEARD_BUS, count);
     }
   }
 }

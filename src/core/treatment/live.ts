@@ -1,7 +1,9 @@
 import { MAX_POINTS } from '../live/limits';
-import { list, number, type Parameters, type Values } from '../parameter/parameter';
+import { choice, list, number, type Parameters, type Values } from '../parameter/parameter';
 import { filled } from '../parameter/values';
+import { PERIODS } from '../signal/periods';
 import { compressor } from './compressor';
+import { echo } from './echo';
 import { equaliser, POINT } from './equaliser';
 import { room } from './room';
 import { saturation } from './saturation';
@@ -22,25 +24,37 @@ const MIX = number({
   times: 100,
 });
 
+/** Where a kit has a tempo, an echo may follow it. */
+const PERIOD = choice(
+  'In time',
+  [['ms', 'in milliseconds'], ...PERIODS.map(([, label]) => [label, label] as const)],
+  'ms',
+  'time of the echo',
+);
+
 /** The processors that can run on what is played: their parameters there. */
 export const LIVE_PARAMETERS = {
   equaliser: { points: list('Points', POINT, MAX_POINTS), mix: MIX },
   compressor: compressing,
   saturation: saturation.parameters,
   room: room.parameters,
+  echo: { period: PERIOD, ...echo.parameters },
 } as const;
 
 export type LiveName = keyof typeof LIVE_PARAMETERS;
 export const LIVE_NAMES = Object.keys(LIVE_PARAMETERS) as [LiveName, ...LiveName[]];
 /** What each is called, and what it does. */
-export const LIVE_PROCESSORS = { equaliser, compressor, saturation, room } as const;
+export const LIVE_PROCESSORS = { equaliser, compressor, saturation, room, echo } as const;
 
 export function isLive(name: unknown): name is LiveName {
   return typeof name === 'string' && Object.hasOwn(LIVE_PARAMETERS, name);
 }
 
-/** A step that runs on what a pad plays. */
-export type PadStep = Step & { readonly padId: string; readonly processor: LiveName };
+/** A step that runs on what is played. */
+export type LiveStep = Step & { readonly processor: LiveName };
+/** One that runs on what a pad plays, or a bus gets. */
+export type PadStep = LiveStep & { readonly padId: string };
+export type BusStep = LiveStep & { readonly busId: string };
 
 /** The values of a live step's parameters. */
 export function liveValues<N extends LiveName>(

@@ -23,6 +23,9 @@ export const MemberStepBase = z.object({ ...fields, memberId: Id });
 /** The fields that every step of a pad has: all its strokes go through it together. */
 export const PadStepBase = z.object({ ...fields, processor: z.enum(LIVE_NAMES), padId: Id });
 
+/** The fields that every step of a bus has. */
+export const BusStepBase = z.object({ ...fields, processor: z.enum(LIVE_NAMES), busId: Id });
+
 /** A chain kept by a person for a purpose. Its steps are checked against their processors. */
 export const Recipe = z.object({
   id: Id,

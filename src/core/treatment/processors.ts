@@ -5,6 +5,7 @@ import { channels } from './channels';
 import { clicks } from './clicks';
 import { compressor } from './compressor';
 import { dc } from './dc';
+import { echo } from './echo';
 import { envelope } from './envelope';
 import { equaliser } from './equaliser';
 import { fades } from './fades';
@@ -39,6 +40,7 @@ export const PROCESSORS = {
   noise,
   clicks,
   room,
+  echo,
   level,
   reverse,
   channels,

@@ -16,13 +16,14 @@ export function playableKit(db: Db, kitId: string, sampleRate: number): Playable
   const pads = playedPads(view);
   const hits = pads.flatMap(({ layers }) => layers.map(({ hit }) => hit));
   const pool = poolHits(hits, ({ recordingId }, start, end) => readAudio(db, recordingId, start, end));
-  const { memory, sounds } = playedSounds(pads, pool, sampleRate, view.kit.tempoBpm);
+  const { memory, sounds, buses } = playedSounds(pads, pool, sampleRate, view.kit.tempoBpm, view);
   return {
     sampleRate,
     memory,
     kit: kitSound(view.kit.id, view.kit),
     limits: view.kit.limiter,
     pads: pads.map(({ pad }, i) => ({ pad, sound: sounds[i] as PadSound })),
+    buses,
   };
 }
 

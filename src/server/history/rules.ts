@@ -1,6 +1,7 @@
 import type { DocName } from '@/contract/documents';
 import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
+import { MOST_BUSES } from '@/core/kit/parameters';
 import { MOST_DEPTH, MOST_MEMBERS } from '@/core/layering/parameters';
 import { MAX_STEPS } from '@/core/live/limits';
 import { freeName } from '@/core/naming/names';
@@ -29,7 +30,9 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   kit: [oneKitAName],
   pad: [onePadAPlace],
   layer: [layersOfPad],
-  padStep: [stepsOfPad],
+  padStep: [fewSteps('padStep', 'padId', 'pad_id', 'A pad')],
+  bus: [busesOfKit],
+  busStep: [fewSteps('busStep', 'busId', 'bus_id', 'A bus')],
   variation: [],
   plan: [],
   performance: [],
@@ -148,11 +151,29 @@ function layersOfPad(db: Db, changed: Changed): void {
   }
 }
 
-function stepsOfPad(db: Db, changed: Changed): void {
-  const count = prepared(db, 'SELECT count(*) AS n FROM padStep WHERE pad_id = ?');
-  for (const padId of new Set(changed.map((step) => step.padId)))
-    if ((count.get(padId) as { n: number }).n > MAX_STEPS)
-      throw new UndercroftError('refused', `A pad has up to ${MAX_STEPS} steps; take one off first.`);
+function fewSteps(doc: 'padStep' | 'busStep', field: string, column: string, said: string): Rule {
+  return (db, changed) => {
+    const count = prepared(db, `SELECT count(*) AS n FROM ${doc} WHERE ${column} = ?`);
+    for (const id of new Set(changed.map((step) => step[field])))
+      if ((count.get(id) as { n: number }).n > MAX_STEPS)
+        throw new UndercroftError('refused', `${said} has up to ${MAX_STEPS} steps; take one off first.`);
+  };
+}
+
+function busesOfKit(db: Db, changed: Changed): void {
+  for (const kitId of new Set(changed.map((bus) => bus.kitId))) {
+    const kinds = select(db, 'bus', 'WHERE kit_id = ?', kitId).map(({ kind }) => kind);
+    for (const [kind, most] of [
+      ['bus', MOST_BUSES],
+      ['room', 1],
+      ['echo', 1],
+    ] as const)
+      if (kinds.filter((one) => one === kind).length > most)
+        throw new UndercroftError(
+          'refused',
+          kind === 'bus' ? `A kit has up to ${MOST_BUSES} buses; remove one first.` : `A kit has one ${kind}.`,
+        );
+  }
 }
 
 function layersOfHit(db: Db, changed: Changed): void {

@@ -24,9 +24,16 @@ export function kitView(db: Db, kitId: string): KitDocs {
   const onPads = 'WHERE pad_id IN (SELECT id FROM pad WHERE kit_id = ?) ORDER BY position, id';
   const layers = select(db, 'layer', onPads, kitId);
   const steps = select(db, 'padStep', onPads, kitId);
+  const buses = select(db, 'bus', 'WHERE kit_id = ? ORDER BY position, id', kitId);
+  const busSteps = select(
+    db,
+    'busStep',
+    'WHERE bus_id IN (SELECT id FROM bus WHERE kit_id = ?) ORDER BY position, id',
+    kitId,
+  );
   const variations = select(db, 'variation', onPads, kitId);
   const used = [...new Set([...layers, ...variations].map(({ hitId }) => hitId))];
   const hits = hitsWithLayers(db, used);
   const recordings = recordingsById(db, [...new Set(hits.map((h) => h.recordingId))]);
-  return { kit, pads, layers, steps, variations, hits, recordings };
+  return { kit, pads, layers, steps, buses, busSteps, variations, hits, recordings };
 }

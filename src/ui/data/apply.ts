@@ -136,6 +136,11 @@ export function applyToKit(
   const steps = applyTo(view.steps, of(changes, 'padStep'), (value) => padIds.has(String(value.padId))).filter((s) =>
     padIds.has(s.padId),
   );
+  const buses = applyTo(view.buses, of(changes, 'bus'), (value) => value.kitId === view.kit.id);
+  const busIds = new Set(buses.map((bus) => bus.id));
+  const busSteps = applyTo(view.busSteps, of(changes, 'busStep'), (value) => busIds.has(String(value.busId))).filter(
+    ({ busId }) => busIds.has(busId),
+  );
   const variations = applyTo(view.variations, of(changes, 'variation'), (value) =>
     padIds.has(String(value.padId)),
   ).filter((v) => padIds.has(v.padId));
@@ -154,6 +159,8 @@ export function applyToKit(
     pads: [...pads].sort((a, b) => a.position - b.position),
     layers: [...layers].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
     steps: inOrder(steps),
+    buses: inOrder(buses),
+    busSteps: inOrder(busSteps),
     variations: [...variations].sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1)),
     hits: played,
     recordings: [...new Set(played.map((h) => h.recordingId))].flatMap((id) => known.get(id) ?? []),

@@ -14,7 +14,7 @@ const recording = { id: 'rec-0001', sampleRate: 48_000 } as RecordingView;
 const hit = (id: string, members: readonly ResolvedMember[] = []): StoredHit => ({
   ...HIT_INITIAL,
   ...{ id, rev: 1, name: id, family: 'kick', recordingId: recording.id, startFrame: 0, endFrame: 900, sliceId: null },
-  ...{ inherited: [], steps: [], members },
+  ...{ inherited: [], steps: [], buses: [], busSteps: [], members },
 });
 const pad = (id: string, position: number, family: Pad['family'] = 'kick'): Stored<Pad> => ({
   ...{ ...PAD_INITIAL, id, rev: 1, kitId: 'kit-0001', position, name: id, family },
@@ -28,6 +28,8 @@ const kit = (pads: readonly Stored<Pad>[], layers: readonly Stored<Layer>[], hit
     pads,
     layers,
     steps: [],
+    buses: [],
+    busSteps: [],
     variations: [],
     hits,
     recordings: [recording],

@@ -23,6 +23,8 @@ const kit: KitDocs = {
   pads: [],
   layers: [],
   steps: [],
+  buses: [],
+  busSteps: [],
   variations: [],
   hits: [],
   recordings: [],

@@ -66,6 +66,8 @@ export function MakeKit({
       pads: [],
       layers: [],
       steps: [],
+      buses: [],
+      busSteps: [],
       variations: [],
       hits: [],
       recordings: [recording],

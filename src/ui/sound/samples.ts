@@ -3,12 +3,10 @@ import type { RecordingView } from '@/contract/views';
 import type { PitchMoment } from '@/core/describe/pitch-track';
 import type { Finish, Finished } from '@/core/hit/finish';
 import { plainGain, type TreatedHit } from '@/core/hit/key';
-import type { LaidRoom } from '@/core/kit/live-steps';
+import { type Laid, laidFloats, laidFrames } from '@/core/kit/live-steps';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import type { LineUpBy } from '@/core/layering/taken';
-import { roomLayout } from '@/core/live/room-size';
-import { roomFrames } from '@/core/room/size';
-import { liveValues, type PadStep } from '@/core/treatment/live';
+import { type LiveStep, liveValues } from '@/core/treatment/live';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
 import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
@@ -96,20 +94,28 @@ export class Samples {
     return { lease, sound: { left, right, start: 0, end: frames, sampleRate, gain: rendered.gain } };
   }
 
-  /** A pad's room, ready to be heard; each has memory of its own, in which it rings. */
-  async room(step: PadStep, sampleRate: number): Promise<{ readonly lease: Lease; readonly room: LaidRoom }> {
-    const { mix: _mix, ...settings } = liveValues(step as PadStep & { readonly processor: 'room' });
-    const frames = roomFrames(settings, sampleRate);
-    const key = `room ${step.id} ${JSON.stringify(settings)}`;
+  /** The memory of a step that needs some, a room or an echo, ready to be heard; each has its own, in which it rings. */
+  async laid(
+    step: LiveStep,
+    sampleRate: number,
+    tempoBpm: number,
+  ): Promise<{ readonly lease: Lease; readonly laid: Laid } | null> {
+    const frames = laidFrames(step, sampleRate, tempoBpm);
+    if (frames === 0) return null;
+    const { mix: _mix, ...settings } = liveValues(step as LiveStep & { readonly processor: 'room' });
+    const isRoom = step.processor === 'room';
+    const key = `${step.id} ${isRoom ? JSON.stringify(settings) : frames}`;
     const lease = await this.acquire({
       key,
       source: key,
       start: 0,
-      end: roomLayout(frames).floats,
+      end: laidFloats(step, frames),
       sides: 1,
-      fill: ({ left }) => this.worker.layRoom(settings, sampleRate, left),
+      fill: async ({ left }) => {
+        if (isRoom) await this.worker.layRoom(settings, sampleRate, left);
+      },
     });
-    return { lease, room: { at: lease.entry.left, frames } };
+    return { lease, laid: { at: lease.entry.left, frames } };
   }
 
   /** Lowest and highest sample of each column of a hit as it sounds. */

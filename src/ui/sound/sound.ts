@@ -1,10 +1,12 @@
 import * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
-import { type LaidRoom, liveSteps } from '@/core/kit/live-steps';
-import type { Pad } from '@/core/kit/model';
+import { busSound, type Route } from '@/core/kit/buses';
+import { type Laid, liveSteps } from '@/core/kit/live-steps';
+import type { Bus, Pad } from '@/core/kit/model';
 import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/pad-sound';
+import { programOfBus } from '@/core/play/limits';
 import { SILENT } from '@/core/play/program';
-import type { PadStep } from '@/core/treatment/live';
+import type { BusStep, LiveStep, PadStep } from '@/core/treatment/live';
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import type { PoolWorker } from '@/worker/pool.worker';
 import { createStore } from '../parts/store';
@@ -42,6 +44,7 @@ export class Sound {
     steps: readonly PadStep[],
     recordings: ReadonlyMap<string, RecordingView>,
     tempoBpm: number,
+    route: Route,
     current: () => boolean,
   ): Promise<void> {
     const leases: Lease[] = [];
@@ -57,23 +60,48 @@ export class Sound {
       const first = layers[0];
       const rate = (first && sounds.get(first.hit.id)?.sampleRate) ?? this.engine.sampleRate;
       const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sounds], rate);
-      const rooms = new Map<string, LaidRoom>();
-      for (const step of steps) {
-        if (step.processor !== 'room') continue;
-        const { lease, room } = await this.samples.room(step, this.engine.sampleRate);
-        leases.push(lease);
-        rooms.set(step.id, room);
-      }
+      const laidOf = await this.laid(steps, tempoBpm, leases);
       if (!current()) return;
-      const live = liveSteps(steps, this.engine.sampleRate, ({ id }) => rooms.get(id) ?? null);
+      const live = liveSteps(steps, this.engine.sampleRate, laidOf);
       this.engine.setPad(
         pad.position,
-        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain, tempoBpm, live),
+        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain, tempoBpm, live, route),
       );
       this.repin(pad.position, leases.splice(0));
     } finally {
       release(leases);
     }
+  }
+
+  /** Sets up one of the engine's buses; `null` for one that does nothing. */
+  async prepareBus(
+    place: number,
+    bus: Bus | null,
+    steps: readonly BusStep[],
+    tempoBpm: number,
+    current: () => boolean,
+  ): Promise<void> {
+    const leases: Lease[] = [];
+    try {
+      const laidOf = await this.laid(steps, tempoBpm, leases);
+      if (!current()) return;
+      this.engine.setBus(place, bus ? busSound(bus, steps, this.engine.sampleRate, laidOf) : []);
+      this.repin(programOfBus(place), leases.splice(0));
+    } finally {
+      release(leases);
+    }
+  }
+
+  /** What steps have in memory; adds the leases of it. */
+  private async laid(steps: readonly LiveStep[], tempoBpm: number, leases: Lease[]) {
+    const found = new Map<string, Laid>();
+    for (const step of steps) {
+      const one = await this.samples.laid(step, this.engine.sampleRate, tempoBpm);
+      if (!one) continue;
+      leases.push(one.lease);
+      found.set(step.id, one.laid);
+    }
+    return ({ id }: { readonly id: string }) => found.get(id) ?? null;
   }
 
   clearPad(position: number): void {

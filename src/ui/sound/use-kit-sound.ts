@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
+import { placedBuses, routeOf } from '@/core/kit/buses';
 import { fittedHit } from '@/core/kit/fit';
 import type { Layer, Pad } from '@/core/kit/model';
 import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
@@ -44,14 +45,14 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
       sound.clearPad(position);
     }
     const recordings = new Map(view.recordings.map((r) => [r.id, r]));
-    for (const [position, { pad, layers, steps, signature }] of wanted) {
+    for (const [position, { pad, layers, steps, route, signature }] of wanted) {
       const isOld = prepared.current.get(position) === signature;
       if (isOld && !failed.current.delete(position)) continue;
       prepared.current.set(position, signature);
       const current = () => prepared.current.get(position) === signature;
       const tell = (state: PadState) => current() && setPadStates((old) => new Map(old).set(position, state));
       if (!isOld) tell('loading');
-      sound.preparePad(pad, layers, steps, recordings, view.kit.tempoBpm, current).then(
+      sound.preparePad(pad, layers, steps, recordings, view.kit.tempoBpm, route, current).then(
         () => {
           tell('ready');
           if (!isOld) tryAgain();
@@ -64,6 +65,8 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
     }
   }, [sound, view, freed]);
 
+  useBuses(sound, view);
+
   const { id, tempoBpm: _tempo, ...values } = view?.kit ?? { ...KIT_INITIAL, id: '' };
   const told = JSON.stringify(values);
   useEffect(() => {
@@ -72,6 +75,27 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
   }, [sound, id, told]);
 
   return padStates;
+}
+
+/** Keeps the engine's buses up to date with the kit. */
+function useBuses(sound: Sound | null, view: KitView | null): void {
+  const prepared = useRef(new Map<number, string>());
+  useEffect(() => {
+    if (!sound || !view) return;
+    const placed = new Map(placedBuses(view.buses).map(({ bus, place }) => [place, bus]));
+    for (const place of new Set([...prepared.current.keys(), ...placed.keys()])) {
+      const bus = placed.get(place) ?? null;
+      const steps = view.busSteps.filter(({ busId }) => busId === bus?.id);
+      const { name: _name, rev: _rev, position: _position, ...audible } = bus ?? { name: '', rev: 0, position: 0 };
+      const signature = JSON.stringify([audible, view.kit.tempoBpm, steps.map(({ rev: _stepRev, ...step }) => step)]);
+      if (prepared.current.get(place) === signature) continue;
+      prepared.current.set(place, signature);
+      const current = () => prepared.current.get(place) === signature;
+      sound
+        .prepareBus(place, bus, steps, view.kit.tempoBpm, current)
+        .catch((error: Error) => complain(`The bus ${bus?.name ?? place} cannot be heard: ${error.message}`));
+    }
+  }, [sound, view]);
 }
 
 /** The pads of a kit by position, the lowest first: those get what room there is. */
@@ -86,10 +110,12 @@ function wantedPads(view: KitView) {
           return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
         });
         const steps = view.steps.filter(({ padId }) => padId === pad.id);
+        const route = routeOf(pad, view.buses);
         // Names and revisions are inaudible.
-        const { name: _name, rev: _rev, role: _role, alone: _alone, ...audible } = pad as Stored<Pad>;
+        const { name: _name, rev: _rev, role: _role, alone: _alone, busId: _bus, ...audible } = pad as Stored<Pad>;
         const signature = JSON.stringify([
           audible,
+          route,
           view.kit.tempoBpm,
           steps.map(({ rev: _stepRev, ...step }) => step),
           layers.map(({ layer, hit }) => {
@@ -97,7 +123,7 @@ function wantedPads(view: KitView) {
             return [mixed, contentKey(hit)];
           }),
         ]);
-        return [pad.position, { pad, layers, steps, signature }] as const;
+        return [pad.position, { pad, layers, steps, route, signature }] as const;
       }),
   );
 }

@@ -7,6 +7,7 @@ import { channels } from './channels';
 import { clicks } from './clicks';
 import { compressor } from './compressor';
 import { dc } from './dc';
+import { echo } from './echo';
 import { envelope } from './envelope';
 import { equaliser } from './equaliser';
 import { fades } from './fades';
@@ -40,6 +41,7 @@ const PROCESSES = {
   noise,
   clicks,
   room,
+  echo,
   level,
   reverse,
   channels,

@@ -1,0 +1,25 @@
+-- Where sounds of a kit come together, and what they go through there.
+CREATE TABLE bus (
+  id       TEXT PRIMARY KEY,
+  rev      INTEGER NOT NULL DEFAULT 1,
+  kit_id   TEXT NOT NULL REFERENCES kit (id) ON DELETE CASCADE,
+  position REAL NOT NULL,
+  name     TEXT NOT NULL,
+  kind     TEXT NOT NULL,
+  settings TEXT NOT NULL DEFAULT '{}'
+);
+CREATE INDEX bus_by_kit ON bus (kit_id, position);
+
+CREATE TABLE busStep (
+  id        TEXT PRIMARY KEY,
+  rev       INTEGER NOT NULL DEFAULT 1,
+  bus_id    TEXT NOT NULL REFERENCES bus (id) ON DELETE CASCADE,
+  position  REAL NOT NULL,
+  processor TEXT NOT NULL,
+  active    INTEGER NOT NULL DEFAULT 1,
+  settings  TEXT NOT NULL DEFAULT '{}'
+);
+CREATE INDEX busStep_by_bus ON busStep (bus_id, position);
+
+-- The bus that a pad plays on; one that is gone is the output.
+ALTER TABLE pad ADD COLUMN bus_id TEXT;
