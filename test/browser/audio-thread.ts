@@ -1,5 +1,7 @@
 import type { Page } from 'playwright-core';
-import { type PadSound, writeProgram } from '../../src/core/play/program';
+import type { StepSound } from '../../src/core/live/figures';
+import { programOfBus } from '../../src/core/play/limits';
+import { type PadSound, SILENT, writeProgram } from '../../src/core/play/program';
 import { Kind, newShared, PROCESSOR, programAt } from '../../src/engine/protocol';
 import { RingWriter } from '../../src/engine/ring';
 
@@ -8,18 +10,26 @@ export interface Take {
   readonly sampleRate: number;
   readonly frames: number;
   readonly pads: readonly PadSound[];
+  /** What each bus does, from the first on. */
+  readonly buses?: readonly (readonly StepSound[])[];
   readonly records: readonly (readonly number[])[];
 }
 
 /** The shared buffers as the page's client would fill them, for `renderLive`. */
-function sharedOf({ memory, pads, records }: Take): [string, Uint8Array][] {
+function sharedOf({ memory, pads, buses = [], records }: Take): [string, Uint8Array][] {
   const shared = newShared(memory.length);
   new Float32Array(shared.memory).set(memory);
   const programs = new Float64Array(shared.programs);
-  for (const [pad, sound] of pads.entries()) writeProgram(sound, programs, programAt(pad, 1));
-  new Int32Array(shared.programVersions).fill(1, 0, pads.length);
+  const set = [
+    ...pads.map((sound, pad) => [pad, sound] as const),
+    ...buses.map((steps, i) => [programOfBus(i + 1), { ...SILENT, steps }] as const),
+  ];
+  for (const [place, sound] of set) {
+    writeProgram(sound, programs, programAt(place, 1));
+    new Int32Array(shared.programVersions)[place] = 1;
+  }
   const ring = new RingWriter(shared.ring, shared.cursor);
-  for (const pad of pads.keys()) ring.write(Kind.program, pad);
+  for (const [place] of set) ring.write(Kind.program, place);
   for (const record of records) ring.write(...record);
   return Object.entries(shared).map(([name, buffer]) => [name, new Uint8Array(buffer)]);
 }

@@ -10,11 +10,13 @@ import { padSound } from '../../src/core/kit/pad-sound';
 import { PAD_INITIAL } from '../../src/core/kit/parameters';
 import { poolHits, strikeOnce } from '../../src/core/kit/render';
 import { printedPad } from '../../src/core/kit/told-in-sfz';
+import type { StepSound } from '../../src/core/live/figures';
 import { layRoom } from '../../src/core/live/lay-room';
 import { roomLayout } from '../../src/core/live/room-size';
 import { initialValues } from '../../src/core/parameter/values';
 import { VoiceEngine } from '../../src/core/play/engine';
 import { panGains, velocityGain } from '../../src/core/play/gains';
+import { ECHO_BUS, KIT_BUSES, ROOM_BUS } from '../../src/core/play/limits';
 import { Master } from '../../src/core/play/master';
 import { type LayerSound, type PadSound, PLAIN_LAYER, SILENT } from '../../src/core/play/program';
 import { roomResponse } from '../../src/core/room/response';
@@ -60,9 +62,14 @@ describe('the audio thread and the core', () => {
   const random = seededRandom(24);
   const SAMPLES = 40_000;
   const room = roomResponse(initialValues(LIVE_PARAMETERS.room), 44_100);
-  const memory = new Float32Array(SAMPLES + roomLayout(room[0].length).floats);
+  // After the samples: a room and an echo for a pad, then those of the kit.
+  const ROOM_FLOATS = roomLayout(room[0].length).floats;
+  const ECHO_FRAMES = 3000;
+  const OF_KIT = SAMPLES + ROOM_FLOATS + 2 * ECHO_FRAMES;
+  const memory = new Float32Array(OF_KIT + ROOM_FLOATS + 2 * ECHO_FRAMES);
   for (let i = 0; i < SAMPLES; i++) memory[i] = (random() * 2 - 1) * Math.exp(-(i % 20_000) / 4000);
   layRoom(room, memory, SAMPLES);
+  layRoom(room, memory, OF_KIT);
   const layer = (ratio: number, gain: number, delay = 0) => ({
     ...PLAIN_LAYER,
     left: 0,
@@ -103,8 +110,22 @@ describe('the audio thread and the core', () => {
   }));
   pads[3] = {
     ...stepped,
-    steps: liveSteps(steps as never, 44_100, () => ({ at: SAMPLES, frames: room[0].length })),
+    steps: liveSteps(steps as never, 44_100, ({ processor }) =>
+      processor === 'room'
+        ? { at: SAMPLES, frames: room[0].length }
+        : { at: SAMPLES + ROOM_FLOATS, frames: ECHO_FRAMES },
+    ),
   };
+  // Two play on a bus, which compresses them, and two send to the kit's room and echo.
+  const stepOf = (processor: string, values: Readonly<Record<string, unknown>>) =>
+    ({ id: processor, busId: 'b', position: 0, processor, active: true, ...values }) as never;
+  const buses: StepSound[][] = Array.from({ length: KIT_BUSES }, () => []);
+  buses[0] = liveSteps([stepOf('compressor', { thresholdDb: -30 })], 44_100, () => null);
+  buses[ROOM_BUS - 1] = liveSteps([stepOf('room', { mix: 1 })], 44_100, () => ({ at: OF_KIT, frames: room[0].length }));
+  const line = { at: OF_KIT + ROOM_FLOATS, frames: ECHO_FRAMES };
+  buses[ECHO_BUS - 1] = liveSteps([stepOf('echo', { sides: 'to-and-fro', mix: 1 })], 44_100, () => line);
+  for (const pad of [1, 3]) pads[pad] = { ...(pads[pad] as PadSound), bus: 1, roomSend: 0.2 };
+  pads[2] = { ...(pads[2] as PadSound), echoSend: 0.5 };
   pads[0] = {
     ...alone,
     bySlices: 1,
@@ -125,6 +146,7 @@ describe('the audio thread and the core', () => {
   function renderCore(block: number): [Float32Array, Float32Array] {
     const engine = new VoiceEngine(44100, memory);
     for (const [i, sound] of pads.entries()) engine.setPad(i, sound);
+    for (const [i, on] of buses.entries()) engine.setBus(i + 1, on);
     for (const s of strikes) engine.strike(s.pad, s.velocity, s.frame);
     for (const r of releases) engine.release(r.pad, r.frame);
     engine.setKit(kit);
@@ -148,7 +170,7 @@ describe('the audio thread and the core', () => {
       [Kind.control, 1, 0.6, 15_000],
       [Kind.press, 4, 0.7, 20_000],
     ];
-    const live = await renderLive(session.page, { memory, sampleRate: 44100, frames, pads, records });
+    const live = await renderLive(session.page, { memory, sampleRate: 44100, frames, pads, buses, records });
     const cores = [1, 64, 128, 1000].map(renderCore);
     expect(Math.max(...live[0])).toBeGreaterThan(0.1);
     for (const core of cores) {

@@ -31,10 +31,12 @@ const views = {
   controller: () => import('./controller/ControllerView').then((m) => m.ControllerView),
   kit: () => import('./WholeKit').then((m) => m.WholeKit),
   table: () => import('./PadTable').then((m) => m.PadTable),
+  buses: () => import('./buses/BusesView').then((m) => m.BusesView),
 };
 const ControllerView = dynamic(views.controller, { ssr: false });
 const WholeKit = dynamic(views.kit, { ssr: false });
 const PadTable = dynamic(views.table, { ssr: false });
+const BusesView = dynamic(views.buses, { ssr: false });
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
 export function KitsPage() {
@@ -66,12 +68,13 @@ export function KitsPage() {
 }
 
 /** What the upper half shows. */
-type Shown = 'pads' | 'table' | 'controller' | 'kit';
+type Shown = 'pads' | 'table' | 'buses' | 'controller' | 'kit';
 /** It stays when another kit is opened. */
 const shownHalf = createStore<Shown>('pads');
 const SHOWN: readonly (readonly [Shown, string])[] = [
   ['pads', 'Pads'],
   ['table', 'Table'],
+  ['buses', 'Buses'],
   ['controller', 'Controller'],
   ['kit', 'Whole kit'],
 ];
@@ -156,6 +159,8 @@ function Desk({ view }: { view: KitView }) {
           <WholeKit view={view} />
         ) : shown === 'table' ? (
           <PadTable view={view} />
+        ) : shown === 'buses' ? (
+          <BusesView view={view} />
         ) : pad ? (
           <PadEditor key={pad.id} view={view} pad={pad} />
         ) : (

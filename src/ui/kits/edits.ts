@@ -40,9 +40,15 @@ export function copyKit(view: KitDocs, name: string, newId: () => string): { kit
   const kitId = newId();
   const { id: _id, rev: _rev, ...kit } = view.kit;
   const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { ...kit, name } }];
+  const buses = new Map(view.buses.map(({ id }) => [id, newId()]));
+  for (const { id, rev: _rev, ...bus } of view.buses)
+    changes.push({ op: 'create', doc: 'bus', id: buses.get(id) as string, value: { ...bus, kitId } });
+  for (const { id: _id, rev: _rev, ...step } of view.busSteps)
+    changes.push({ op: 'create', doc: 'busStep', id: newId(), value: { ...step, busId: buses.get(step.busId) } });
   for (const { id, rev: _rev, ...pad } of view.pads) {
     const padId = newId();
-    changes.push({ op: 'create', doc: 'pad', id: padId, value: { ...pad, kitId } });
+    const busId = buses.get(pad.busId ?? '') ?? null;
+    changes.push({ op: 'create', doc: 'pad', id: padId, value: { ...pad, kitId, busId } });
     changes.push(...copiesOf(view, id, padId, newId));
   }
   return { kitId, changes };

@@ -19,7 +19,7 @@ import { useLayBeside } from '../shell/drag';
 import { useKitDesk } from './kit-context';
 import { turnRows, useFirstRow } from './shown-rows';
 import { useLayFiles } from './use-lay-files';
-import { usePadMeters } from './use-pad-meters';
+import { useMeters } from './use-meters';
 
 /** Key caps of the person's own keyboard layout where the browser tells it, else of the US layout. */
 function useKeyCaps(): ReadonlyMap<string, string> {
@@ -34,7 +34,7 @@ function useKeyCaps(): ReadonlyMap<string, string> {
 
 /** How far the wheel turns for a row, in its own unit. */
 const WHEEL_ROW = 100;
-/** A pad's level, drawn by `usePadMeters` as it sounds. */
+/** A pad's level, drawn by `useMeters` as it sounds. */
 const METER = 'absolute bottom-0 left-0 h-[3px] w-full origin-left [transform:scaleX(0)] rounded-b-md bg-verdigris';
 
 /** 32 of the kit's pads in four staggered rows, the lowest row last, like the rows of the keyboard. */
@@ -42,7 +42,7 @@ export function PadGrid({ size }: { size: 'docked' | 'large' }) {
   const { view } = useKitDesk();
   const caps = useKeyCaps();
   const grid = useRef<HTMLDivElement>(null);
-  usePadMeters(grid);
+  useMeters(grid);
   const large = size === 'large';
   const firstRow = useFirstRow();
   useWheelTurns(grid);

@@ -6,13 +6,13 @@ import type { Step } from '@/core/treatment/step';
 
 export type StoredStep = Stored<Step>;
 
-/** The kinds of step: of a hit, of a layer of one, of a recording, and those that run on what a pad plays. */
-export type StepDoc = 'step' | 'memberStep' | 'recordingStep' | 'padStep';
+/** The kinds of step: of a hit, of a layer of one, of a recording, and those that run on what a pad plays or a bus gets. */
+export type StepDoc = 'step' | 'memberStep' | 'recordingStep' | 'padStep' | 'busStep';
 
 /** What is treated: a hit, a layer of a layered hit, or a whole recording, whose hits inherit its steps. */
 export interface Subject {
   /** The kind of its steps, and the field that names their owner. */
-  readonly doc: Exclude<StepDoc, 'padStep'>;
+  readonly doc: Exclude<StepDoc, 'padStep' | 'busStep'>;
   readonly owner: Readonly<Record<string, string>>;
   readonly name: string;
   readonly steps: readonly StoredStep[];

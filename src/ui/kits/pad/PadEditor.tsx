@@ -16,12 +16,13 @@ import { useNoteName } from '../../parts/note-names';
 import { ParameterRows } from '../../parts/ParameterRows';
 import { SmallTabs } from '../../parts/SmallTabs';
 import { TextField } from '../../parts/TextField';
+import { PadRoute } from '../buses/PadRoute';
 import { takeInstead } from '../edits';
+import { LiveSteps } from '../LiveSteps';
 import { LayerTable } from './LayerTable';
 import { Moves } from './Moves';
 import { OtherTakes } from './OtherTakes';
 import { PadActions } from './PadActions';
-import { PadSteps } from './PadSteps';
 import { PlayingRows } from './PlayingRows';
 import { Shape } from './Shape';
 import { SharedHit } from './SharedHit';
@@ -114,7 +115,18 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
           onShow={setTab}
         />
         {tab === 'steps' ? (
-          <PadSteps key={pad.id} pad={pad} steps={steps} sampleRate={recording?.sampleRate ?? 48_000} />
+          <>
+            <LiveSteps
+              key={pad.id}
+              doc="padStep"
+              owner={{ padId: pad.id }}
+              name={pad.name}
+              steps={steps}
+              sampleRate={recording?.sampleRate ?? 48_000}
+              nothing="Nothing yet. Steps are heard on all strokes of the pad together."
+            />
+            <PadRoute view={view} pad={pad} edits={edits} />
+          </>
         ) : (
           <>
             <SoundRows pad={pad} edits={edits} />

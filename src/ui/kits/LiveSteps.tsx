@@ -2,17 +2,16 @@
 
 import { useMemo, useState } from 'react';
 import type { Stored } from '@/contract/documents';
-import type { Pad } from '@/core/kit/model';
 import { MAX_POINTS, MAX_STEPS } from '@/core/live/limits';
 import { initialValues } from '@/core/parameter/values';
 import { POINT, type Point } from '@/core/treatment/equaliser';
-import { LIVE_NAMES, LIVE_PARAMETERS, liveValues, type PadStep } from '@/core/treatment/live';
-import { ParameterRows } from '../../parts/ParameterRows';
-import { EqualiserView } from '../../treatment/EqualiserView';
-import { PointEditor } from '../../treatment/PointEditor';
-import { AddStep, type OfferedStep, offer, StepRows } from '../../treatment/StepList';
-import type { StoredStep } from '../../treatment/subject';
-import { type StepEdits, useSteps } from '../../treatment/use-steps';
+import { LIVE_NAMES, LIVE_PARAMETERS, type LiveStep, liveValues } from '@/core/treatment/live';
+import { ParameterRows } from '../parts/ParameterRows';
+import { EqualiserView } from '../treatment/EqualiserView';
+import { PointEditor } from '../treatment/PointEditor';
+import { AddStep, type OfferedStep, offer, StepRows } from '../treatment/StepList';
+import type { StoredStep } from '../treatment/subject';
+import { type StepEdits, useSteps } from '../treatment/use-steps';
 
 const filter = (label: string, help: string, point: Partial<Point>): OfferedStep => ({
   processor: 'equaliser',
@@ -35,23 +34,25 @@ const OFFERED: readonly OfferedStep[] = [
   }),
 ];
 
-/** The steps that all strokes of a pad go through together, while they sound. */
-export function PadSteps({
-  pad,
-  steps,
-  sampleRate,
-}: {
-  pad: Stored<Pad>;
-  steps: readonly Stored<PadStep>[];
-  sampleRate: number;
-}) {
-  const edits = useSteps(
-    useMemo(() => ({ doc: 'padStep', owner: { padId: pad.id }, name: pad.name, steps }) as const, [pad, steps]),
-  );
+/** What runs live: the steps of a pad, or of a bus. */
+type Subject = {
+  readonly owner: Readonly<Record<string, string>>;
+  readonly name: string;
+  readonly steps: readonly Stored<LiveStep>[];
+  readonly sampleRate: number;
+  /** What is said while there are none. */
+  readonly nothing: string;
+} & ({ readonly doc: 'padStep' } | { readonly doc: 'busStep' });
+
+/** The steps that a sound goes through while it runs. */
+export function LiveSteps({ doc, owner, name, steps, sampleRate, nothing }: Subject) {
+  const id = Object.values(owner)[0];
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the owner is made anew at each render, its id is not
+  const edits = useSteps(useMemo(() => ({ doc, owner, name, steps }), [doc, id, name, steps]));
   const [chosenId, setChosenId] = useState<string | null>(null);
   const step = steps.find(({ id }) => id === chosenId) ?? steps[0];
   return (
-    <section aria-label="Steps of the pad" className="mt-1">
+    <section aria-label={doc === 'padStep' ? 'Steps of the pad' : 'Steps of the bus'} className="mt-1">
       <header className="-mt-[22px] mb-1 flex items-center text-[12px]">
         {steps.length < MAX_STEPS ? (
           <AddStep offered={OFFERED} onAdd={({ processor, values }) => setChosenId(edits.add(processor, values))} />
@@ -59,17 +60,15 @@ export function PadSteps({
           <span className="ml-auto text-soft">all {MAX_STEPS} in use</span>
         )}
       </header>
-      {steps.length === 0 && (
-        <p className="text-[12px] text-soft">Nothing yet. Steps are heard on all strokes of the pad together.</p>
-      )}
+      {steps.length === 0 && <p className="text-[12px] text-soft">{nothing}</p>}
       <StepRows {...{ steps, edits }} chosenId={step?.id ?? null} onChoose={setChosenId} />
-      {step && <PadStepRows key={step.id} {...{ step, edits, sampleRate }} />}
+      {step && <StepSettings key={step.id} {...{ step, edits, sampleRate }} />}
     </section>
   );
 }
 
 /** The settings of the chosen step. */
-function PadStepRows({ step, edits, sampleRate }: { step: Stored<PadStep>; edits: StepEdits; sampleRate: number }) {
+function StepSettings({ step, edits, sampleRate }: { step: Stored<LiveStep>; edits: StepEdits; sampleRate: number }) {
   const [point, setPoint] = useState(0);
   const values = liveValues(step);
   const of = LIVE_PARAMETERS[step.processor];
@@ -77,7 +76,7 @@ function PadStepRows({ step, edits, sampleRate }: { step: Stored<PadStep>; edits
   const setPoints = (next: readonly Point[], said: string, done: boolean) =>
     done ? edits.set(step, said, { points: next }) : edits.preview(step, { points: next });
   return (
-    <div className="border-verdigris border-l-2 pl-2" data-testid="pad-step">
+    <div className="border-verdigris border-l-2 pl-2" data-testid="live-step">
       {points && (
         <>
           <div className="h-[96px]">

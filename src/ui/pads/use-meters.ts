@@ -1,5 +1,5 @@
 import { type RefObject, useEffect } from 'react';
-import { KIT_PADS } from '@/core/play/limits';
+import { PROGRAMS } from '@/core/play/limits';
 import { toDb } from '@/core/signal/units';
 import { soundNow } from '../sound/sound';
 
@@ -9,10 +9,10 @@ const LOWEST_DB = -54;
 const LOOK_MS = 40;
 
 /**
- * Draws the level of each pad that sounds, by whatever it was struck, and marks it (`data-sounding`): past React, on the
- * elements with `data-meter`, once a frame while anything sounds. A page in silence draws no frames.
+ * Draws the level of each pad and bus that sounds, whatever began it, and marks it (`data-sounding`): past React, on the
+ * elements with `data-meter`, its place among the engine's programs, once a frame while anything sounds. A page in silence draws no frames.
  */
-export function usePadMeters(grid: RefObject<HTMLElement | null>): void {
+export function useMeters(grid: RefObject<HTMLElement | null>): void {
   useEffect(() => {
     let frame: number | null = null;
     const shown = new Map<number, number>();
@@ -30,10 +30,10 @@ export function usePadMeters(grid: RefObject<HTMLElement | null>): void {
   }, [grid]);
 }
 
-/** Whether any pad is loud enough to be shown. */
+/** Whether any pad or bus is loud enough to be shown. */
 function sounds(): boolean {
   const engine = soundNow()?.engine;
-  for (let pad = 0; engine && pad < KIT_PADS; pad++) if (shareOf(engine.peakOf(pad)) > 0) return true;
+  for (let pad = 0; engine && pad < PROGRAMS; pad++) if (shareOf(engine.peakOf(pad)) > 0) return true;
   return false;
 }
 
