@@ -46,7 +46,7 @@ export async function runKit(files: string[], options: KitOptions): Promise<void
     const pads = regions.slice(0, BANK_SIZE).map(padOf);
     const open = (hit: TreatedHit) => soundOf(hit, (_, start, end) => cut(audio, start, end));
     const written = finished(
-      bundleFiles(title, pads, [credit], open, { encoding: exportEncoding(format.encoding) }),
+      bundleFiles({ name: title }, pads, [credit], open, { encoding: exportEncoding(format.encoding) }),
     ).map(({ path, pieces }) => ({ path, bytes: joinBytes([...pieces()]) }));
     const folder = join(options.out, safeFileName(title));
     for (const { path, bytes } of written) {

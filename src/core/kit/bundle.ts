@@ -1,13 +1,24 @@
 import { BYTES_PER_SAMPLE, encodeFrames, type SampleEncoding } from '../format/pcm';
 import { HIGHEST_VOLUME_DB, type Opcodes, ofVersion2, type SfzRegion, writeSfz } from '../format/sfz';
 import { wavHeader } from '../format/wav';
+import { recordingsOf } from '../hit/key';
 import { freeName, paddedNumber } from '../naming/names';
 import { safeFileName } from '../naming/safe-names';
 import { fromDb, toDb } from '../signal/units';
+import { type Busing, NO_BUSES } from './buses';
 import { type Credit, creditsSheet } from './credits';
-import { filePad, KIT_SCHEMA_FILE, kitFile, kitSchema, type Zone } from './kit-file';
-import type { Pad } from './model';
-import type { PlayedPad } from './pad-sound';
+import {
+  type FilePad,
+  fileBus,
+  filePad,
+  KIT_SCHEMA_FILE,
+  kitFile,
+  kitSchema,
+  type ToldKit,
+  type Zone,
+} from './kit-file';
+import type { Bus, Pad } from './model';
+import type { LayerWithHit, PlayedPad } from './pad-sound';
 import { KIT_INITIAL } from './parameters';
 import { type OpenHit, type Printing, printing, velocityZones } from './print';
 import { printingWhole } from './print-whole';
@@ -28,8 +39,8 @@ export interface BundleOptions {
   readonly isPrivate?: boolean;
   /** File names begin with the pad's place in the kit, so that they sort as the pads lie. */
   readonly isNumbered?: boolean;
-  /** Tempo of the kit: of what moves by note values. */
-  readonly tempoBpm?: number;
+  /** The kit's buses; the description tells them, the other files cannot. */
+  readonly busing?: Busing;
 }
 
 /** Says that a bundle is not to be passed on. */
@@ -50,17 +61,19 @@ export const PRIVATE_FILE = textFile(
  * searched.
  */
 export function* bundleFiles(
-  kitName: string,
+  kit: ToldKit,
   pads: readonly PlayedPad[],
   credits: readonly Credit[],
   open: OpenHit,
-  { encoding = 's24', isPrivate = false, isNumbered = false, tempoBpm = KIT_INITIAL.tempoBpm }: BundleOptions = {},
+  { encoding = 's24', isPrivate = false, isNumbered = false, busing = NO_BUSES }: BundleOptions = {},
 ): Generator<void, BundleFile[]> {
+  const { tempoBpm = KIT_INITIAL.tempoBpm } = kit;
+  const { buses, busSteps } = busing;
   const filled = pads.filter((p) => p.layers.length > 0).sort((a, b) => a.pad.position - b.pad.position);
   const taken = new Set<string>();
   const regions: SfzRegion[] = [];
   const files: BundleFile[] = [];
-  const told = [];
+  const told: FilePad[] = [];
   for (const [i, worked] of filled.entries()) {
     const played = { ...worked, pad: heardAgain(worked.pad) };
     const { layers } = played;
@@ -69,47 +82,84 @@ export function* bundleFiles(
     const pad = isWhole ? playedWhole(played.pad) : played.pad;
     const plain = safeFileName(pad.name);
     const wanted = isNumbered ? `${paddedNumber(i + 1, filled.length)} ${plain}` : plain;
-    const zones: Zone[] = [];
     const ranges = velocityZones(layers);
-    for (const { low, high, takes } of ranges) {
+    const strokes = ranges.flatMap(({ low, high, takes }) => {
       const range = ranges.length === 1 ? wanted : `${wanted} ${low}-${high}`;
-      for (const [t, take] of (takes.length > 0 ? takes : [layers[0]]).entries()) {
+      return (takes.length > 0 ? takes : [layers[0]]).map((take, t) => {
         const file = `${freeName(takes.length > 1 ? `${range} take ${t + 1}` : range, taken)}.wav`;
         taken.add(file.slice(0, -4));
         const stroke = { velocity: high, take };
         const print = isWhole ? printingWhole(played, open, stroke, tempoBpm) : printing(pad, layers, open, stroke);
-        const level = levelParts(pad.levelDb, yield* print.peak(), encoding);
-        const { volumeDb } = level;
-        files.push(wavFile(`samples/${file}`, print, level.encoding, level.gain));
-        // A range of all velocities goes without saying.
-        const velocities = low === 1 && high === 127 ? {} : { lovel: low, hivel: high };
-        const opcodes = { ...opcodesOf({ pad, volumeDb, tempoBpm, loop: print.loop }), ...velocities };
-        regions.push({
-          sample: `samples/${file}`,
-          label: pad.name,
-          opcodes: { ...opcodes, ...turnOf(pad, t, takes.length) },
-        });
-        zones.push({ sample: `samples/${file}`, lowVelocity: low, highVelocity: high, levelDb: volumeDb });
-      }
+        return { file, print, low, high, turn: turnOf(pad, t, takes.length) };
+      });
+    });
+    // One level for all of a pad's files, so that they stay as loud beside one another.
+    let peak = 0;
+    for (const { print } of strokes) peak = Math.max(peak, yield* print.peak());
+    const { volumeDb, gain, encoding: own } = levelParts(pad.levelDb, peak, encoding);
+    const zones: Zone[] = [];
+    for (const { file, print, low, high, turn } of strokes) {
+      const sample = `samples/${file}`;
+      files.push(wavFile(sample, print, own, gain));
+      // A range of all velocities goes without saying.
+      const velocities = low === 1 && high === 127 ? {} : { lovel: low, hivel: high };
+      const opcodes = { ...opcodesOf({ pad, volumeDb, tempoBpm, loop: print.loop }), ...velocities };
+      regions.push({ sample, label: pad.name, opcodes: { ...opcodes, ...turn } });
+      zones.push({ sample, lowVelocity: low, highVelocity: high, loop: print.loop });
     }
-    if (zones.length > 0) told.push(filePad(pad, zones));
+    const route = { bus: placeOf(buses, played.pad.busId), sources: sourcesOf(layers, credits) };
+    if (zones.length > 0)
+      told.push(filePad({ ...pad, ...loopMs(strokes), role: played.pad.role }, zones, volumeDb, route));
   }
-  files.push(textFile(`${safeFileName(kitName)}.sfz`, writeSfz(kitName, regions)));
-  files.push(jsonFile(`${safeFileName(kitName)}.json`, kitFile(kitName, told)), jsonFile(KIT_SCHEMA_FILE, kitSchema()));
-  files.push(
-    textFile('credits.txt', creditsSheet(`the kit "${kitName}"`, credits, notesOn(filled, regions, tempoBpm))),
-  );
+  for (const { pad, layers } of pads)
+    if (layers.length === 0 && pad.role !== '')
+      told.push(filePad(heardAgain(pad), [], pad.levelDb, { bus: placeOf(buses, pad.busId), sources: [] }));
+  told.sort((a, b) => a.position - b.position);
+  const name = safeFileName(kit.name);
+  const sources = credits.map(({ title, rightsKind, owner, text }) => ({ title, rightsKind, owner, text }));
+  const description = kitFile(kit, { sources, buses: buses.map((bus) => fileBus(bus, busSteps)), pads: told });
+  files.push(textFile(`${name}.sfz`, writeSfz(kit.name, regions)));
+  files.push(jsonFile(`${name}.json`, description), jsonFile(KIT_SCHEMA_FILE, kitSchema()));
+  const notes = notesOn(filled, regions, tempoBpm, buses);
+  files.push(textFile('credits.txt', creditsSheet(`the kit "${kit.name}"`, credits, notes)));
   if (isPrivate) files.push(PRIVATE_FILE);
   return files;
 }
 
 /** What the files leave to their player, and what they cannot say. */
-function notesOn(pads: readonly PlayedPad[], regions: readonly SfzRegion[], tempoBpm: number): string[] {
+function notesOn(
+  pads: readonly PlayedPad[],
+  regions: readonly SfzRegion[],
+  tempoBpm: number,
+  buses: readonly Bus[],
+): string[] {
   const later = ofVersion2(regions);
   return [
-    ...unsaidOf(pads, tempoBpm).map(({ name, lost }) => `The SFZ file cannot say of ${name}: ${lost.join('; ')}.`),
+    ...unsaidOf(pads, tempoBpm, buses).map(
+      ({ name, lost }) => `The SFZ file cannot say of ${name}: ${lost.join('; ')}.`,
+    ),
     ...(later.length > 0 ? [`The SFZ file uses opcodes of version 2: ${later.join(', ')}.`] : []),
   ];
+}
+
+/** Where the loop of a pad's only file lies in it, in ms. */
+function loopMs(strokes: readonly { readonly print: Printing }[]): Partial<Pad> {
+  const [first] = strokes;
+  const loop = first?.print.loop;
+  if (!loop) return {};
+  const ms = (frame: number) => (1000 * frame) / first.print.sampleRate;
+  return { loopStartMs: ms(loop.start), loopEndMs: ms(loop.end + 1) };
+}
+
+function placeOf(buses: readonly Bus[], busId: string | null): number | null {
+  const place = buses.findIndex(({ id, kind }) => id === busId && kind === 'bus');
+  return place < 0 ? null : place;
+}
+
+/** Which of the sources are heard in some layers. */
+function sourcesOf(layers: readonly LayerWithHit[], credits: readonly Credit[]): number[] {
+  const heard = new Set(layers.flatMap(({ hit }) => recordingsOf(hit)));
+  return credits.flatMap(({ recordingIds = [] }, i) => (recordingIds.some((id) => heard.has(id)) ? [i] : []));
 }
 
 /** When a take's turn is. */
@@ -140,7 +190,8 @@ export function levelParts(levelDb: number, peak: number, encoding: SampleEncodi
   const isFixed = encoding !== 'f32' && encoding !== 'f64';
   if (!isFixed || peak * gain <= 1) return { gain, volumeDb, encoding };
   const fitted = FITTED_PEAK / peak;
-  const restDb = levelDb - toDb(fitted);
+  // As exactly as levels are stored, so that a kit opened again is exported with the same.
+  const restDb = Math.round((levelDb - toDb(fitted)) * 1e6) / 1e6;
   if (restDb <= HIGHEST_VOLUME_DB) return { gain: fitted, volumeDb: restDb, encoding };
   return { gain, volumeDb, encoding: 'f32' };
 }

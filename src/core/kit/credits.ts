@@ -7,6 +7,8 @@ export interface Credit {
   readonly owner: string;
   readonly text: string;
   readonly pads: readonly string[];
+  /** The recordings of a workspace that it stands for. */
+  readonly recordingIds?: readonly string[];
 }
 
 /**

@@ -11,28 +11,32 @@ const zone = (lowVelocity: number, highVelocity: number) => ({
   sample: 'samples/Kick.wav',
   lowVelocity,
   highVelocity,
-  levelDb: 2,
+  loop: null,
 });
 
 // Against JSON Schema 2020-12 as another program reads it.
 const validate = new Ajv2020({ strict: false }).compile(kitSchema());
 
 test('a kit file tells what its WAV files do not hold, and holds by its own schema', () => {
-  const file = kitFile('Sluice', [filePad(pad, [zone(1, 127)])]);
+  const file = kitFile({ name: 'Sluice' }, { pads: [filePad(pad, [zone(1, 127)], 2)] });
   expect(validate(JSON.parse(JSON.stringify(file)))).toBe(true);
   expect(file.pads).toEqual([
-    { name: 'Kick', family: 'kick', sample: 'samples/Kick.wav', note: 47, settings: { levelDb: 2, pan: 0.25 } },
+    {
+      ...{ position: 3, name: 'Kick', family: 'kick', role: '', note: 47, bus: null, sources: [] },
+      zones: [zone(1, 127)],
+      settings: { levelDb: 2, pan: 0.25 },
+    },
   ]);
 });
 
 test('samples that differ by velocity are told with their ranges', () => {
-  const file = kitFile('Sluice', [filePad(pad, [zone(1, 80), zone(81, 127)])]);
+  const file = kitFile({ name: 'Sluice' }, { pads: [filePad(pad, [zone(1, 80), zone(81, 127)], 2)] });
   expect(validate(JSON.parse(JSON.stringify(file)))).toBe(true);
-  expect(file.pads[0]?.zones?.map(({ lowVelocity }) => lowVelocity)).toEqual([1, 81]);
+  expect(file.pads[0]?.zones.map(({ lowVelocity }) => lowVelocity)).toEqual([1, 81]);
 });
 
 test('the schema knows limits, units and initial values', () => {
-  const file = kitFile('Sluice', [filePad(pad, [zone(1, 127)])]);
+  const file = kitFile({ name: 'Sluice' }, { pads: [filePad(pad, [zone(1, 127)], 2)] });
   const [first] = file.pads;
   const wrong = { ...file, pads: [{ ...first, settings: { levelDb: 25 } }] };
   expect(validate(wrong)).toBe(false);

@@ -1,64 +1,146 @@
 import { z } from 'zod';
 import { FamilyField, Name } from '../model';
+import { LONGEST_NAME } from '../naming/names';
+import type { Parameters } from '../parameter/parameter';
 import { shapeOf } from '../parameter/schema';
 import { sparse } from '../parameter/values';
+import { KIT_PADS } from '../play/limits';
+import { Source } from '../rights/source';
+import { LIVE_NAMES, LIVE_PARAMETERS, type LiveName } from '../treatment/live';
+import type { Busing } from './buses';
 import { noteOf } from './layout';
-import type { Pad } from './model';
-import { PAD_PARAMETERS } from './parameters';
+import { type Bus, Kit, type Pad } from './model';
+import { BUS_KINDS, BUS_PARAMETERS, KIT_PARAMETERS, PAD_PARAMETERS } from './parameters';
 import { LEFT_TO_PLAYER } from './told-in-sfz';
 
 /** The note is a field of its own: it has no initial value. */
-const told = Object.fromEntries(
+const PAD_TOLD = Object.fromEntries(
   LEFT_TO_PLAYER.filter((key) => key !== 'note').map((key) => [key, PAD_PARAMETERS[key]]),
 );
 
-/** A sample for strokes of some velocities. */
-const FileZone = z.object({
-  sample: z.string(),
-  lowVelocity: z.number().int().min(1).max(127),
-  highVelocity: z.number().int().min(1).max(127),
-  levelDb: z.number(),
-});
+/** What a kit does to all its pads is in their settings and files; these are left. */
+const { transpose: _transpose, levelDb: _level, attackMs: _attack, tailMs: _tail, ...KIT_TOLD } = KIT_PARAMETERS;
+
+/** Samples lie in one folder, beside the description; no other path is read. */
+const SamplePath = z
+  .string()
+  .max(300)
+  .regex(/^samples\/(?!\.)[^/\\:*?"<>|\u0000-\u001f]+\.wav$/, 'A sample is named samples/NAME.wav.');
+
+/** A sample for strokes of some velocities; of several for the same ones each is a take. */
+const FileZone = z
+  .object({
+    sample: SamplePath,
+    lowVelocity: z.number().int().min(1).max(127),
+    highVelocity: z.number().int().min(1).max(127),
+    /** First and last frame that repeat while it loops. */
+    loop: z.object({ start: z.number().int().min(0), end: z.number().int().min(0) }).nullable(),
+  })
+  .refine(
+    (zone) => zone.lowVelocity <= zone.highVelocity,
+    'A range of velocity goes from the lower to the higher one.',
+  );
 export type Zone = z.infer<typeof FileZone>;
 
 const FilePad = z.object({
+  /** Its place, counted from the left end of the lowest row. */
+  position: z
+    .number()
+    .int()
+    .min(0)
+    .max(KIT_PADS - 1),
   name: Name,
   family: FamilyField.nullable(),
-  /** Path of its WAV file, relative to this file; of several that for the hardest strokes. */
-  sample: z.string(),
-  /** All its WAV files, where they differ by velocity, softest first. */
-  zones: z.array(FileZone).optional(),
+  /** What it is in the kit's layout; empty where it has no role. */
+  role: z.string().max(LONGEST_NAME),
   note: z.number().int().min(0).max(127),
-  settings: z.object(shapeOf(told)).partial(),
+  /** Which of the kit's buses it plays on, counted from 0; null for none. */
+  bus: z.number().int().min(0).nullable(),
+  /** Which of the kit's sources are heard on it, counted from 0. */
+  sources: z.array(z.number().int().min(0)).max(1000),
+  /** Its WAV files, softest first; none where its role waits for a sound. */
+  zones: z.array(FileZone).max(1000),
+  settings: z.object(shapeOf(PAD_TOLD)).partial(),
 });
-type FilePad = z.infer<typeof FilePad>;
+export type FilePad = z.infer<typeof FilePad>;
+
+function stepOf<N extends LiveName>(processor: N) {
+  const settings = z.object(shapeOf(LIVE_PARAMETERS[processor] as Parameters)).partial();
+  return z.object({ processor: z.literal(processor), active: z.boolean(), settings });
+}
+const [first, ...others] = LIVE_NAMES.map(stepOf) as [ReturnType<typeof stepOf>, ...ReturnType<typeof stepOf>[]];
+
+const FileBus = z.object({
+  name: Name,
+  kind: z.enum(BUS_KINDS),
+  settings: z.object(shapeOf(BUS_PARAMETERS)).partial(),
+  steps: z.array(z.discriminatedUnion('processor', [first, ...others])).max(100),
+});
+export type FileBus = z.infer<typeof FileBus>;
+
+export const KIT_FILE_VERSION = 2;
 
 /**
- * A kit as a JSON file beside its samples: settings that are not in the WAV files, where they differ from the initial
- * values.
+ * A kit as a JSON file beside its samples: all that is not in the WAV files. Settings are told where they differ from the
+ * initial values.
  */
 export const KitFile = z.object({
-  $schema: z.string(),
-  version: z.literal(1),
-  name: Name,
-  pads: z.array(FilePad),
+  $schema: z.string().max(200),
+  version: z.literal(KIT_FILE_VERSION),
+  ...Kit.pick({ name: true, author: true, about: true, words: true, notes: true }).shape,
+  settings: z.object(shapeOf(KIT_TOLD)).partial(),
+  sources: z.array(Source).max(10_000),
+  buses: z.array(FileBus).max(100),
+  pads: z.array(FilePad).max(KIT_PADS),
 });
 export type KitFile = z.infer<typeof KitFile>;
 
 /** Name of the JSON Schema beside a kit's file. */
 export const KIT_SCHEMA_FILE = 'kit.schema.json';
 
-/** A pad as stored in the file; the `levelDb` of zones is the part of its level that is not in their WAV files. */
-export function filePad(pad: Pad, zones: readonly Zone[]): FilePad {
-  const { sample, levelDb, lowVelocity, highVelocity } = zones.at(-1) as Zone;
-  const settings = sparse(told, { ...pad, levelDb });
-  const isOne = zones.length === 1 && lowVelocity === 1 && highVelocity === 127;
-  const more = isOne ? {} : { zones };
-  return FilePad.parse({ name: pad.name, family: pad.family, sample, ...more, note: noteOf(pad), settings });
+/** A pad as stored in the file; `levelDb` is the part of its level that is not in its WAV files. */
+export function filePad(
+  pad: Pad,
+  zones: readonly Zone[],
+  levelDb: number,
+  told: { readonly bus: number | null; readonly sources: readonly number[] } = { bus: null, sources: [] },
+): FilePad {
+  const { position, name, family, role } = pad;
+  const settings = sparse(PAD_TOLD, { ...pad, levelDb });
+  return FilePad.parse({ position, name, family, role, note: noteOf(pad), ...told, zones, settings });
 }
 
-export function kitFile(name: string, pads: readonly FilePad[]): KitFile {
-  return { $schema: `./${KIT_SCHEMA_FILE}`, version: 1, name, pads: [...pads] };
+/** A bus as stored in the file. */
+export function fileBus(bus: Bus, busSteps: Busing['busSteps']): FileBus {
+  const steps = busSteps.filter(({ busId }) => busId === bus.id);
+  return FileBus.parse({
+    name: bus.name,
+    kind: bus.kind,
+    settings: sparse(BUS_PARAMETERS, bus),
+    steps: steps.map(({ processor, active, ...step }) => ({
+      processor,
+      active,
+      settings: sparse(LIVE_PARAMETERS[processor] as Parameters, step as Readonly<Record<string, unknown>>),
+    })),
+  });
+}
+
+/** What a kit says of itself. */
+export type ToldKit = Pick<Kit, 'name'> & Partial<Omit<Kit, 'id' | 'name'>>;
+
+export function kitFile(
+  kit: ToldKit,
+  more: Pick<KitFile, 'pads'> & Partial<Pick<KitFile, 'sources' | 'buses'>>,
+): KitFile {
+  const { name, author = '', about = '', words = [], notes = '' } = kit;
+  const settings = sparse(KIT_TOLD, kit);
+  const { sources = [], buses = [], pads } = more;
+  return {
+    $schema: `./${KIT_SCHEMA_FILE}`,
+    version: KIT_FILE_VERSION,
+    ...{ name, author, about, words, notes, settings },
+    ...{ sources, buses, pads },
+  };
 }
 
 /** JSON Schema 2020-12 of a kit's file, with limits, units and initial values. */

@@ -224,7 +224,7 @@ describe('bundle', () => {
     { ...padOf(5), layers: [] },
   ];
   const credit = { title: 'Loop', rightsKind: 'unknown', owner: '', text: '', pads: ['Hat'] } as const;
-  const files = finished(bundleFiles('My "kit"', pads, [credit], open));
+  const files = finished(bundleFiles({ name: 'My "kit"' }, pads, [credit], open));
 
   test('a WAV a pad that has a sound, names safe and apart even where only case differs', () => {
     expect(files.map((f) => f.path)).toEqual([
@@ -242,7 +242,9 @@ describe('bundle', () => {
   });
 
   test('files are numbered in the order of the pads where that is wanted', () => {
-    const numbered = finished(bundleFiles('Kit', pads, [], open, { isNumbered: true })).map(({ path }) => path);
+    const numbered = finished(bundleFiles({ name: 'Kit' }, pads, [], open, { isNumbered: true })).map(
+      ({ path }) => path,
+    );
     expect(numbered.slice(0, 3)).toEqual(['samples/01 Kick-one.wav', 'samples/02 Hat.wav', 'samples/03 hat.wav']);
   });
 
@@ -263,7 +265,7 @@ describe('bundle', () => {
         [0, 2000],
       ]);
       const loud = { ...source, channels: source.channels.map((channel) => channel.map((x) => x * 1.9)) };
-      const [wav, sfz] = finished(bundleFiles('Loud', [{ pad, layers, steps: [] }], [], opener(loud)));
+      const [wav, sfz] = finished(bundleFiles({ name: 'Loud' }, [{ pad, layers, steps: [] }], [], opener(loud)));
       const { audio, report } = readWav(bytesOf(wav));
       const volume = Number(/volume=(.*)/.exec(new TextDecoder().decode(bytesOf(sfz)))?.[1]);
       expect(volume).toBeLessThanOrEqual(6);

@@ -87,7 +87,7 @@ describe('layers for some strokes', () => {
     ]);
     expect(ranges([layer(click, 0)])).toEqual([[1, 127]]);
     expect(velocityZones([layer(click, 0, { lowVelocity: 100, highVelocity: 20 })])).toEqual([]);
-    const files = finished(bundleFiles('Weir', [{ pad, layers, steps: [] }], [], open));
+    const files = finished(bundleFiles({ name: 'Weir' }, [{ pad, layers, steps: [] }], [], open));
     expect(files.filter(({ path }) => path.endsWith('.wav')).map(({ path }) => path)).toEqual([
       'samples/Stone 1-60.wav',
       'samples/Stone 61-89.wav',

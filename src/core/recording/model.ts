@@ -4,6 +4,7 @@ import { FamilyField, Frame, Id, Name, Tags } from '../model';
 import { SPLIT_PARAMETERS } from '../onset/split';
 import { shapeOf } from '../parameter/schema';
 import { RIGHTS } from '../rights/rights';
+import { Source } from '../rights/source';
 import { WHATS } from './what';
 
 /** What a person may change about a recording; its audio never changes. */
@@ -22,6 +23,8 @@ export const Recording = z.object({
   rightsOwner: z.string().max(200),
   rightsText: z.string().max(2000),
   notes: z.string().max(10000),
+  /** The recordings that it was printed from elsewhere, for one that came in a bundle. */
+  origins: z.array(Source).max(1000),
   /** Naming pattern of hits taken from it; empty for the usual one. */
   pattern: z.string().max(80),
 });

@@ -1,5 +1,5 @@
 import { resolvedKit } from '@/contract/resolved';
-import type { KitView } from '@/contract/views';
+import type { KitView, RecordingView } from '@/contract/views';
 import { recordingsOf, type TreatedHit } from '@/core/hit/key';
 import { type BundleOptions, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
@@ -7,6 +7,8 @@ import { fittedHit } from '@/core/kit/fit';
 import type { LayerWithHit, PlayedPad } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
 import { asKitHas } from '@/core/kit/whole-kit';
+import { combinedRights } from '@/core/rights/rights';
+import type { Source } from '@/core/rights/source';
 import type { Db } from '../db/open';
 import { openHit } from '../renders/sound';
 import type { RenderStore } from '../renders/store';
@@ -31,13 +33,38 @@ export function creditsOf(view: KitView): Credit[] {
   // A layered hit names the recording it was made around, which need not be in it any more.
   const sources = new Set(view.hits.flatMap(recordingsOf));
   const used = view.recordings.filter(({ id }) => sources.has(id));
-  return used.map((recording) => ({
-    title: recording.title,
-    rightsKind: recording.rightsKind,
-    owner: recording.rightsOwner,
-    text: recording.rightsText,
-    pads: pads.filter((p) => p.layers.some((l) => recordingsOf(l.hit).includes(recording.id))).map((p) => p.pad.name),
+  const named = new Map<string, { readonly source: Source; readonly recordingIds: string[] }>();
+  for (const recording of used)
+    for (const source of sourcesOf(recording)) {
+      const key = JSON.stringify([source.title, source.rightsKind, source.owner, source.text]);
+      const known = named.get(key) ?? { source, recordingIds: [] };
+      known.recordingIds.push(recording.id);
+      named.set(key, known);
+    }
+  const credits = [...named.values()].map(({ source, recordingIds }) => ({
+    ...source,
+    recordingIds,
+    pads: pads
+      .filter((p) => p.layers.some((l) => recordingsOf(l.hit).some((id) => recordingIds.includes(id))))
+      .map((p) => p.pad.name),
   }));
+  return credits.sort((a, b) => compare(a.title, b.title) || compare(a.owner, b.owner));
+}
+
+/** Whom a recording is credited to: itself, or what it was printed from before it came here, unless its rights were changed since. */
+function sourcesOf(recording: RecordingView): readonly Source[] {
+  const { title, rightsKind, rightsOwner, rightsText, origins } = recording;
+  const own = { title, rightsKind, owner: rightsOwner, text: rightsText };
+  if (origins.length === 0) return [own];
+  const then = combinedRights(
+    origins.map((origin) => ({ ...origin, rightsOwner: origin.owner, rightsText: origin.text })),
+  );
+  const isSame = then.rightsKind === rightsKind && then.rightsOwner === rightsOwner && then.rightsText === rightsText;
+  return isSame ? origins : [own, ...origins];
+}
+
+function compare(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
 }
 
 /**
@@ -54,9 +81,9 @@ export function* kitBundle(
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const open = (hit: TreatedHit) => openHit(db, renders, hit);
-  const files = yield* bundleFiles(view.kit.name, playedPads(view), credits, open, {
+  const files = yield* bundleFiles(view.kit, playedPads(view), credits, open, {
     ...options,
-    tempoBpm: view.kit.tempoBpm,
+    busing: view,
   });
   return { name: view.kit.name, isPrivate: options.isPrivate ?? false, files };
 }

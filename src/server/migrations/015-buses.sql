@@ -23,3 +23,6 @@ CREATE INDEX busStep_by_bus ON busStep (bus_id, position);
 
 -- The bus that a pad plays on; one that is gone is the output.
 ALTER TABLE pad ADD COLUMN bus_id TEXT;
+
+-- The recordings that one which came in a bundle was printed from.
+ALTER TABLE recording ADD COLUMN origins TEXT NOT NULL DEFAULT '[]';

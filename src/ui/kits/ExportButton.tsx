@@ -104,11 +104,11 @@ function Unsaid({ view }: { view: KitView }) {
     ),
     steps: view.steps.filter(({ padId }) => padId === pad.id),
   }));
-  const unsaid = unsaidOf(pads, view.kit.tempoBpm);
+  const unsaid = unsaidOf(pads, view.kit.tempoBpm, view.buses);
   if (unsaid.length === 0) return null;
   return (
     <div role="note" className="mt-3 max-h-[120px] overflow-auto rounded-md bg-paper px-3 py-2 text-[12px] text-soft">
-      <p>The SFZ file cannot say everything; the WAV files and the kit’s own description lose nothing.</p>
+      <p>The SFZ file cannot say everything; the WAV files and the kit’s own description tell the rest.</p>
       {unsaid.map(({ name, lost }) => (
         <p key={name}>
           <b>{name}</b>: {lost.join('; ')}
