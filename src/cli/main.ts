@@ -65,8 +65,8 @@ addFlags(kit, SPLIT_PARAMETERS, { sensitivity: SPLIT_FLAGS.sensitivity })
 
 program
   .command('play')
-  .description('play a kit of the workspace by a MIDI file into a WAV file, as the application plays it')
-  .argument('<kit>', 'name or id of the kit')
+  .description('play a kit of the workspace, or a bundle, by a MIDI file into a WAV file, as the application plays it')
+  .argument('<kit>', 'name or id of the kit, or KIT.zip')
   .requiredOption('--midi <file>', 'a Standard MIDI File')
   .requiredOption('--out <file>', 'where the WAV file goes')
   .option('--stems <folder>', 'also a WAV file for each pad that sounds, before the limiter')
@@ -75,6 +75,14 @@ program
   .option('--workspace <file>', 'the workspace file')
   .option('--json', 'what was played as JSON', false)
   .action(async (name, options) => (await import('./play')).runPlay(name, options));
+
+program
+  .command('bundle')
+  .description('tell what is in a bundle, the zip of a kit, and whether it can be opened')
+  .argument('<file...>', 'zips as Export makes them')
+  .option('--check', 'read every sample to its end', false)
+  .option('--json', 'one JSON object a line', false)
+  .action(async (files, options) => (await import('./bundle')).runBundle(files, options));
 
 program
   .command('serve')

@@ -1,4 +1,5 @@
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync, writeSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
@@ -10,6 +11,9 @@ import { peakOf } from '@/core/signal/audio';
 import { toDb } from '@/core/signal/units';
 import { openWorkspace } from '@/server/db/open';
 import { kitIdOf, playableKit } from '@/server/exporting/playable';
+import { importBundle } from '@/server/importing/bundle';
+import { importBytes } from '@/server/importing/intake';
+import { plainImport } from '@/server/importing/options';
 import { workspacePath } from '@/server/workspace';
 
 interface PlayOptions {
@@ -22,21 +26,42 @@ interface PlayOptions {
   readonly json: boolean;
 }
 
-type Blocks = Generator<[Float32Array, Float32Array], boolean>;
-
-/** `undercroft play KIT`: plays a kit of the workspace by a MIDI file, with the frames that the page would give. */
-export function runPlay(kit: string, options: PlayOptions): void {
-  const path = options.workspace ?? workspacePath();
+function workspaceKit(kit: string, { workspace, rate }: PlayOptions): PlayableKit {
+  const path = workspace ?? workspacePath();
   if (!existsSync(path)) throw new Error(`There is no workspace at ${path}.`);
-  const midi = readMidiFile(readFileSync(options.midi));
-  for (const fault of midi.faults) process.stderr.write(`${options.midi}: ${fault}\n`);
   const db = openWorkspace(path, { migrate: false });
-  let playable: PlayableKit;
   try {
-    playable = playableKit(db, kitIdOf(db, kit), options.rate);
+    return playableKit(db, kitIdOf(db, kit), rate);
   } finally {
     db.close();
   }
+}
+
+/** A bundle's kit, opened in a workspace of its own that is thrown away. */
+async function bundleKit(path: string, rate: number): Promise<PlayableKit> {
+  const folder = mkdtempSync(join(tmpdir(), 'undercroft-'));
+  try {
+    const db = openWorkspace(join(folder, 'workspace.db'));
+    try {
+      const take = (name: string, bytes: Uint8Array) => importBytes(db, plainImport(name), bytes);
+      const { kitId } = await importBundle(db, take, readFileSync(path), { browser: 'command-line', tab: '' });
+      return playableKit(db, kitId, rate);
+    } finally {
+      db.close();
+    }
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+type Blocks = Generator<[Float32Array, Float32Array], boolean>;
+
+/** `undercroft play KIT`: plays a kit by a MIDI file, with the frames that the page would give. */
+export async function runPlay(kit: string, options: PlayOptions): Promise<void> {
+  const midi = readMidiFile(readFileSync(options.midi));
+  for (const fault of midi.faults) process.stderr.write(`${options.midi}: ${fault}\n`);
+  const isBundle = /\.zip$/i.test(kit) && existsSync(kit);
+  const playable = isBundle ? await bundleKit(kit, options.rate) : workspaceKit(kit, options);
   const whole = writeBlocks(options.out, perform(playable, midi.messages), options);
   if (!whole.isOver)
     process.stderr.write(

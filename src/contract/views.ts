@@ -176,3 +176,12 @@ export const TILE_PAIRS = 1024;
 export const MOST_TILES = 8;
 /** Largest request for samples, in bytes. */
 export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;
+
+/** What was made of a bundle. */
+export interface BundleAnswer {
+  readonly kitId: string;
+  readonly name: string;
+  readonly pads: number;
+  /** Samples that the workspace had already. */
+  readonly known: number;
+}

@@ -315,7 +315,7 @@ test('strokes go through steps of the pad: chosen, turned, switched, undone, hea
   await soon(async () => expect(await levelAfter(20)).toBeGreaterThan(0));
   await soon(async () => expect(await levelOf(8)).toBeLessThan(1e-4));
   await add('Room');
-  const rows = page.getByTestId('pad-step');
+  const rows = page.getByTestId('live-step');
   for (const [name, value] of [
     ['Decay', '4'],
     ['Mix', '100'],

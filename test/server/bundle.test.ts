@@ -1,11 +1,13 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import type { KitDocs } from '../../src/contract/views';
+import type { BundleAnswer, KitDocs } from '../../src/contract/views';
 import { writeWav } from '../../src/core/format/wav';
 import { LAYER_INITIAL, PAD_INITIAL } from '../../src/core/kit/parameters';
+import { writeMidiFile } from '../../src/core/midi/write';
 import { seededRandom } from '../../src/core/signal/random';
-import type { BundleAnswer } from '../../src/server/importing/bundle';
-import { remove, type Server, scratch, startServer } from '../harness';
+import { PROGRAM, remove, type Server, scratch, startServer, undercroft } from '../harness';
 import { Client, errorOf } from './client';
 
 const RATE = 48_000;
@@ -152,6 +154,37 @@ test('a bundle opened in another workspace and exported there holds the same fil
   await to.step('undo');
   expect(await to.get<unknown[]>('/api/kits')).toEqual([]);
   expect((await to.recordings()).length).toBeGreaterThan(5);
+});
+
+test('the command line tells what is in a bundle, and plays it as the workspace does that opened it', async () => {
+  const { kitId } = (await open(to, zip)).body as BundleAnswer;
+  const [file, midi, broken] = ['kit.zip', 'notes.mid', 'broken.zip'].map((name) => join(folder, name)) as [
+    string,
+    string,
+    string,
+  ];
+  writeFileSync(file, zip);
+  writeFileSync(broken, zip.subarray(0, 3000));
+  const on = (seconds: number, note: number, velocity: number) =>
+    ({ seconds, message: { kind: 'note-on', channel: 9, note, velocity } }) as const;
+  const notes = [on(0, 36, 90), on(0.2, 39, 120), on(0.4, 39, 50), on(0.7, 39, 100), on(0.9, 43, 30)];
+  writeFileSync(midi, writeMidiFile(notes, 94));
+  const told = spawnSync(PROGRAM, ['bundle', '--check', '--json', file, broken], { encoding: 'utf8' });
+  const [whole, part] = told.stdout
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line)) as [object, { error: string }];
+  expect(whole).toMatchObject({ error: null, name: 'Weir & yard', author: 'A. Miller', pads: 5, buses: 2, samples: 6 });
+  expect(part.error).toMatch(/no zip that can be read/);
+  expect(told.status).toBe(1);
+  const outs = [[file], [kitId, '--workspace', servers[1].workspace]].map(([kit, ...more], i) => {
+    const out = join(folder, `out-${i}.wav`);
+    undercroft('play', kit as string, '--midi', midi, '--out', out, ...more);
+    return readFileSync(out);
+  }) as [Buffer, Buffer];
+  expect(outs[0].length).toBeGreaterThan(100_000);
+  expect(Buffer.compare(...outs)).toBe(0);
+  await to.step('undo');
 });
 
 test('opened a second time it is a kit beside the first, of the recordings that are there', async () => {

@@ -88,6 +88,8 @@ export const KitFile = z.object({
   $schema: z.string().max(200),
   version: z.literal(KIT_FILE_VERSION),
   ...Kit.pick({ name: true, author: true, about: true, words: true, notes: true }).shape,
+  /** What its chances begin from, so that they fall alike wherever it is opened. */
+  seed: z.number().int().min(0).max(0xffffff).nullable(),
   settings: z.object(shapeOf(KIT_TOLD)).partial(),
   sources: z.array(Source).max(10_000),
   buses: z.array(FileBus).max(100),
@@ -132,13 +134,13 @@ export function kitFile(
   kit: ToldKit,
   more: Pick<KitFile, 'pads'> & Partial<Pick<KitFile, 'sources' | 'buses'>>,
 ): KitFile {
-  const { name, author = '', about = '', words = [], notes = '' } = kit;
+  const { name, author = '', about = '', words = [], notes = '', seed = null } = kit;
   const settings = sparse(KIT_TOLD, kit);
   const { sources = [], buses = [], pads } = more;
   return {
     $schema: `./${KIT_SCHEMA_FILE}`,
     version: KIT_FILE_VERSION,
-    ...{ name, author, about, words, notes, settings },
+    ...{ name, author, about, words, notes, seed, settings },
     ...{ sources, buses, pads },
   };
 }

@@ -22,6 +22,8 @@ export const Kit = z.object({
   /** Words by which it is found. */
   words: z.array(z.string().min(1).max(40)).max(24),
   notes: z.string().max(6000),
+  /** Seed of its chances, for one that was opened from a bundle; null for one of its own. */
+  seed: z.number().int().min(0).max(0xffffff).nullable(),
   ...shapeOf(KIT_PARAMETERS),
 });
 export type Kit = z.infer<typeof Kit>;

@@ -198,10 +198,14 @@ function sent({ muted }: PadValues, db: number | null): number {
   return db === null || muted ? 0 : fromDb(db);
 }
 
-/** What applies to all pads of a kit: its seed comes of its id. */
-export function kitSound(kitId: string, { evenVelocity, velocityCurve }: KitValues): KitSound {
-  let seed = 0;
-  for (const char of kitId) seed = (Math.imul(seed, 31) + (char.codePointAt(0) as number)) & 0xffffff;
+/** What applies to all pads of a kit: its seed comes of its id, unless it has one. */
+export function kitSound(
+  kitId: string,
+  { evenVelocity, velocityCurve, seed: own }: KitValues & { readonly seed?: number | null },
+): KitSound {
+  let seed = own ?? 0;
+  if (own === undefined || own === null)
+    for (const char of kitId) seed = (Math.imul(seed, 31) + (char.codePointAt(0) as number)) & 0xffffff;
   // At either end of the curve a stroke of half the velocity is four times as far along.
   return { seed, evenVelocity: evenVelocity ?? 0, velocityExponent: 4 ** -velocityCurve };
 }

@@ -328,7 +328,7 @@ export const KIT_PARAMETERS = {
 export type KitValues = Values<typeof KIT_PARAMETERS>;
 
 /** What a kit says of itself, in a person's own words; nothing at first. */
-export const KIT_WORDS = { author: '', about: '', words: [] as string[], notes: '' };
+export const KIT_WORDS = { author: '', about: '', words: [] as string[], notes: '', seed: null as number | null };
 export const KIT_INITIAL = { ...KIT_WORDS, ...initialValues(KIT_PARAMETERS) };
 
 export const PAD_INITIAL = { role: '', busId: null, ...initialValues(PAD_PARAMETERS) };

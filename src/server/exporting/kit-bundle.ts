@@ -4,7 +4,7 @@ import { recordingsOf, type TreatedHit } from '@/core/hit/key';
 import { type BundleOptions, bundleFiles } from '@/core/kit/bundle';
 import type { Credit } from '@/core/kit/credits';
 import { fittedHit } from '@/core/kit/fit';
-import type { LayerWithHit, PlayedPad } from '@/core/kit/pad-sound';
+import { kitSound, type LayerWithHit, type PlayedPad } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
 import { asKitHas } from '@/core/kit/whole-kit';
 import { combinedRights } from '@/core/rights/rights';
@@ -81,9 +81,15 @@ export function* kitBundle(
   const credits = creditsOf(view);
   if (!options.isPrivate) requireShareable(view.kit.name, credits);
   const open = (hit: TreatedHit) => openHit(db, renders, hit);
-  const files = yield* bundleFiles(view.kit, playedPads(view), credits, open, {
-    ...options,
-    busing: view,
-  });
+  const files = yield* bundleFiles(
+    { ...view.kit, seed: kitSound(view.kit.id, view.kit).seed },
+    playedPads(view),
+    credits,
+    open,
+    {
+      ...options,
+      busing: view,
+    },
+  );
   return { name: view.kit.name, isPrivate: options.isPrivate ?? false, files };
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Change } from '@/contract/edits';
-import type { ImportAnswer } from '@/contract/views';
+import type { BundleAnswer, ImportAnswer } from '@/contract/views';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import type { KitFile } from '@/core/kit/kit-file';
 import { noteOfPlace } from '@/core/kit/layout';
@@ -12,15 +12,6 @@ import { combinedRights } from '@/core/rights/rights';
 import type { Db } from '../db/open';
 import { commitEdit } from '../history/commit';
 import { prepared, select } from '../history/tables';
-
-/** What was made of a bundle. */
-export interface BundleAnswer {
-  readonly kitId: string;
-  readonly name: string;
-  readonly pads: number;
-  /** Samples that the workspace had already. */
-  readonly known: number;
-}
 
 /** Takes a sound file into the workspace. */
 type ImportSample = (fileName: string, bytes: Uint8Array) => Promise<ImportAnswer>;
@@ -93,9 +84,9 @@ function kitChanges(db: Db, file: KitFile, samples: ReadonlyMap<string, Sample>)
   const kitId = randomUUID();
   const name = freeName(file.name, new Set(prepared(db, 'SELECT name FROM kit').pluck().all() as string[]));
   const hitNames = new Set(prepared(db, 'SELECT name FROM hit').pluck().all() as string[]);
-  const { author, about, words, notes, settings } = file;
+  const { author, about, words, notes, seed, settings } = file;
   const made: Change[] = [
-    { op: 'create', doc: 'kit', id: kitId, value: { name, author, about, words, notes, ...settings } },
+    { op: 'create', doc: 'kit', id: kitId, value: { name, author, about, words, notes, seed, ...settings } },
   ];
   const busIds = file.buses.map(() => randomUUID());
   for (const [i, { name: busName, kind, settings: busSettings, steps }] of file.buses.entries()) {

@@ -26,3 +26,6 @@ ALTER TABLE pad ADD COLUMN bus_id TEXT;
 
 -- The recordings that one which came in a bundle was printed from.
 ALTER TABLE recording ADD COLUMN origins TEXT NOT NULL DEFAULT '[]';
+
+-- What the chances of a kit from a bundle begin from.
+ALTER TABLE kit ADD COLUMN seed INTEGER;

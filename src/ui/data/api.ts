@@ -1,4 +1,4 @@
-import type { ErrorAnswer } from '@/contract/views';
+import type { BundleAnswer, ErrorAnswer } from '@/contract/views';
 import type { Levels } from '@/core/onset/silence';
 
 /** An error answer of the server, with its message. */
@@ -22,6 +22,12 @@ export async function postJson<T>(path: string, body: unknown, signal: AbortSign
 
 export async function deleteAt<T>(path: string): Promise<T> {
   return answerOf<T>(await fetch(path, { method: 'DELETE' }));
+}
+
+/** Opens a bundle as a kit of the workspace. */
+export async function openBundle(zip: Blob): Promise<BundleAnswer> {
+  const query = new URLSearchParams({ browser: browserId(), tab: tabId });
+  return answerOf<BundleAnswer>(await fetch(`/api/kits?${query}`, { method: 'POST', body: zip }));
 }
 
 /** Levels of a recording, for splitting at silence. */

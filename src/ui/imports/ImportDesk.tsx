@@ -5,8 +5,10 @@ import dynamic from 'next/dynamic';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { keys } from '../data/queries';
 import { tell } from '../parts/notice';
+import { isBundle } from './bundles';
 import { readChoice } from './choice';
 import { type ImportItem, ImportQueue } from './queue';
+import { useBundles } from './use-bundles';
 import { bringsFiles, filesOf, ImportContext, type Imports } from './use-imports';
 import { useShowImported } from './use-show-imported';
 
@@ -39,12 +41,16 @@ export function ImportDesk({ children }: { children: ReactNode }) {
   }, [queue]);
 
   const show = useShowImported();
+  const openBundles = useBundles();
   const take = useCallback<Imports['take']>(
     (files, choice = readChoice(), onDone) => {
+      const sounds = files.filter((file) => !isBundle(file));
+      void openBundles(files.filter(isBundle));
       if (files.length === 0) tell('There were no files in that.');
-      else queue.add(files, choice, onDone ?? ((answers) => answers.length === 1 && show(answers[0]?.answer ?? null)));
+      else if (sounds.length > 0)
+        queue.add(sounds, choice, onDone ?? ((answers) => answers.length === 1 && show(answers[0]?.answer ?? null)));
     },
-    [queue, show],
+    [queue, show, openBundles],
   );
   const value = useMemo<Imports>(
     () => ({

@@ -8,6 +8,7 @@ import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { KIT_PADS } from '@/core/play/limits';
 import { useCommands } from '../data/commit';
 import { useKits } from '../data/queries';
+import { useImports } from '../imports/use-imports';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { PadGrid } from '../pads/PadGrid';
@@ -55,7 +56,7 @@ export function KitsPage() {
         <p className="font-head text-2xl">No kit yet</p>
         <p className="mt-2 text-soft">
           A kit has {KIT_PADS} pads, one for each MIDI note. Make one, then drop slices on it or fill it from a loop on
-          Slice.
+          Slice. A bundle that somebody handed on opens when its zip is dropped here.
         </p>
         <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
           Make a kit
@@ -208,13 +209,18 @@ function Segments({ shown, onShow }: { shown: Shown; onShow: (shown: Shown) => v
   );
 }
 
+/** In the list of kits: one that is still in a file. */
+const BUNDLE = 'bundle';
+
 function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
   const kits = useKits();
   const { choose, createKit, picker, setPicker } = useKitDesk();
+  const { pick } = useImports();
   const { commit } = useCommands();
   useActions([
     { name: 'Save as a new kit', run: () => void saveCopy() },
     { name: 'Delete the kit', run: () => deleteKit() },
+    { name: 'Open a bundle', run: () => pick('files') },
   ]);
   const layered = view.pads.filter((p) => view.layers.filter((l) => l.padId === p.id).length > 1).length;
 
@@ -263,8 +269,11 @@ function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
         label="Open a kit"
         className="quiet-button min-w-[84px] max-w-[190px]"
         value={view.kit.id}
-        options={(kits.data ?? []).map((k) => [k.id, `${k.name} (${k.padCount})`] as const)}
-        onChoose={choose}
+        options={[
+          ...(kits.data ?? []).map((k) => [k.id, `${k.name} (${k.padCount})`] as const),
+          [BUNDLE, 'a bundle (zip) …'] as const,
+        ]}
+        onChoose={(id) => (id === BUNDLE ? pick('files') : choose(id))}
       />
       <button type="button" className="quiet-button" onClick={() => void createKit('Kit')}>
         New kit

@@ -6,7 +6,8 @@ import { type DragEvent, type PointerEvent, type RefObject, useEffect, useRef, u
 import type { KitView } from '@/contract/views';
 import { HIGHEST_FIRST_ROW, noteOf, noteOfPlace, ROWS } from '@/core/kit/layout';
 import { heldBack } from '@/core/rights/rights';
-import { bringsFiles, filesOf } from '../imports/use-imports';
+import { isBundle } from '../imports/bundles';
+import { bringsFiles, filesOf, useImports } from '../imports/use-imports';
 import { Glyph } from '../parts/Glyph';
 import { HitMini } from '../parts/HitMini';
 import { useNoteName } from '../parts/note-names';
@@ -116,13 +117,14 @@ function PadPlace({
   const isLit = useLit(position);
   const roomy = useMedia('(min-height: 760px)');
   const layFiles = useLayFiles(useLayBeside());
+  const { take } = useImports();
   const [fileOver, setFileOver] = useState(false);
 
   const onDrop = (event: DragEvent) => {
     setFileOver(false);
     if (!bringsFiles(event)) return;
     event.preventDefault();
-    void filesOf(event.nativeEvent).then((files) => layFiles(files, position));
+    void filesOf(event.nativeEvent).then((files) => (files.some(isBundle) ? take(files) : layFiles(files, position)));
   };
   const onPointerDown = (event: PointerEvent<HTMLButtonElement>) => {
     if (event.button !== 0) return;
