@@ -136,6 +136,9 @@ export interface KitListEntry {
   readonly name: string;
   /** Pads with a sound. */
   readonly padCount: number;
+  /** The kit that it is a version of, and when it was kept; null for a kit itself. */
+  readonly versionOf: string | null;
+  readonly keptAt: number | null;
   readonly author: string;
   readonly about: string;
   readonly words: readonly string[];

@@ -3,7 +3,7 @@ import type { DocName } from '../../src/contract/documents';
 import type { Change } from '../../src/contract/edits';
 import { whole } from '../../src/contract/kinds';
 import type { CutView, KitDocs, ListedHit, RecordingView } from '../../src/contract/views';
-import { PAD_PARAMETERS } from '../../src/core/kit/parameters';
+import { BUS_KINDS, PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
 import { LIVE_NAMES } from '../../src/core/treatment/live';
@@ -90,6 +90,12 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
       };
     case 'padStep':
       return padId ? { padId, processor: oneOf(LIVE_NAMES), position: below(10) } : null;
+    case 'bus':
+      return { kitId: KIT, position: below(10), name: `Bus ${made}`, kind: oneOf(BUS_KINDS), levelDb: -below(9) };
+    case 'busStep': {
+      const busId = oneOf(ids('bus'));
+      return busId ? { busId, processor: oneOf(LIVE_NAMES), position: below(10) } : null;
+    }
     case 'layout': {
       const place = { position: below(128), role: `Role ${made}`, family: null, note: null, settings: {} };
       return { name: `Layout ${made}`, places: [place] };
@@ -129,7 +135,10 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
     case 'memberStep':
     case 'recordingStep':
     case 'padStep':
+    case 'busStep':
       return { active: below(2) === 1, position: below(10) };
+    case 'bus':
+      return { muted: below(2) === 1, position: below(10) };
     case 'step': {
       const { parameters } = PROCESSORS[value.processor as keyof typeof PROCESSORS];
       const [key, p] = oneOf(Object.entries(parameters)) ?? [];
@@ -140,6 +149,7 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
       return {
         position: below(128),
         role: `Role ${below(9)}`,
+        busId: oneOf([null, oneOf(ids('bus')) ?? null]),
         [key]: p.kind === 'number' ? oneOf([p.low, p.high, p.initial]) : p.initial,
       };
     }
@@ -165,6 +175,8 @@ const KINDS = [
   'recipe',
   'pad',
   'padStep',
+  'bus',
+  'busStep',
   'layer',
   'variation',
   'kit',
@@ -215,7 +227,7 @@ function comparable({ cut, kit, hits, plans, recipes, recordings }: Page): unkno
 test('what a page shows at once is what the server has after the answer, whatever is edited', () => {
   let page = shown();
   const told = new Map<string, number>();
-  for (let n = 0; n < 600; n++) {
+  for (let n = 0; n < 800; n++) {
     const changes = Array.from({ length: 1 + below(3) }, anyChange).filter((change) => change !== null);
     // One document once an edit: its revision is the one that is stored.
     const once = changes.filter((c, i) => changes.findIndex((other) => other.id === c.id) === i);

@@ -24,6 +24,9 @@ export const Kit = z.object({
   notes: z.string().max(6000),
   /** Seed of its chances, for one that was opened from a bundle; null for one of its own. */
   seed: z.number().int().min(0).max(0xffffff).nullable(),
+  /** The kit that this is a version of, kept on purpose, and when that was, in ms since 1970; null for a kit itself. */
+  versionOf: Id.nullable(),
+  keptAt: z.number().int().nullable(),
   ...shapeOf(KIT_PARAMETERS),
 });
 export type Kit = z.infer<typeof Kit>;

@@ -1,6 +1,7 @@
 import { PAN } from '../parameter/pan';
 import { choice, list, number, optional, toggle, type Values } from '../parameter/parameter';
 import { initialValues } from '../parameter/values';
+import { PITCH_CLASSES, SCALES, type ScaleName } from '../pitch/intervals';
 import { FULL_VELOCITY_DB } from '../play/gains';
 import { MAX_CUTS, ROOM_BUS } from '../play/limits';
 import { STROKE } from '../treatment/tempo';
@@ -287,6 +288,9 @@ export const LAYER_PARAMETERS = {
 } as const;
 export type LayerValues = Values<typeof LAYER_PARAMETERS>;
 
+/** The tonic of a kit without a key. */
+export const NO_KEY = -1;
+
 /** How a kit plays: what applies to all its pads. */
 export const KIT_PARAMETERS = {
   tempoBpm: number({ label: 'Tempo', unit: 'BPM', low: 20, high: 400, step: 1, fine: 0.1, initial: 120 }),
@@ -306,6 +310,17 @@ export const KIT_PARAMETERS = {
     bipolar: true,
     sides: ['% softer', 'even', '% harder'],
   }),
+  /** Its key, for the roots of its pads: nothing is moved by it alone. */
+  tonic: choice(
+    'Key',
+    [[NO_KEY, 'none'] as const, ...PITCH_CLASSES.map((name, i) => [i, name] as const)],
+    NO_KEY as number,
+  ),
+  scale: choice(
+    'Scale',
+    (Object.keys(SCALES) as ScaleName[]).map((name) => [name, name] as const),
+    'minor',
+  ),
   /** These four apply on top of what each pad has. */
   transpose: number({ label: 'Transpose', ...TUNE, neutral: 0, said: 'transposition' }),
   levelDb: number({ label: 'Level', ...LEVEL }),
@@ -328,7 +343,10 @@ export const KIT_PARAMETERS = {
 export type KitValues = Values<typeof KIT_PARAMETERS>;
 
 /** What a kit says of itself, in a person's own words; nothing at first. */
-export const KIT_WORDS = { author: '', about: '', words: [] as string[], notes: '', seed: null as number | null };
+export const KIT_WORDS = {
+  ...{ author: '', about: '', words: [] as string[], notes: '' },
+  ...{ seed: null as number | null, versionOf: null as string | null, keptAt: null as number | null },
+};
 export const KIT_INITIAL = { ...KIT_WORDS, ...initialValues(KIT_PARAMETERS) };
 
 export const PAD_INITIAL = { role: '', busId: null, ...initialValues(PAD_PARAMETERS) };

@@ -29,3 +29,8 @@ ALTER TABLE recording ADD COLUMN origins TEXT NOT NULL DEFAULT '[]';
 
 -- What the chances of a kit from a bundle begin from.
 ALTER TABLE kit ADD COLUMN seed INTEGER;
+
+-- Versions of a kit are kits of their own, kept on purpose.
+ALTER TABLE kit ADD COLUMN version_of TEXT;
+ALTER TABLE kit ADD COLUMN kept_at INTEGER;
+CREATE INDEX kit_by_version ON kit (version_of, kept_at);

@@ -9,7 +9,7 @@ import { recordingsById } from './recordings';
 export function listKits(db: Db): KitListEntry[] {
   const rows = prepared(
     db,
-    `SELECT k.id, k.name, k.author, k.about, k.words,
+    `SELECT k.id, k.name, k.author, k.about, k.words, k.version_of AS versionOf, k.kept_at AS keptAt,
        (SELECT count(DISTINCT l.pad_id) FROM pad p JOIN layer l ON l.pad_id = p.id WHERE p.kit_id = k.id) AS padCount
      FROM kit k ORDER BY k.name COLLATE NOCASE`,
   ).all() as (Omit<KitListEntry, 'words'> & { words: string })[];

@@ -1,4 +1,4 @@
-import { type QueryClient, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, type QueryClient, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { DocOf, Stored } from '@/contract/documents';
 import type { HistoryAnswer } from '@/contract/edits';
@@ -140,8 +140,27 @@ export function useStory(recordingId: string) {
   });
 }
 
+const kitsThemselves = (list: readonly KitListEntry[]) => list.filter(({ versionOf }) => versionOf === null);
+
+/** All kits, without their versions. */
 export function useKits() {
-  return useQuery({ queryKey: keys.kits, queryFn: () => getJson<KitListEntry[]>('/api/kits') });
+  return useQuery({
+    queryKey: keys.kits,
+    queryFn: () => getJson<readonly KitListEntry[]>('/api/kits'),
+    select: kitsThemselves,
+  });
+}
+
+/** The versions of a kit that were kept, the latest first. */
+export function useVersions(kitId: string): readonly KitListEntry[] {
+  const { data } = useQuery({
+    queryKey: keys.kits,
+    queryFn: () => getJson<readonly KitListEntry[]>('/api/kits'),
+  });
+  return useMemo(
+    () => (data ?? []).filter(({ versionOf }) => versionOf === kitId).sort((a, b) => (b.keptAt ?? 0) - (a.keptAt ?? 0)),
+    [data, kitId],
+  );
 }
 
 export function useKit(kitId: string | null) {
@@ -150,6 +169,8 @@ export function useKit(kitId: string | null) {
     queryFn: () => getJson<KitDocs>(`/api/kits/${kitId}`),
     select: resolvedKit,
     enabled: kitId !== null,
+    // The one before stays until the next is there: what plays goes over from one to the other without a gap.
+    placeholderData: kitId === null ? undefined : keepPreviousData,
   });
 }
 

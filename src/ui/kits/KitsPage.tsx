@@ -3,11 +3,12 @@
 import dynamic from 'next/dynamic';
 import { type ReactNode, useEffect, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import type { KitView } from '@/contract/views';
+import type { KitDocs, KitView } from '@/contract/views';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
 import { KIT_PADS } from '@/core/play/limits';
+import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
-import { useKits } from '../data/queries';
+import { useKits, useVersions } from '../data/queries';
 import { useImports } from '../imports/use-imports';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
@@ -32,11 +33,13 @@ const views = {
   controller: () => import('./controller/ControllerView').then((m) => m.ControllerView),
   kit: () => import('./WholeKit').then((m) => m.WholeKit),
   table: () => import('./PadTable').then((m) => m.PadTable),
+  list: () => import('./KitList').then((m) => m.KitList),
   buses: () => import('./buses/BusesView').then((m) => m.BusesView),
 };
 const ControllerView = dynamic(views.controller, { ssr: false });
 const WholeKit = dynamic(views.kit, { ssr: false });
 const PadTable = dynamic(views.table, { ssr: false });
+const KitList = dynamic(views.list, { ssr: false });
 const BusesView = dynamic(views.buses, { ssr: false });
 const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), { ssr: false });
 
@@ -69,7 +72,7 @@ export function KitsPage() {
 }
 
 /** What the upper half shows. */
-type Shown = 'pads' | 'table' | 'buses' | 'controller' | 'kit';
+type Shown = 'pads' | 'table' | 'buses' | 'controller' | 'kit' | 'list';
 /** It stays when another kit is opened. */
 const shownHalf = createStore<Shown>('pads');
 const SHOWN: readonly (readonly [Shown, string])[] = [
@@ -78,6 +81,7 @@ const SHOWN: readonly (readonly [Shown, string])[] = [
   ['buses', 'Buses'],
   ['controller', 'Controller'],
   ['kit', 'Whole kit'],
+  ['list', 'All kits'],
 ];
 
 function Desk({ view }: { view: KitView }) {
@@ -160,6 +164,8 @@ function Desk({ view }: { view: KitView }) {
           <WholeKit view={view} />
         ) : shown === 'table' ? (
           <PadTable view={view} />
+        ) : shown === 'list' ? (
+          <KitList view={view} />
         ) : shown === 'buses' ? (
           <BusesView view={view} />
         ) : pad ? (
@@ -216,6 +222,7 @@ function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
   const kits = useKits();
   const { choose, createKit, picker, setPicker } = useKitDesk();
   const { pick } = useImports();
+  const versions = useVersions(view.kit.id);
   const { commit } = useCommands();
   useActions([
     { name: 'Save as a new kit', run: () => void saveCopy() },
@@ -244,7 +251,13 @@ function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
 
   const deleteKit = () => {
     const next = kits.data?.find((k) => k.id !== view.kit.id);
-    void commit(`deleted the kit ${view.kit.name}`, [{ op: 'remove', doc: 'kit', id: view.kit.id, rev: view.kit.rev }]);
+    // Its versions go with it, and come back with it.
+    void Promise.all(versions.map(({ id }) => getJson<KitDocs>(`/api/kits/${id}`))).then((kept) =>
+      commit(
+        `deleted the kit ${view.kit.name}`,
+        [view, ...kept].map(({ kit }) => ({ op: 'remove', doc: 'kit', id: kit.id, rev: kit.rev })),
+      ),
+    );
     tell(`"${view.kit.name}" is deleted; Ctrl Z brings it back.`);
     if (next) choose(next.id);
   };

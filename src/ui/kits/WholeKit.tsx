@@ -1,19 +1,24 @@
 'use client';
 
+import { useState } from 'react';
 import type { KitView } from '@/contract/views';
 import type { Kit } from '@/core/kit/model';
 import { KIT_PARAMETERS } from '@/core/kit/parameters';
 import { useCommands } from '../data/commit';
 import { dropDraft, setDraft } from '../data/drafts';
 import { ParameterRows } from '../parts/ParameterRows';
+import { SmallTabs } from '../parts/SmallTabs';
 import { AboutKit } from './AboutKit';
 import { KitOutput } from './KitOutput';
+import { KeyView } from './key/KeyView';
 import { LayoutRows } from './LayoutRows';
+import { VersionRows } from './VersionRows';
 
 /** What applies to the whole kit, and its output: limiter, level, loudness, latency. */
 export function WholeKit({ view }: { view: KitView }) {
   const { commit } = useCommands();
   const { kit } = view;
+  const [tab, setTab] = useState<'key' | 'versions' | 'velocity'>('key');
   const set = (said: string, fields: Partial<Kit>) => {
     void commit(`changed the ${said} of the kit ${kit.name}`, [
       { op: 'update', doc: 'kit', id: kit.id, rev: kit.rev, set: fields },
@@ -46,9 +51,20 @@ export function WholeKit({ view }: { view: KitView }) {
         <KitOutput limits={kit.limiter} />
         <AboutKit kit={kit} onSet={set} />
       </section>
-      <section aria-label="Curve of velocity" className="flex min-w-0 flex-1 flex-col px-4 py-2">
-        <h2 className="font-semibold text-[12px] text-soft">Velocity in and out</h2>
-        <Curve kit={kit} />
+      <section aria-label="Key, versions, velocity" className="flex min-w-0 flex-1 flex-col px-4 py-2">
+        <SmallTabs
+          label="What of all pads"
+          tabs={[
+            ['key', 'Key and roots', 'The kit’s key, and how far each pad that has a pitch stands off it'],
+            ['versions', 'Versions', 'Kept on purpose, to compare with and to go back to'],
+            ['velocity', 'Velocity', 'What a stroke of each velocity sounds as'],
+          ]}
+          shown={tab}
+          onShow={setTab}
+        />
+        {tab === 'key' && <KeyView view={view} onSet={set} />}
+        {tab === 'versions' && <VersionRows view={view} />}
+        {tab === 'velocity' && <Curve kit={kit} />}
       </section>
     </>
   );

@@ -1,7 +1,8 @@
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitDocs } from '@/contract/views';
-import type { Layer, Pad, Variation } from '@/core/kit/model';
+import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
+import { kitSound } from '@/core/kit/pad-sound';
 import { copiesOf } from '../pads/laying';
 
 /** Removes a pad and its layers; the hits stay. One with a role stays, with its settings, without a sound. */
@@ -36,10 +37,41 @@ export function takeInstead(
 }
 
 /** A new kit with the same pads and layers, playing the same hits. */
-export function copyKit(view: KitDocs, name: string, newId: () => string): { kitId: string; changes: Change[] } {
+export function copyKit(
+  view: KitDocs,
+  name: string,
+  newId: () => string,
+  set: Partial<Kit> = { versionOf: null, keptAt: null },
+): { kitId: string; changes: Change[] } {
   const kitId = newId();
   const { id: _id, rev: _rev, ...kit } = view.kit;
-  const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { ...kit, name } }];
+  const made: Change = { op: 'create', doc: 'kit', id: kitId, value: { ...kit, name, ...set } };
+  return { kitId, changes: [made, ...contentsOf(view, kitId, newId)] };
+}
+
+/** Keeps a kit as it is, as a version of it: its chances fall as the kit's do. */
+export function keptVersion(view: KitDocs, name: string, now: number, newId: () => string): Change[] {
+  const { seed } = kitSound(view.kit.id, view.kit);
+  return copyKit(view, name, newId, { versionOf: view.kit.id, keptAt: now, seed }).changes;
+}
+
+/** Brings a kit back to what a version of it was; the kit keeps its name. */
+export function restoredVersion(view: KitDocs, version: KitDocs, newId: () => string): Change[] {
+  const { id, rev } = view.kit;
+  const { id: _id, rev: _rev, name: _name, seed: _seed, versionOf: _of, keptAt: _at, ...set } = version.kit;
+  const remove = (doc: 'pad' | 'bus') => (row: { id: string; rev: number }) =>
+    ({ op: 'remove', doc, id: row.id, rev: row.rev }) as const;
+  return [
+    { op: 'update', doc: 'kit', id, rev, set },
+    ...view.pads.map(remove('pad')),
+    ...view.buses.map(remove('bus')),
+    ...contentsOf(version, id, newId),
+  ];
+}
+
+/** Copies of all that lies in a kit, for another one. */
+function contentsOf(view: KitDocs, kitId: string, newId: () => string): Change[] {
+  const changes: Change[] = [];
   const buses = new Map(view.buses.map(({ id }) => [id, newId()]));
   for (const { id, rev: _rev, ...bus } of view.buses)
     changes.push({ op: 'create', doc: 'bus', id: buses.get(id) as string, value: { ...bus, kitId } });
@@ -51,5 +83,5 @@ export function copyKit(view: KitDocs, name: string, newId: () => string): { kit
     changes.push({ op: 'create', doc: 'pad', id: padId, value: { ...pad, kitId, busId } });
     changes.push(...copiesOf(view, id, padId, newId));
   }
-  return { kitId, changes };
+  return changes;
 }

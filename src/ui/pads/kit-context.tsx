@@ -9,6 +9,7 @@ import { useCommands } from '../data/commit';
 import { draftedKit, useDrafts } from '../data/drafts';
 import { keys, useKit, useKits, useRecordings } from '../data/queries';
 import { tell } from '../parts/notice';
+import { createStore, useStore } from '../parts/store';
 import { chooses, readChoosing } from '../play/choosing';
 import { followStrikes } from '../play/door';
 import '../play/kept';
@@ -52,6 +53,9 @@ interface KitDesk {
   readonly setPicker: (open: boolean) => void;
 }
 
+/** The version that is heard in place of the kit it is of; null for the kit itself. */
+export const heardVersion = createStore<string | null>(null);
+
 const Context = createContext<KitDesk | null>(null);
 const CURRENT = 'undercroft.kit';
 const FULL = 'All 128 pads have a sound. Drop it on a pad to lay it beside or instead, or make a new kit.';
@@ -85,10 +89,18 @@ export function KitProvider({ children }: { children: ReactNode }) {
   useEffect(() => setWanted(localStorage.getItem(CURRENT)), []);
   const list = kits.data;
   const kitId = list?.find((k) => k.id === wanted)?.id ?? list?.[0]?.id ?? null;
+  // The kit under the hands stays when others come before it in the list.
+  useEffect(() => {
+    if (kitId !== null) setWanted(kitId);
+  }, [kitId]);
   const { data } = useKit(kitId);
   const drafts = useDrafts();
-  const view = useMemo(() => (data && data.kit.id === kitId ? draftedKit(drafts, data) : null), [data, kitId, drafts]);
-  const padStates = useKitSound(view);
+  // Until the next kit is there the one before stays, unless it is gone.
+  const isThere = list?.some(({ id }) => id === data?.kit.id) === true;
+  const view = useMemo(() => (data && isThere ? draftedKit(drafts, data) : null), [data, isThere, drafts]);
+  // A version is heard in place of the kit, on the same pads.
+  const { data: version } = useKit(useStore(heardVersion));
+  const padStates = useKitSound(version?.kit.versionOf === view?.kit.id ? (version ?? view) : view);
   usePlayKeys();
   usePadNotes(view);
   useEffect(readChoosing, []);
@@ -98,6 +110,7 @@ export function KitProvider({ children }: { children: ReactNode }) {
     (id: string) => {
       localStorage.setItem(CURRENT, id);
       setWanted(id);
+      heardVersion.set(null);
       setChosen(null);
     },
     [setChosen],

@@ -17,6 +17,7 @@ import { copyPad, stretchOfHit } from '../../pads/laying';
 import { Choice } from '../../parts/Choice';
 import { complain, tell } from '../../parts/notice';
 import { emptyPad } from '../edits';
+import { SpreadPad } from '../key/SpreadPad';
 
 const INTERVALS = [-24, -12, -7, -5, -3, -2, -1, 1, 2, 3, 4, 5, 7, 9, 12, 24] as const;
 
@@ -84,6 +85,7 @@ export function PadActions({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         options={INTERVALS.map((st) => [st, `${st > 0 ? '+' : '−'}${Math.abs(st)} st`] as const)}
         onChoose={beside}
       />
+      <SpreadPad view={view} pad={pad} />
       <button
         type="button"
         className="quiet-button"

@@ -51,7 +51,7 @@ export function PlayingRows({
           edits.set(PAD_PARAMETERS.note.said, { note: note === noteOfPlace(pad.position) ? null : note })
         }
       />
-      {hit && recording && <RootRow {...{ pad, hit, recording, edits }} />}
+      {hit && recording && <RootRow {...{ pad, hit, recording, edits }} kit={view.kit} />}
       {twice && <p className="py-1 text-[12px] text-madder">{twice}</p>}
       <div className="flex h-[26px] items-center gap-2 border-line border-b">
         <span className="w-[104px] flex-none">Family</span>

@@ -2,7 +2,8 @@
 
 import { useState } from 'react';
 import type { RecordingView, StoredHit } from '@/contract/views';
-import type { Pad } from '@/core/kit/model';
+import { centsToKey, soundingHz, tunedToKey } from '@/core/kit/key';
+import type { Kit, Pad } from '@/core/kit/model';
 import { PAD_PARAMETERS } from '@/core/kit/parameters';
 import { clip } from '@/core/parameter/values';
 import { typedNote } from '@/core/pitch/typed-note';
@@ -11,6 +12,8 @@ import { pitch } from '../../parts/figures';
 import { useMiddleOctave } from '../../parts/note-names';
 import { tell } from '../../parts/notice';
 import { useInspected } from '../../treatment/use-inspected';
+import { OffKey } from '../key/KeyView';
+import { keyOf } from '../key/roots';
 import type { PadEdits } from './use-pad-edits';
 
 /** The root that a pad sounds at, and a note to type that it is tuned to. */
@@ -19,15 +22,18 @@ export function RootRow({
   hit,
   recording,
   edits,
+  kit,
 }: {
   pad: Pad;
   hit: StoredHit;
   recording: RecordingView;
   edits: PadEdits;
+  kit: Kit;
 }) {
   const { value } = useInspected(hit, recording);
   const middle = useMiddleOctave();
   const [typed, setTyped] = useState('');
+  const key = keyOf(kit);
   const rootHz = value?.figures.rootHz ?? null;
   const tune = () => {
     const note = typedNote(typed, middle);
@@ -59,6 +65,12 @@ export function RootRow({
             onBlur={() => setTyped('')}
           />
         </label>
+      )}
+      {rootHz !== null && key && (
+        <OffKey
+          cents={centsToKey(soundingHz(rootHz, pad, kit.transpose), key)}
+          onTune={() => edits.set('root', tunedToKey(rootHz, pad, key, kit.transpose))}
+        />
       )}
     </form>
   );
