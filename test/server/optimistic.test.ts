@@ -91,7 +91,7 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
     case 'padStep':
       return padId ? { padId, processor: oneOf(LIVE_NAMES), position: below(10) } : null;
     case 'bus':
-      return { kitId: KIT, position: below(10), name: `Bus ${made}`, kind: oneOf(BUS_KINDS), levelDb: -below(9) };
+      return { kitId: KIT, position: below(10), name: `Bus ${made}`, kind: oneOf(BUS_KINDS), levelDb: -1 - below(9) };
     case 'busStep': {
       const busId = oneOf(ids('bus'));
       return busId ? { busId, processor: oneOf(LIVE_NAMES), position: below(10) } : null;
