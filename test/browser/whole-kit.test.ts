@@ -1,6 +1,7 @@
 import type { KitListEntry, KitView } from '../../src/contract/views';
+import { PAD_INITIAL } from '../../src/core/kit/parameters';
 import { hzToNote } from '../../src/core/signal/units';
-import { begin, type Session, soon } from '../harness';
+import { begin, type Session, soon, told } from '../harness';
 import { Client } from '../server/client';
 import { choose } from './gestures';
 
@@ -90,6 +91,47 @@ test('a version is kept, heard in the kit’s place, and brought back as it was'
   const plain = ({ pads }: KitView) => pads.map(({ id: _id, rev: _rev, kitId: _kit, ...pad }) => pad);
   await soon(async () => expect(plain(await view())).toEqual(plain(before)));
   expect((await kits()).filter(({ versionOf }) => versionOf === null)).toHaveLength(1);
+});
+
+test('all pads of a kit are laid into another one, on free notes where theirs are taken, and undone at once', async () => {
+  const { page } = session;
+  await client.edit('another', [
+    { op: 'create', doc: 'kit', id: 'kit-into-1', value: { name: 'Target' } },
+    {
+      op: 'create',
+      doc: 'pad',
+      id: 'pad-into-1',
+      value: { ...PAD_INITIAL, kitId: 'kit-into-1', position: 0, name: 'Own', family: null },
+    },
+  ]);
+  await page.reload();
+  await tab('Whole kit').click();
+  await choose(page, 'Lay all pads into another kit', { label: 'Target' });
+  await told(page, /11 pads of Millstone lie in Target, 1 on other notes/);
+  const laid = await view('kit-into-1');
+  expect(laid.pads).toHaveLength(12);
+  expect(laid.pads.find(({ position }) => position === 32)?.name).toBe('Kick Sluice 01');
+  expect(laid.layers.length).toBe((await view()).layers.length);
+  await page.keyboard.press('Control+z');
+  await soon(async () => expect((await view('kit-into-1')).pads).toHaveLength(1));
+  await client.edit('away', [{ op: 'remove', doc: 'kit', id: 'kit-into-1', rev: 1 }]);
+});
+
+test('another hit of the family is tried at random, and thrown back', async () => {
+  const { page } = session;
+  await page.reload();
+  await page.locator('[data-position="8"][data-state="ready"]').waitFor();
+  await tab('Pads').click();
+  await page.locator('[data-position="8"]').click();
+  const hitOf = async () => {
+    const { pads, layers } = await view();
+    return layers.find(({ padId }) => padId === pads.find(({ position }) => position === 8)?.id)?.hitId;
+  };
+  const first = await hitOf();
+  await page.getByRole('button', { name: 'At random' }).click();
+  await soon(async () => expect(await hitOf()).not.toBe(first));
+  await page.getByRole('button', { name: 'throw back' }).click();
+  await soon(async () => expect(await hitOf()).toBe(first));
 });
 
 test('kits are searched by their own words and heard by the arrows; Escape goes back to the first', async () => {

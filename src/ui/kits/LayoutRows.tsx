@@ -13,6 +13,7 @@ import { useKitDesk } from '../pads/kit-context';
 import { Choice } from '../parts/Choice';
 import { useNoteName } from '../parts/note-names';
 import { tell } from '../parts/notice';
+import { LayInto } from './LayInto';
 import { emptiedKit, laidOut } from './layouts';
 
 const GENERAL_MIDI = 'general midi';
@@ -95,6 +96,7 @@ export function LayoutRows({ view }: { view: KitView }) {
         >
           Map to print
         </Link>
+        <LayInto view={view} />
         <label className="flex items-center gap-1 text-[12px]">
           <input type="checkbox" checked={withSettings} onChange={() => setWithSettings(!withSettings)} />
           with how it plays

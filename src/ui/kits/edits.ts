@@ -3,6 +3,9 @@ import type { Change } from '@/contract/edits';
 import type { KitDocs } from '@/contract/views';
 import type { Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import { kitSound } from '@/core/kit/pad-sound';
+import { BANK_SIZE } from '@/core/kit/parameters';
+import { asKitHas } from '@/core/kit/whole-kit';
+import { KIT_PADS } from '@/core/play/limits';
 import { copiesOf } from '../pads/laying';
 
 /** Removes a pad and its layers; the hits stay. One with a role stays, with its settings, without a sound. */
@@ -84,4 +87,57 @@ function contentsOf(view: KitDocs, kitId: string, newId: () => string): Change[]
     changes.push(...copiesOf(view, id, padId, newId));
   }
   return changes;
+}
+
+/** What became of a kit that was laid into another one. */
+export interface LaidInto {
+  readonly changes: readonly Change[];
+  /** Pads that lie elsewhere than in their own kit, and those that found no place. */
+  readonly moved: number;
+  readonly left: number;
+}
+
+/**
+ * Lays all pads of a kit into another one, as they sound there: each on its own place where that is free, else on the first
+ * free one from the second bank on, with the note of that place. Its buses come along.
+ */
+export function laidInto(view: KitDocs, target: KitDocs, newId: () => string): LaidInto {
+  const taken = new Set(target.pads.map(({ position }) => position));
+  const free = (position: number) => {
+    if (!taken.has(position)) return position;
+    for (let i = 0; i < KIT_PADS; i++) {
+      const place = (BANK_SIZE + i) % KIT_PADS;
+      if (!taken.has(place)) return place;
+    }
+    return null;
+  };
+  let moved = 0;
+  // Those that another one, heard alone, silences are not muted themselves.
+  const own = new Map(view.pads.map(({ id, muted }) => [id, muted]));
+  const sounding = asKitHas(view.pads, view.kit).map((pad) => ({
+    ...pad,
+    muted: own.get(pad.id) === true,
+    alone: false,
+  }));
+  const pads = sounding.flatMap((pad) => {
+    const position = free(pad.position);
+    if (position === null) return [];
+    taken.add(position);
+    if (position === pad.position) return [pad];
+    moved++;
+    return [{ ...pad, position, note: null }];
+  });
+  const order = Math.max(-1, ...target.buses.map(({ position }) => position)) + 1;
+  // It has a room and an echo of its own, if any.
+  const kinds = new Set(target.buses.map(({ kind }) => kind));
+  const buses = view.buses
+    .filter(({ kind }) => kind === 'bus' || !kinds.has(kind))
+    .map((bus) => ({ ...bus, position: bus.position + order }));
+  const laid = {
+    ...view,
+    pads,
+    buses,
+    busSteps: view.busSteps.filter(({ busId }) => buses.some(({ id }) => id === busId)),
+  };
+  return { changes: contentsOf(laid, target.kit.id, newId), moved, left: view.pads.length - pads.length };
 }

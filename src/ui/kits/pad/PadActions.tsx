@@ -18,6 +18,7 @@ import { Choice } from '../../parts/Choice';
 import { complain, tell } from '../../parts/notice';
 import { emptyPad } from '../edits';
 import { SpreadPad } from '../key/SpreadPad';
+import { RandomPick } from './RandomPick';
 
 const INTERVALS = [-24, -12, -7, -5, -3, -2, -1, 1, 2, 3, 4, 5, 7, 9, 12, 24] as const;
 
@@ -25,6 +26,7 @@ const INTERVALS = [-24, -12, -7, -5, -3, -2, -1, 1, 2, 3, 4, 5, 7, 9, 12, 24] as
 export function PadActions({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
   const { commit } = useCommands();
   const { setChosen, lay } = useKitDesk();
+  const layer = view.layers.find(({ padId }) => padId === pad.id);
   const client = useQueryClient();
   const [busy, setBusy] = useState(false);
   const beside = (semitones: number) => {
@@ -86,6 +88,7 @@ export function PadActions({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         onChoose={beside}
       />
       <SpreadPad view={view} pad={pad} />
+      {layer && <RandomPick {...{ view, pad, layer }} />}
       <button
         type="button"
         className="quiet-button"
