@@ -2,7 +2,7 @@ import type { StepSound } from '../core/live/figures';
 import type { KitSound } from '../core/play/kit-sound';
 import { programOfBus } from '../core/play/limits';
 import { LOOK_AHEAD_S } from '../core/play/master';
-import { type PadSound, SILENT, writeProgram } from '../core/play/program';
+import { type PadSound, PROGRAM_FLOATS, SILENT, writeProgram } from '../core/play/program';
 import { type Stroke, writeScore } from '../core/play/transport';
 import { FALLS, Kind, newShared, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
 import { RingWriter } from './ring';
@@ -169,6 +169,12 @@ export class EngineClient {
     writeProgram(sound, this.programs, programAt(pad, version));
     Atomics.store(this.programVersions, pad, version);
     this.ring.write(Kind.program, pad);
+  }
+
+  /** A copy of a pad's program as it is now. */
+  programOf(pad: number): Float64Array {
+    const at = programAt(pad, Atomics.load(this.programVersions, pad));
+    return this.programs.slice(at, at + PROGRAM_FLOATS);
   }
 
   /** Sets what a bus does with what it gets, from 1 on. */

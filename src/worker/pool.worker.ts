@@ -4,6 +4,7 @@ import { spectrumOf } from '@/core/describe/spectrum';
 import { type Finish, type Finished, finishOf } from '@/core/hit/finish';
 import { figuresOf, type HitFigures } from '@/core/hit/inspect';
 import { audioKey, type TreatedHit } from '@/core/hit/key';
+import { type MatchedBus, matchingGainDb } from '@/core/kit/match';
 import type { Pad } from '@/core/kit/model';
 import type { LayerWithHit, PooledSound } from '@/core/kit/pad-sound';
 import { normaliseGain } from '@/core/kit/render';
@@ -178,6 +179,11 @@ const api = {
     if (!tone) return null;
     const { spectrum, hum } = tone;
     return { room: base64(spectrum), humHz: hum?.hz ?? null, rest: hum ? base64(hum.rest) : '' };
+  },
+
+  /** `matchingGainDb` of the core, for pads whose sounds are in memory already. */
+  matchingGainDb(bus: Omit<MatchedBus, 'memory'>): number {
+    return matchingGainDb({ ...bus, memory: api.memory });
   },
 
   /** `normaliseGain` of the core, for samples that are already in memory. */

@@ -63,6 +63,25 @@ test('pads are brought together on a bus, whose level and mute are heard, and go
   await soon(async () => expect((await view()).pads.every(({ busId }) => busId !== null)).toBe(true));
 });
 
+test('a compressor on a bus is heard before and after at one loudness', async () => {
+  const { page } = session;
+  const steps = page.getByLabel('Steps of the bus');
+  await steps.getByRole('button', { name: 'add …' }).click();
+  await page.getByRole('menuitem', { name: /^Compressor/ }).click();
+  await soon(async () => expect((await view()).busSteps).toHaveLength(1));
+  const threshold = steps.getByRole('textbox', { name: 'Threshold' });
+  await threshold.fill('-40');
+  await threshold.press('Enter');
+  await soon(async () => expect((await view()).busSteps[0]).toMatchObject({ thresholdDb: -40 }));
+  await steps.getByRole('button', { name: 'hear before it' }).click();
+  await steps.getByText(/dB, as loud$/).waitFor();
+  await steps.getByRole('button', { name: 'heard before it' }).click();
+  await steps.getByRole('button', { name: 'hear before it' }).waitFor();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await soon(async () => expect((await view()).busSteps).toEqual([]));
+});
+
 test('the first thing a pad sends brings the kit its echo, in time, which is heard on the bus of the echo', async () => {
   const { page } = session;
   await tab('Pads').click();

@@ -1,8 +1,11 @@
 import { padOf } from '../../../test/pads';
+import type { StepSound } from '../live/figures';
 import { VoiceEngine } from '../play/engine';
+import { PROGRAM_FLOATS, writeProgram } from '../play/program';
 import { fromDb } from '../signal/units';
 import type { BusStep } from '../treatment/live';
-import { type Busing, placedBuses } from './buses';
+import { type Busing, busSound, NO_BUSES, placedBuses } from './buses';
+import { matchingGainDb } from './match';
 import type { Bus } from './model';
 import { type BUS_KINDS, MOST_BUSES } from './parameters';
 import { playedSounds, poolSounds } from './render';
@@ -21,12 +24,8 @@ function busOf(id: string, kind: (typeof BUS_KINDS)[number] = 'bus', set: Partia
 const stepOf = (busId: string, processor: BusStep['processor'], values = {}) =>
   ({ id: `${busId}-${processor}`, busId, position: 0, processor, active: true, ...values }) as unknown as BusStep;
 
-/** What two pads, struck at once and again later, sound like in a kit. */
-function heard(
-  sets: readonly Parameters<typeof padOf>[1][],
-  busing: Busing,
-  { block = 128, frames = FRAMES }: { block?: number; frames?: number } = {},
-): [Float32Array, Float32Array] {
+/** Pads of one sound, as the engine plays them in a kit. */
+function readied(sets: readonly Parameters<typeof padOf>[1][], busing: Busing) {
   const pads = sets.map((set, i) => padOf(i, { velocityDb: 0, ...set }));
   const hits = pads.flatMap(({ layers }) => layers.map(({ hit }) => hit));
   const sound = { sampleRate: RATE, channelCount: 2, frames: 1000, gain: 1, loudest: 0.4 };
@@ -34,11 +33,20 @@ function heard(
     ...sound,
     read: (from, to) => ({ sampleRate: RATE, channels: tone.map((side) => side.subarray(from, to)) }),
   }));
-  const played = playedSounds(pads, pool, RATE, 120, busing);
+  return playedSounds(pads, pool, RATE, 120, busing);
+}
+
+/** What two pads, struck at once and again later, sound like in a kit. */
+function heard(
+  sets: readonly Parameters<typeof padOf>[1][],
+  busing: Busing,
+  { block = 128, frames = FRAMES }: { block?: number; frames?: number } = {},
+): [Float32Array, Float32Array] {
+  const played = readied(sets, busing);
   const engine = new VoiceEngine(RATE, played.memory);
   for (const [i, one] of played.sounds.entries()) engine.setPad(i, one);
   for (const { place, steps } of played.buses) engine.setBus(place, steps);
-  for (const [i] of pads.entries()) {
+  for (const [i] of sets.entries()) {
     engine.strike(i, 127, 100 * i);
     engine.strike(i, 127, 5000 + 37 * i);
   }
@@ -132,4 +140,25 @@ test('buses beyond the most are left out, and there is one room and one echo', (
   const placed = placedBuses([...many, busOf('a', 'room'), busOf('b', 'room'), busOf('c', 'echo')]);
   expect(placed).toHaveLength(MOST_BUSES + 2);
   expect(new Set(placed.map(({ place }) => place)).size).toBe(placed.length);
+});
+
+test('before a compressor a bus is brought to the loudness that it has after it', () => {
+  const compressor = stepOf('drums', 'compressor', { thresholdDb: -40, ratio: 8, attackMs: 1, makeUpDb: 3 });
+  const bus = busOf('drums');
+  const { memory, sounds } = readied([{}, { levelDb: -6 }], NO_BUSES);
+  const pads = sounds.map((sound, position) => {
+    const program = new Float64Array(PROGRAM_FLOATS);
+    writeProgram(sound, program);
+    return { position, program };
+  });
+  const [on, off] = [true, false].map((active) => busSound(bus, [{ ...compressor, active }], RATE, () => null)) as [
+    StepSound[],
+    StepSound[],
+  ];
+  const gain = matchingGainDb({ rate: RATE, memory, pads, on, off });
+  expect(Math.abs(gain)).toBeGreaterThan(1);
+  // Brought there, nothing is left to do.
+  const brought = busSound({ ...bus, levelDb: gain }, [{ ...compressor, active: false }], RATE, () => null);
+  expect(matchingGainDb({ rate: RATE, memory, pads, on, off: brought })).toBeCloseTo(0, 1);
+  expect(matchingGainDb({ rate: RATE, memory, pads: [], on, off })).toBe(0);
 });

@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo, useState } from 'react';
+import { type ReactNode, useMemo, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import { MAX_POINTS, MAX_STEPS } from '@/core/live/limits';
 import { initialValues } from '@/core/parameter/values';
@@ -42,10 +42,12 @@ type Subject = {
   readonly sampleRate: number;
   /** What is said while there are none. */
   readonly nothing: string;
+  /** What else can be done with a step. */
+  readonly besides?: (step: Stored<LiveStep>) => ReactNode;
 } & ({ readonly doc: 'padStep' } | { readonly doc: 'busStep' });
 
 /** The steps that a sound goes through while it runs. */
-export function LiveSteps({ doc, owner, name, steps, sampleRate, nothing }: Subject) {
+export function LiveSteps({ doc, owner, name, steps, sampleRate, nothing, besides }: Subject) {
   const id = Object.values(owner)[0];
   // biome-ignore lint/correctness/useExhaustiveDependencies: the owner is made anew at each render, its id is not
   const edits = useSteps(useMemo(() => ({ doc, owner, name, steps }), [doc, id, name, steps]));
@@ -62,13 +64,27 @@ export function LiveSteps({ doc, owner, name, steps, sampleRate, nothing }: Subj
       </header>
       {steps.length === 0 && <p className="text-[12px] text-soft">{nothing}</p>}
       <StepRows {...{ steps, edits }} chosenId={step?.id ?? null} onChoose={setChosenId} />
-      {step && <StepSettings key={step.id} {...{ step, edits, sampleRate }} />}
+      {step && (
+        <StepSettings key={step.id} {...{ step, edits, sampleRate }}>
+          {besides?.(step)}
+        </StepSettings>
+      )}
     </section>
   );
 }
 
 /** The settings of the chosen step. */
-function StepSettings({ step, edits, sampleRate }: { step: Stored<LiveStep>; edits: StepEdits; sampleRate: number }) {
+function StepSettings({
+  step,
+  edits,
+  sampleRate,
+  children,
+}: {
+  step: Stored<LiveStep>;
+  edits: StepEdits;
+  sampleRate: number;
+  children: ReactNode;
+}) {
   const [point, setPoint] = useState(0);
   const values = liveValues(step);
   const of = LIVE_PARAMETERS[step.processor];
@@ -101,13 +117,16 @@ function StepSettings({ step, edits, sampleRate }: { step: Stored<LiveStep>; edi
         onPreview={(key, value) => edits.preview(step, value === null ? null : { [key]: value })}
         onSet={(said, set) => edits.set(step, said, set as Record<string, unknown>)}
       />
-      <button
-        type="button"
-        className="my-1 rounded text-[12px] text-soft hover:text-madder"
-        onClick={() => edits.remove(step as StoredStep)}
-      >
-        Take this step off
-      </button>
+      <div className="my-1 flex items-center gap-3">
+        <button
+          type="button"
+          className="rounded text-[12px] text-soft hover:text-madder"
+          onClick={() => edits.remove(step as StoredStep)}
+        >
+          Take this step off
+        </button>
+        {children}
+      </div>
     </div>
   );
 }

@@ -92,6 +92,14 @@ export class Sound {
     }
   }
 
+  /** The gain in dB that keeps a bus as loud without one of its steps, by the pads at some positions. */
+  matchedGain(positions: readonly number[], bus: Bus, steps: readonly BusStep[], stepId: string): Promise<number> {
+    const rate = this.engine.sampleRate;
+    const sound = (own: readonly BusStep[]) => busSound({ ...bus, levelDb: 0, muted: false }, own, rate, () => null);
+    const pads = positions.map((position) => ({ position, program: this.engine.programOf(position) }));
+    return this.worker.matchingGainDb({ rate, pads, on: sound(steps), off: sound(without(steps, stepId)) });
+  }
+
   /** What steps have in memory; adds the leases of it. */
   private async laid(steps: readonly LiveStep[], tempoBpm: number, leases: Lease[]) {
     const found = new Map<string, Laid>();
@@ -121,6 +129,11 @@ export class Sound {
     this.audition.stop();
     this.engine.stop();
   }
+}
+
+/** Steps with one of them switched off. */
+export function without<S extends LiveStep>(steps: readonly S[], stepId: string): S[] {
+  return steps.map((step) => (step.id === stepId ? { ...step, active: false } : step));
 }
 
 let opened: Promise<Sound> | null = null;

@@ -9,7 +9,9 @@ import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
 import { KIT_INITIAL, type KitValues } from '@/core/kit/parameters';
 import { asKitHas } from '@/core/kit/whole-kit';
 import { complain } from '../parts/notice';
-import { openSound, type Sound } from './sound';
+import { useStore } from '../parts/store';
+import { heardBefore } from './heard-before';
+import { openSound, type Sound, without } from './sound';
 
 /** Longer than a pad holds on to the sound that it had before. */
 const RETRY_MS = 400;
@@ -79,13 +81,17 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
 
 /** Keeps the engine's buses up to date with the kit. */
 function useBuses(sound: Sound | null, view: KitView | null): void {
+  const before = useStore(heardBefore);
   const prepared = useRef(new Map<number, string>());
   useEffect(() => {
     if (!sound || !view) return;
     const placed = new Map(placedBuses(view.buses).map(({ bus, place }) => [place, bus]));
     for (const place of new Set([...prepared.current.keys(), ...placed.keys()])) {
-      const bus = placed.get(place) ?? null;
-      const steps = view.busSteps.filter(({ busId }) => busId === bus?.id);
+      const stored = placed.get(place) ?? null;
+      const isBefore = before !== null && before.busId === stored?.id;
+      const bus = stored && isBefore ? { ...stored, levelDb: stored.levelDb + before.gainDb } : stored;
+      const own = view.busSteps.filter(({ busId }) => busId === bus?.id);
+      const steps = isBefore ? without(own, before.stepId) : own;
       const { name: _name, rev: _rev, position: _position, ...audible } = bus ?? { name: '', rev: 0, position: 0 };
       const signature = JSON.stringify([audible, view.kit.tempoBpm, steps.map(({ rev: _stepRev, ...step }) => step)]);
       if (prepared.current.get(place) === signature) continue;
@@ -95,7 +101,7 @@ function useBuses(sound: Sound | null, view: KitView | null): void {
         .prepareBus(place, bus, steps, view.kit.tempoBpm, current)
         .catch((error: Error) => complain(`The bus ${bus?.name ?? place} cannot be heard: ${error.message}`));
     }
-  }, [sound, view]);
+  }, [sound, view, before]);
 }
 
 /** The pads of a kit by position, the lowest first: those get what room there is. */

@@ -10,6 +10,7 @@ import { LiveSteps } from '../LiveSteps';
 import { BusList } from './BusList';
 import { BusPads } from './BusPads';
 import { newBus } from './bus-edits';
+import { HeardBefore } from './HeardBefore';
 
 const NOTHING: Readonly<Record<BusKind, string>> = {
   bus: 'Nothing yet. Steps are heard on all pads of the bus together.',
@@ -85,6 +86,11 @@ function BusSteps({ view, bus }: { view: KitView; bus: Stored<Bus> }) {
       steps={steps}
       sampleRate={sampleRate}
       nothing={NOTHING[bus.kind]}
+      besides={(step) =>
+        bus.kind === 'bus' && step.processor === 'compressor' ? (
+          <HeardBefore key={step.id} view={view} bus={bus} step={step} />
+        ) : null
+      }
     />
   );
 }
