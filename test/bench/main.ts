@@ -3,6 +3,7 @@ import { analysisRow, describingRow, sensitivityRow } from './core';
 import { engineRows, fluidsynthRow, stepRows } from './engine';
 import { hourOfMono, importRows } from './import';
 import { keepingRows, soakRows } from './keeping';
+import { kitRows } from './kits';
 import { lanesRows, layersRow } from './layers';
 import { pageRows } from './page';
 import { printRows, type Row } from './rows';
@@ -10,7 +11,7 @@ import { shelvesRows } from './shelves';
 import { treatmentRow, turningRows } from './treatment';
 
 /** Parts that can be measured by themselves. */
-const PARTS = ['core', 'treatment', 'layers', 'import', 'page', 'shelves', 'keeping', 'soak'] as const;
+const PARTS = ['core', 'treatment', 'layers', 'import', 'page', 'shelves', 'kits', 'keeping', 'soak'] as const;
 type Part = (typeof PARTS)[number];
 
 /**
@@ -39,6 +40,7 @@ async function main(): Promise<void> {
     const imported = wanted('import') ? await importRows(folder) : null;
     rows.push(...(imported?.rows ?? []));
     if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));
+    if (wanted('kits')) rows.push(...(await kitRows(folder)));
     if (wanted('keeping')) rows.push(...(await keepingRows(folder)));
     if (wanted('soak')) rows.push(...(await soakRows(folder)));
     if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));

@@ -38,7 +38,7 @@ export function VirtualRows({
         {rows.getVirtualItems().map((item) => (
           <div
             key={keyOf(item.index)}
-            className="absolute inset-x-0"
+            className="absolute inset-x-0 [contain:layout_style]"
             style={{ height, transform: `translateY(${item.start}px)` }}
           >
             {children(item.index)}
