@@ -160,27 +160,24 @@ async function main(): Promise<void> {
       await p.mouse.move(640, 250);
       await p.locator('[data-sonner-toast]').waitFor({ state: 'detached' });
     });
-    await take('layers-lamplight', `/hits/${stone}/layers`, 'lamplight', async (p) => {
-      await lanes(p);
-      await p.getByRole('tab', { name: 'Shares' }).click();
-    });
-    const [first, second] = ['Kick barrel 1', 'Kick barrel 2'].map((name) => hits.find((h) => h.name === name)?.id);
-    const pair = 'hit-of-pictures-1';
-    const { recordingId, startFrame, endFrame } = hits.find((h) => h.id === first) ?? {};
-    const place = { recordingId, startFrame, endFrame, sliceId: null, family: 'kick' };
-    await edit('layered two kicks', [
-      { op: 'create', doc: 'hit', id: pair, value: { name: 'Two barrels', ...place } },
-      { op: 'create', doc: 'member', id: 'member-of-pic1', value: { layeredId: pair, hitId: first, position: 0 } },
-      {
-        op: 'create',
-        doc: 'member',
-        id: 'member-of-pic2',
-        value: { layeredId: pair, hitId: second, position: 1, offsetFrames: 120, inverted: true },
-      },
-    ]);
-    await take('layers-mending', `/hits/${pair}/layers`, 'daylight', async (p) => {
-      await lanes(p);
-      await p.getByTestId('mend').first().waitFor();
+    await take('kit-buses', '/kits', 'daylight', async (p) => {
+      await snare38(p);
+      await p.getByRole('tab', { name: 'Buses' }).click();
+      await p.getByRole('button', { name: '+ new bus' }).click();
+      await p.getByRole('button', { name: '+ room' }).click();
+      await p.getByTestId('bus').nth(1).getByRole('textbox').first().focus();
+      for (const [n, db] of [-14, -18, -9, -11].entries()) {
+        const field = p.getByLabel('Pads of the bus').getByRole('textbox').nth(n);
+        await field.fill(String(db));
+        await field.press('Enter');
+      }
+      await p.getByTestId('bus').first().getByRole('textbox').first().focus();
+      for (const n of [0, 1, 2, 3]) await p.getByLabel('Pads of the bus').getByRole('checkbox').nth(n).check();
+      await p.getByLabel('Steps of the bus').getByRole('button', { name: 'add …' }).click();
+      await p.getByRole('menuitem', { name: /^Compressor/ }).click();
+      await p.waitForTimeout(900);
+      await p.keyboard.press('KeyZ');
+      await p.waitForTimeout(60);
     });
     await take('kit-table', '/kits', 'daylight', async (p) => {
       await snare38(p);
@@ -196,6 +193,26 @@ async function main(): Promise<void> {
       await p.getByRole('tab', { name: 'Whole kit' }).click();
       await p.getByRole('button', { name: 'Without sounds' }).click();
       await p.getByText('0 of 128 pads').waitFor();
+    });
+    const about = [
+      ['Attic', 'dry, barrels', 'Barrels and planks, close.', 'A. Miller'],
+      ['Weir', 'wet, slow', 'Water and stone under the wheel.', 'A. Miller'],
+      ['Yard', 'wide', 'Chains and gates, two microphones.', ''],
+    ] as const;
+    await edit(
+      'kits',
+      about.map(([name, words, said, author], i) => ({
+        op: 'create',
+        doc: 'kit',
+        id: `kit-of-pictures-${i}`,
+        value: { name, words: words.split(', '), about: said, author },
+      })),
+    );
+    await take('kit-list', '/kits', 'lamplight', async (p) => {
+      await snare38(p);
+      await p.getByRole('tab', { name: 'All kits' }).click();
+      await p.getByTestId('kit-row').nth(3).waitFor();
+      await p.waitForTimeout(600);
     });
   } finally {
     await browser.close();
