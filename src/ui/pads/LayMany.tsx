@@ -9,7 +9,21 @@ import { Choice } from '../parts/Choice';
 import { Glyph } from '../parts/Glyph';
 import { nameOfNote } from '../parts/note-names';
 import { useKitDesk } from './kit-context';
-import { layMany, type Stretch, type Way } from './laying';
+import { layMany, type Occupied, type Stretch, type Way } from './laying';
+
+/** What becomes of pads that have a sound, and how the preview says it. */
+const OCCUPIED: readonly (readonly [Occupied, string])[] = [
+  ['skip', 'are left as they are'],
+  ['instead', 'get it instead'],
+  ['beside', 'get it beside theirs'],
+  ['take', 'get it as another take'],
+];
+const SAID: Readonly<Record<Occupied, string>> = {
+  skip: '',
+  instead: 'instead of',
+  beside: 'beside',
+  take: 'a take of',
+};
 
 interface LayManyProps {
   readonly stretches: readonly Stretch[];
@@ -22,10 +36,11 @@ interface LayManyProps {
 export function LayMany({ stretches, what, onClose }: LayManyProps) {
   const { view, chosen, layAll } = useKitDesk();
   const [way, setWay] = useState<Way>('role');
+  const [occupied, setOccupied] = useState<Occupied>('skip');
   const from = typeof way === 'object' ? way.from : (chosen ?? 0);
   const planned = useMemo(
-    () => (view ? layMany(view, stretches, way, () => crypto.randomUUID()) : null),
-    [view, stretches, way],
+    () => (view ? layMany(view, stretches, way, () => crypto.randomUUID(), occupied) : null),
+    [view, stretches, way, occupied],
   );
   if (!view || !planned) return null;
   const { laid, left } = planned;
@@ -57,8 +72,12 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
           />
           <span className="text-[12px] text-soft">on, by rising notes</span>
         </fieldset>
+        <p className="flex items-center gap-2 px-5 pb-2">
+          Pads with a sound
+          <Choice label="Pads with a sound" value={occupied} options={OCCUPIED} onChoose={setOccupied} />
+        </p>
         <ul aria-label="Where each goes" className="min-h-0 flex-1 overflow-y-auto border-line border-t">
-          {laid.map(({ name, position, stretch }) => (
+          {laid.map(({ name, position, stretch, on }) => (
             <li key={position} className="flex h-7 items-center gap-3 border-line border-b px-5">
               <span className="figure min-w-6 flex-none rounded border border-edge px-1 text-center text-[12px]">
                 {placeName(position)}
@@ -68,6 +87,11 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
               </span>
               <Glyph family={stretch.family} size={14} />
               <span className="min-w-0 flex-1 truncate">{name}</span>
+              {on !== null && (
+                <span className="max-w-[45%] truncate text-[12px] text-soft">
+                  {SAID[occupied]} {on}
+                </span>
+              )}
             </li>
           ))}
         </ul>
@@ -75,7 +99,9 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
           <span className={`text-[12px] ${left > 0 ? 'text-madder' : 'text-soft'}`}>
             {left > 0
               ? `${left} find no free pad and stay where they are.`
-              : 'Free pads only: nothing that lies there is changed.'}
+              : occupied === 'skip'
+                ? 'Free pads only: nothing that lies there is changed.'
+                : 'One undo takes all of it back.'}
           </span>
           <span className="ml-auto" />
           <button type="button" className="quiet-button" onClick={onClose}>
@@ -86,7 +112,7 @@ export function LayMany({ stretches, what, onClose }: LayManyProps) {
             className="next-button"
             disabled={laid.length === 0}
             onClick={() => {
-              layAll(stretches, way, `laid ${what} on pads`);
+              layAll(stretches, way, `laid ${what} on pads`, occupied);
               onClose();
             }}
           >

@@ -24,6 +24,7 @@ import {
   layMany,
   layStretch,
   movePad,
+  type Occupied,
   placeText,
   type RelayMode,
   relaid,
@@ -45,7 +46,7 @@ interface KitDesk {
   /** Lays the last layer of a pad otherwise than beside the others. */
   readonly relay: (position: number, mode: RelayMode) => void;
   /** Lays several sounds as one edit and reports those that found no pad; null where there is no kit or no free pad. */
-  readonly layAll: (stretches: readonly Stretch[], way: Way, label: string) => LaidMany | null;
+  readonly layAll: (stretches: readonly Stretch[], way: Way, label: string, occupied?: Occupied) => LaidMany | null;
   /** Moves or copies a pad to another place; an occupied place swaps. */
   readonly movePad: (from: number, to: number, copy: boolean) => void;
   /** Whether the picker is open. */
@@ -162,12 +163,12 @@ export function KitProvider({ children }: { children: ReactNode }) {
   );
 
   const layAll = useCallback(
-    (stretches: readonly Stretch[], way: Way, label: string) => {
+    (stretches: readonly Stretch[], way: Way, label: string, occupied: Occupied = 'skip') => {
       if (!view) {
         tell('Make a kit first: there is none to lay the sounds in.');
         return null;
       }
-      const many = layMany(view, stretches, way, newId);
+      const many = layMany(view, stretches, way, newId, occupied);
       if (many.laid.length === 0) {
         tell(FULL);
         return null;

@@ -211,3 +211,27 @@ test('a kit whose first bank is full goes on in the next one', () => {
   expect(view.pads).toHaveLength(40);
   expect(Math.max(...view.pads.map(({ position }) => position))).toBe(39);
 });
+
+test('several sounds replace, join or become takes of what the pads of their family have, in their order; the rest go to free ones', () => {
+  const two = layMany(kit, [stretch(1, 'kick'), stretch(2, 'kick')], 'role', newId);
+  const filled = applied(kit, two.changes);
+  const [first, second] = two.laid.map(({ position }) => position) as [number, number];
+  const three = [stretch(3, 'kick'), stretch(4, 'kick'), stretch(5, 'kick')];
+  for (const occupied of ['instead', 'beside', 'take'] as const) {
+    const many = layMany(filled, three, 'role', newId, occupied);
+    expect(many.laid.map(({ position, on }) => [position, on !== null])).toEqual([
+      [first, true],
+      [second, true],
+      [expect.any(Number), false],
+    ]);
+    const after = applied(filled, many.changes);
+    const layers = after.layers.filter(({ padId }) => padId === padAt(after, first).id);
+    expect(layers.map(({ isTake }) => isTake)).toEqual(occupied === 'instead' ? [false] : [false, occupied === 'take']);
+  }
+  const from = layMany(filled, three, { from: first }, newId, 'instead').laid.map(({ position }) =>
+    noteOfPlace(position),
+  );
+  expect(from).toEqual([...from].sort((a, b) => a - b));
+  expect(from[0]).toBe(noteOfPlace(first));
+  expect(layMany(filled, three, 'role', newId).laid.every(({ on }) => on === null)).toBe(true);
+});

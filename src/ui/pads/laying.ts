@@ -33,7 +33,7 @@ export interface Stretch {
 }
 
 /** What to do where the pad is occupied. */
-export type LayMode = 'beside' | 'instead' | 'next';
+export type LayMode = 'beside' | 'instead' | 'take' | 'next';
 
 /** Other ways for a sound that was laid beside another one. */
 export type RelayMode = 'instead' | 'take' | 'next';
@@ -114,7 +114,7 @@ export function layStretch(
     op: 'create',
     doc: 'layer',
     id: newId(),
-    value: { padId, hitId, position: order, ...LAYER_INITIAL },
+    value: { padId, hitId, position: order, ...LAYER_INITIAL, isTake: mode === 'take' && layers.length > 0 },
   });
   return { changes, name, position };
 }
@@ -177,31 +177,53 @@ export function relaid(view: KitDocs, position: number, mode: RelayMode, newId: 
 /** How several sounds are placed: each by its role, or from a pad on by rising notes. */
 export type Way = 'role' | { readonly from: number };
 
+/** What several sounds do with pads that have one already: leave them, or as one sound does. */
+export type Occupied = 'skip' | Exclude<LayMode, 'next'>;
+
 /** Result of laying several sounds: the place of each, and how many found none. */
 export interface LaidMany {
   readonly changes: readonly Change[];
-  readonly laid: readonly (Laid & { readonly stretch: Stretch })[];
+  /** With the name of the pad whose sound it joins or replaces; null on a free one. */
+  readonly laid: readonly (Laid & { readonly stretch: Stretch; readonly on: string | null })[];
   readonly left: number;
 }
 
-/** Lays several sounds on free pads only. Each takes account of those before it. */
-export function layMany(view: KitDocs, stretches: readonly Stretch[], way: Way, newId: () => string): LaidMany {
-  const laid: (Laid & { stretch: Stretch })[] = [];
+/** Lays several sounds, by default on free pads only. Each takes account of those before it. */
+export function layMany(
+  view: KitDocs,
+  stretches: readonly Stretch[],
+  way: Way,
+  newId: () => string,
+  occupied: Occupied = 'skip',
+): LaidMany {
+  const laid: LaidMany['laid'][number][] = [];
   let current = view;
-  const places = way === 'role' ? null : placesFrom(view, way.from);
+  const places = way === 'role' ? null : placesFrom(view, way.from, occupied !== 'skip');
+  const met = new Set<number>();
   for (const stretch of stretches) {
-    const wanted = places ? places.shift() : null;
+    const wanted = places ? places.shift() : occupied === 'skip' ? null : soundingOf(view, stretch.family, met);
     if (wanted === undefined) break;
-    const next = layStretch(current, stretch, wanted, 'next', newId);
+    if (wanted !== null) met.add(wanted);
+    const before = view.pads.find(({ position }) => position === wanted);
+    const on = wanted !== null && soundsAt(view, wanted) ? (before?.name ?? null) : null;
+    const next = layStretch(current, stretch, wanted, on === null || occupied === 'skip' ? 'next' : occupied, newId);
     if (!next) break;
-    laid.push({ ...next, stretch });
+    laid.push({ ...next, stretch, on });
     current = applyToKit(current, next.changes, [stretch.recording]);
   }
   return { changes: laid.flatMap(({ changes }) => changes), laid, left: stretches.length - laid.length };
 }
 
-/** Free places from a pad's note on, by rising notes. */
-function placesFrom(view: KitDocs, from: number): number[] {
+/** The first pad of a family with a sound that was not met yet; null where there is none. */
+function soundingOf(view: KitDocs, family: Family | null, met: ReadonlySet<number>): number | null {
+  const own = view.pads
+    .filter((pad) => family !== null && pad.family === family && !met.has(pad.position) && soundsAt(view, pad.position))
+    .sort((a, b) => a.position - b.position);
+  return own[0]?.position ?? null;
+}
+
+/** Places from a pad's note on, by rising notes: the free ones, or all. */
+function placesFrom(view: KitDocs, from: number, all: boolean): number[] {
   const pads = new Map(view.pads.map((pad) => [pad.position, pad]));
   const noteAt = (position: number) => {
     const pad = pads.get(position);
@@ -209,7 +231,7 @@ function placesFrom(view: KitDocs, from: number): number[] {
   };
   const first = noteAt(from);
   return Array.from({ length: KIT_PADS }, (_, position) => position)
-    .filter((position) => !pads.has(position) && noteAt(position) >= first)
+    .filter((position) => (all || !pads.has(position)) && noteAt(position) >= first)
     .sort((a, b) => noteAt(a) - noteAt(b));
 }
 
