@@ -1,6 +1,5 @@
 import { poleOf } from '../dynamics/followers';
 import { DC_CUTOFF_HZ } from '../filter/dc-blocker';
-import { toneOf } from '../live/echoing';
 import {
   CHARACTER_NAMES,
   OPEN,
@@ -9,6 +8,7 @@ import {
   STEP_KINDS,
   type StepKind,
   type StepSound,
+  toneOf,
 } from '../live/figures';
 import { POINT_SECTIONS } from '../live/limits';
 import { roomLayout } from '../live/room-size';

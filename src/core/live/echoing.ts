@@ -76,8 +76,3 @@ export class Echoing {
     dulled[1] = dullRight;
   }
 }
-
-/** The figure of a low-pass with a cutoff in Hz at a rate. */
-export function toneOf(hz: number, rate: number): number {
-  return 1 - Math.exp((-2 * Math.PI * Math.min(hz, rate / 2)) / rate);
-}

@@ -37,6 +37,11 @@ export const SATURATION = { drive: 5, output: 6, tone: 7, dc: 8, fine: 9 } as co
 /** Figures of an echo: what comes back, and of its low-pass; `form` is where its line lies, `length` twice its frames and 1 more where it crosses. */
 export const ECHO = { feedback: 5, tone: 6 } as const;
 
+/** The figure of an echo's low-pass with a cutoff in Hz at a rate. */
+export function toneOf(hz: number, rate: number): number {
+  return 1 - Math.exp((-2 * Math.PI * Math.min(hz, rate / 2)) / rate);
+}
+
 /** A level's only figure: a linear gain. */
 export const LEVEL = { gain: 5 } as const;
 

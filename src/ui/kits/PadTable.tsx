@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
@@ -10,6 +11,7 @@ import type { Pad } from '@/core/kit/model';
 import { PAD_PARAMETERS } from '@/core/kit/parameters';
 import { useCommands } from '../data/commit';
 import { useKitDesk } from '../pads/kit-context';
+import { pageKey } from '../parts/focus';
 import { ListHead } from '../parts/ListHead';
 import { type SelectMode, useListing } from '../parts/listing';
 import { useNoteName } from '../parts/note-names';
@@ -48,6 +50,7 @@ export function PadTable({ view }: { view: KitView }) {
     if (underHands) chooseRow(underHands);
   }, [underHands, chooseRow]);
   const keys: readonly Key[] = PAD_GROUPS[group];
+  useHotkeys('mod+a', list.chooseAll, pageKey);
   const columns = useMemo(() => `${NAME_COLUMNS} repeat(${keys.length}, minmax(64px, 1fr))`, [keys]);
   const set = (pad: Stored<Pad>, key: Key, value: unknown) => {
     const all = list.isSelected(pad.id) ? list.selected : [pad];
@@ -73,7 +76,7 @@ export function PadTable({ view }: { view: KitView }) {
         <span className="ml-auto text-soft">
           {list.selected.length > 1
             ? `${list.selected.length} pads are chosen: what is typed goes to all of them`
-            : 'Ctrl or Shift click chooses several'}
+            : 'Ctrl or Shift click chooses several, Ctrl A all'}
         </span>
       </header>
       <div

@@ -1,5 +1,5 @@
-import { Echoing, toneOf } from '../../live/echoing';
-import { ECHO, STEP_FLOATS } from '../../live/figures';
+import { Echoing } from '../../live/echoing';
+import { ECHO, STEP_FLOATS, toneOf } from '../../live/figures';
 import { frameCount, toStereo } from '../../signal/audio';
 import { msToFrames } from '../../signal/units';
 import type { echo as declared } from '../echo';
