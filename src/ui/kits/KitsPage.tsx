@@ -205,7 +205,7 @@ function Segments({ shown, onShow }: { shown: Shown; onShow: (shown: Shown) => v
           type="button"
           role="tab"
           aria-selected={shown === value}
-          className={`h-[26px] px-[10px] ${shown === value ? 'bg-verdigris text-on-ink' : 'hover:bg-paper'}`}
+          className={`h-[26px] px-[10px] @max-[1100px]:px-[7px] ${shown === value ? 'bg-verdigris text-on-ink' : 'hover:bg-paper'}`}
           onClick={() => onShow(value)}
         >
           {label}
@@ -291,10 +291,20 @@ function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
       <button type="button" className="quiet-button" onClick={() => void createKit('Kit')}>
         New kit
       </button>
-      <button type="button" className="quiet-button" onClick={() => void saveCopy()}>
+      <button
+        type="button"
+        className="quiet-button @max-[1100px]:hidden"
+        title="Also by its name, Ctrl K"
+        onClick={() => void saveCopy()}
+      >
         Save as a new kit
       </button>
-      <button type="button" className="quiet-button" onClick={deleteKit}>
+      <button
+        type="button"
+        className="quiet-button @max-[1100px]:hidden"
+        title="Also by its name, Ctrl K"
+        onClick={deleteKit}
+      >
         Delete kit
       </button>
       <button
