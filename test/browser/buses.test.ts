@@ -2,7 +2,7 @@ import type { BundleAnswer, KitView } from '../../src/contract/views';
 import { programOfBus } from '../../src/core/play/limits';
 import { begin, type Session, soon, told } from '../harness';
 import { Client } from '../server/client';
-import { choose, press } from './gestures';
+import { choose, openMillstone, press } from './gestures';
 
 let session: Session;
 let client: Client;
@@ -11,10 +11,7 @@ let kitId: string;
 beforeAll(async () => {
   session = await begin();
   client = new Client(session.server.address);
-  const kits = await client.get<{ id: string; name: string }[]>('/api/kits');
-  kitId = kits.find(({ name }) => name === 'Millstone')?.id as string;
-  await session.page.goto(`${session.server.address}/kits`);
-  await session.page.locator('[data-position="0"][data-state="ready"]').waitFor();
+  kitId = await openMillstone(session);
 });
 
 afterAll(() => session?.end());

@@ -52,6 +52,14 @@ export async function offered(page: Page, label: string): Promise<string[]> {
   return texts;
 }
 
+/** Opens the demo's kit on the page Kits, once pads at some places can be struck; gives its id. */
+export async function openMillstone({ page, server }: Session, places: readonly number[] = [0]): Promise<string> {
+  const kits = await new Client(server.address).get<{ id: string; name: string }[]>('/api/kits');
+  await page.goto(`${server.address}/kits`);
+  for (const place of places) await page.locator(`[data-position="${place}"][data-state="ready"]`).waitFor();
+  return kits.find(({ name }) => name === 'Millstone')?.id as string;
+}
+
 export function press(page: Page, label: string | RegExp): Promise<void> {
   return page.getByRole('button', { name: label }).click();
 }

@@ -1,7 +1,7 @@
 import type { KitView } from '../../src/contract/views';
 import { begin, type Session, soon } from '../harness';
 import { Client } from '../server/client';
-import { choose } from './gestures';
+import { choose, openMillstone } from './gestures';
 
 let session: Session;
 let client: Client;
@@ -10,10 +10,7 @@ let kitId: string;
 beforeAll(async () => {
   session = await begin();
   client = new Client(session.server.address);
-  const kits = await client.get<{ id: string; name: string }[]>('/api/kits');
-  kitId = kits.find(({ name }) => name === 'Millstone')?.id as string;
-  await session.page.goto(`${session.server.address}/kits`);
-  await session.page.locator('[data-position="0"][data-state="ready"]').waitFor();
+  kitId = await openMillstone(session);
 });
 
 afterAll(() => session?.end());

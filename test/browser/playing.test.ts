@@ -2,7 +2,7 @@ import type { KitView } from '../../src/contract/views';
 import { readMidiFile } from '../../src/core/midi/file';
 import { begin, type Session, soon } from '../harness';
 import { Client } from '../server/client';
-import { choose, setNumber } from './gestures';
+import { choose, openMillstone, setNumber } from './gestures';
 
 let session: Session;
 let client: Client;
@@ -11,10 +11,7 @@ let kitId: string;
 beforeAll(async () => {
   session = await begin();
   client = new Client(session.server.address);
-  const kits = await client.get<{ id: string; name: string }[]>('/api/kits');
-  kitId = kits.find(({ name }) => name === 'Millstone')?.id as string;
-  await session.page.goto(`${session.server.address}/kits`);
-  for (const position of [0, 8, 16]) await ready(position);
+  kitId = await openMillstone(session, [0, 8, 16]);
 });
 
 afterAll(() => session?.end());

@@ -3,7 +3,7 @@ import { PAD_INITIAL } from '../../src/core/kit/parameters';
 import { hzToNote } from '../../src/core/signal/units';
 import { begin, type Session, soon, told } from '../harness';
 import { Client } from '../server/client';
-import { choose } from './gestures';
+import { choose, openMillstone } from './gestures';
 
 let session: Session;
 let client: Client;
@@ -12,9 +12,7 @@ let kitId: string;
 beforeAll(async () => {
   session = await begin();
   client = new Client(session.server.address);
-  kitId = (await kits()).find(({ name }) => name === 'Millstone')?.id as string;
-  await session.page.goto(`${session.server.address}/kits`);
-  await session.page.locator('[data-position="0"][data-state="ready"]').waitFor();
+  kitId = await openMillstone(session);
 });
 
 afterAll(() => session?.end());

@@ -1,4 +1,5 @@
 import { choice, number } from '../parameter/parameter';
+import { mix } from './mix';
 import { processor } from './processor';
 
 /** Repeats a sound, each time softer and duller. */
@@ -36,17 +37,7 @@ export const echo = processor({
       ],
       'as-they-are',
     ),
-    mix: number({
-      label: 'Mix',
-      unit: '%',
-      low: 0,
-      high: 1,
-      step: 0.01,
-      digits: 0,
-      neutral: 0,
-      initial: 0.2,
-      times: 100,
-    }),
+    mix: mix(0.2, 0.01),
   },
   told: ({ timeMs, mix }) => `${Math.round(timeMs)} ms · ${Math.round(mix * 100)} %`,
 });

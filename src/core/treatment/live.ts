@@ -1,10 +1,11 @@
 import { MAX_POINTS } from '../live/limits';
-import { choice, list, number, type Parameters, type Values } from '../parameter/parameter';
+import { choice, list, type Parameters, type Values } from '../parameter/parameter';
 import { filled } from '../parameter/values';
 import { PERIODS } from '../signal/periods';
 import { compressor } from './compressor';
 import { echo } from './echo';
 import { equaliser, POINT } from './equaliser';
+import { mix } from './mix';
 import { room } from './room';
 import { saturation } from './saturation';
 import type { Step } from './step';
@@ -12,17 +13,7 @@ import type { Step } from './step';
 // What cannot be known of a sound that runs on is left out; each has a share of the sound, those that have none of their own too.
 
 const { lookAheadMs: _lookAhead, ...compressing } = compressor.parameters;
-const MIX = number({
-  label: 'Mix',
-  unit: '%',
-  low: 0,
-  high: 1,
-  step: 0.05,
-  digits: 0,
-  neutral: 0,
-  initial: 1,
-  times: 100,
-});
+const MIX = mix(1, 0.05);
 
 /** Where a kit has a tempo, an echo may follow it. */
 const PERIOD = choice(

@@ -1,4 +1,5 @@
 import { choice, number } from '../parameter/parameter';
+import { mix } from './mix';
 import { processor } from './processor';
 
 /** Puts a sound in a small room, or on a plate. */
@@ -38,17 +39,7 @@ export const room = processor({
       times: 100,
     }),
     width: number({ label: 'Width', unit: '%', low: 0, high: 1, step: 0.05, digits: 0, initial: 1, times: 100 }),
-    mix: number({
-      label: 'Mix',
-      unit: '%',
-      low: 0,
-      high: 1,
-      step: 0.01,
-      digits: 0,
-      neutral: 0,
-      initial: 0.2,
-      times: 100,
-    }),
+    mix: mix(0.2, 0.01),
   },
   told: ({ decayS, mix }) => `${decayS} s · ${Math.round(mix * 100)} %`,
 });

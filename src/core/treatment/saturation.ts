@@ -1,4 +1,5 @@
 import { choice, number } from '../parameter/parameter';
+import { mix } from './mix';
 import { processor } from './processor';
 
 /** Bends the wave: thicker, brighter, or broken. */
@@ -39,17 +40,7 @@ export const saturation = processor({
       initial: 0,
       bipolar: true,
     }),
-    mix: number({
-      label: 'Mix',
-      unit: '%',
-      low: 0,
-      high: 1,
-      step: 0.05,
-      digits: 0,
-      neutral: 0,
-      initial: 1,
-      times: 100,
-    }),
+    mix: mix(1, 0.05),
   },
   told: ({ driveDb }) => `${driveDb > 0 ? '+' : ''}${driveDb} dB`,
 });
