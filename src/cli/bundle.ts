@@ -1,11 +1,17 @@
 import { readFileSync } from 'node:fs';
+import { kitSchema } from '@/core/kit/kit-file';
 import { openBundle, requireSamples } from '@/core/kit/open-bundle';
 
 /** `undercroft bundle FILE`: tells what is in bundles; fails where one cannot be opened. */
 export function runBundle(
   files: readonly string[],
-  options: { readonly check: boolean; readonly json: boolean },
+  options: { readonly check: boolean; readonly json: boolean; readonly schema: boolean },
 ): void {
+  if (options.schema) {
+    process.stdout.write(`${JSON.stringify(kitSchema(), null, 2)}\n`);
+    return;
+  }
+  if (files.length === 0) throw new Error('Name the bundle to look at: undercroft bundle KIT.zip.');
   let failed = 0;
   for (const path of files) {
     const told = toldOf(path, options.check);

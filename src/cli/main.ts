@@ -79,8 +79,9 @@ program
 program
   .command('bundle')
   .description('tell what is in a bundle, the zip of a kit, and whether it can be opened')
-  .argument('<file...>', 'zips as Export makes them')
+  .argument('[file...]', 'zips as Export makes them')
   .option('--check', 'read every sample to its end', false)
+  .option('--schema', 'the JSON Schema of the description in a bundle, and nothing else', false)
   .option('--json', 'one JSON object a line', false)
   .action(async (files, options) => (await import('./bundle')).runBundle(files, options));
 

@@ -39,7 +39,7 @@ export interface BundleOptions {
   readonly isPrivate?: boolean;
   /** File names begin with the pad's place in the kit, so that they sort as the pads lie. */
   readonly isNumbered?: boolean;
-  /** The kit's buses; the description tells them, the other files cannot. */
+  /** The kit's buses; only the JSON description can express them. */
   readonly busing?: Busing;
 }
 

@@ -1,8 +1,7 @@
 import { clip } from '../parameter/values';
 import { type Move, moveToScale, SCALES, type ScaleName } from '../pitch/intervals';
 import { hzToNote, noteToHz, pitchRatio } from '../signal/units';
-import type { PadValues } from './parameters';
-import { PAD_PARAMETERS } from './parameters';
+import { PAD_PARAMETERS, type PadValues } from './parameters';
 
 /** A kit's key: its tonic as a pitch class, 0 for C, and the scale on it. */
 export interface Key {
@@ -17,20 +16,20 @@ export function soundingHz(rootHz: number, { semitones, cents }: Tuned, transpos
   return rootHz * pitchRatio(semitones + transpose, cents);
 }
 
-/** How far a pitch stands from the nearest note of the key, in cents: what would have to be added. */
+/** The cents that must be added to a pitch to reach the nearest note of the key. */
 export function centsToKey(hz: number, { tonic, scale }: Key): number {
   const { semitones, cents } = moveToScale(hz, tonic, scale);
   return 100 * semitones + cents;
 }
 
-/** A tune moved by semitones and cents, the cents as few as can be. */
+/** Adds a move to a tuning; the sum is split into whole semitones and at most 50 cents to either side. */
 export function movedBy({ semitones, cents }: Tuned, move: Move): Tuned {
   const all = 100 * (semitones + move.semitones) + cents + move.cents;
   const whole = clip(PAD_PARAMETERS.semitones, Math.round(all / 100));
   return { semitones: whole, cents: clip(PAD_PARAMETERS.cents, all - 100 * whole, 0.1) };
 }
 
-/** A tune that brings a pad's root to the key with the least movement. */
+/** The tuning with which a pad's root is the nearest note of the key. */
 export function tunedToKey(rootHz: number, tune: Tuned, key: Key, transpose = 0): Tuned {
   return movedBy(tune, moveToScale(soundingHz(rootHz, tune, transpose), key.tonic, key.scale));
 }

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import Ajv2020 from 'ajv/dist/2020';
 import { filePad, kitFile, kitSchema } from './kit-file';
 import { PAD_INITIAL } from './parameters';
@@ -42,4 +43,8 @@ test('the schema knows limits, units and initial values', () => {
   expect(validate(wrong)).toBe(false);
   expect(validate.errors?.[0]).toMatchObject({ keyword: 'maximum', instancePath: '/pads/0/settings/levelDb' });
   expect(JSON.stringify(kitSchema())).toContain('"title":"Level","default":0,"unit":"dB"');
+});
+
+test('the schema in the docs is that of the code; `undercroft bundle --schema` writes it', () => {
+  expect(JSON.parse(readFileSync('docs/kit.schema.json', 'utf8'))).toEqual(JSON.parse(JSON.stringify(kitSchema())));
 });

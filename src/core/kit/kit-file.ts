@@ -54,9 +54,9 @@ const FilePad = z.object({
   /** What it is in the kit's layout; empty where it has no role. */
   role: z.string().max(LONGEST_NAME),
   note: z.number().int().min(0).max(127),
-  /** Which of the kit's buses it plays on, counted from 0; null for none. */
+  /** Index into the kit's `buses` of the one it plays on; null for none. */
   bus: z.number().int().min(0).nullable(),
-  /** Which of the kit's sources are heard on it, counted from 0. */
+  /** Indices into the kit's `sources` of the recordings heard on it. */
   sources: z.array(z.number().int().min(0)).max(1000),
   /** Its WAV files, softest first; none where its role waits for a sound. */
   zones: z.array(FileZone).max(1000),
@@ -100,7 +100,7 @@ export type KitFile = z.infer<typeof KitFile>;
 /** Name of the JSON Schema beside a kit's file. */
 export const KIT_SCHEMA_FILE = 'kit.schema.json';
 
-/** A pad as stored in the file; `levelDb` is the part of its level that is not in its WAV files. */
+/** A pad as the file stores it; `levelDb` is the part of its level that the WAV files do not contain. */
 export function filePad(
   pad: Pad,
   zones: readonly Zone[],

@@ -99,14 +99,14 @@ export class Mixer {
     }
   }
 
-  /** Takes up at once what a pad sends, while it sends nothing. */
+  /** Sets a pad's sends to their new levels without a glide, while the pad is silent. */
   private takeSends(pad: number): void {
     const { programs } = this.desk;
     for (let which = 0; which < 2; which++)
       this.sends[2 * pad + which] = programs[pad * PROGRAM_FLOATS + (SEND_SLOTS[which] as number)] as number;
   }
 
-  /** Whether a pad's voices are summed by themselves before anything else comes to them. */
+  /** Whether a pad has steps or sends, so that its voices must be summed apart from those of other pads. */
   private goesApart(pad: number): boolean {
     const strip = this.strips[pad] as Strip | null;
     if (!strip) return false;
@@ -132,7 +132,7 @@ export class Mixer {
     for (let i = 0; i < 2 * count; i++) buses[into + i] = (buses[into + i] as number) + (buses[from + i] as number);
   }
 
-  /** Runs the pads' steps, and adds what comes out of them to their buses. */
+  /** Processes each pad's steps and adds the result to the pad's bus and to its sends. */
   private runPads(count: number, clock: number): void {
     const { buses } = this.desk.reader;
     const { programs } = this.desk;
@@ -173,7 +173,7 @@ export class Mixer {
     this.sends[2 * pad + which] = now;
   }
 
-  /** Runs the steps of the buses, the room and the echo last, and adds what comes out of them to what is heard. */
+  /** Processes the buses' steps, room and echo last, and adds the results to the output. */
   private runBuses(count: number, clock: number): void {
     const { buses } = this.desk.reader;
     for (let bus = 1; bus <= KIT_BUSES; bus++) {

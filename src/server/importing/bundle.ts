@@ -48,8 +48,8 @@ export async function importBundle(
 
 async function importSamples(db: Db, importSample: ImportSample, { file, samples }: OpenedBundle) {
   const found = new Map<string, Sample>();
-  const changes: Change[] = [];
-  const described = new Set<string>();
+  /** Paths of the samples of each recording that is new. */
+  const fresh = new Map<string, string[]>();
   let known = 0;
   for (const [path, bytes] of samples) {
     const { recordingId, duplicate } = await importSample(path.slice('samples/'.length), bytes);
@@ -60,21 +60,24 @@ async function importSamples(db: Db, importSample: ImportSample, { file, samples
     found.set(path, { recordingId, frames, sampleRate });
     if (duplicate) {
       // One that came with this bundle a moment ago is no other's.
-      if (!described.has(recordingId)) known++;
-      continue;
-    }
-    described.add(recordingId);
-    const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);
-    if (!recording) continue;
-    const set = { what: 'one-shot', ...rightsOf(file, path) };
-    changes.push({ op: 'update', doc: 'recording', id: recordingId, rev: recording.rev, set });
+      const own = fresh.get(recordingId);
+      if (own) own.push(path);
+      else known++;
+    } else fresh.set(recordingId, [path]);
   }
+  const changes = [...fresh].flatMap(([id, paths]): Change[] => {
+    const [recording] = select(db, 'recording', 'WHERE id = ?', id);
+    const set = { what: 'one-shot', ...rightsOf(file, paths) };
+    return recording ? [{ op: 'update', doc: 'recording', id, rev: recording.rev, set }] : [];
+  });
   return { samples: found, changes, known };
 }
 
-/** The rights of a sample: of all that is heard on the pads that play it. */
-function rightsOf({ pads, sources }: KitFile, path: string) {
-  const heard = new Set(pads.flatMap((pad) => (pad.zones.some(({ sample }) => sample === path) ? pad.sources : [])));
+/** The rights of a recording: of all that is heard on the pads that play any of its samples. */
+function rightsOf({ pads, sources }: KitFile, paths: readonly string[]) {
+  const heard = new Set(
+    pads.flatMap((pad) => (pad.zones.some(({ sample }) => paths.includes(sample)) ? pad.sources : [])),
+  );
   const origins = sources.filter((_, i) => heard.has(i));
   const rights = origins.map(({ owner, text, ...source }) => ({ ...source, rightsOwner: owner, rightsText: text }));
   return origins.length === 0 ? {} : { ...combinedRights(rights), origins };

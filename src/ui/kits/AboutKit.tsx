@@ -13,45 +13,40 @@ const LONGEST_NOTES = 6000;
 
 /** What the kit says of itself: it is found by these words, and they go along where it is handed on. */
 export function AboutKit({ kit, onSet }: { kit: Stored<Kit>; onSet: (said: string, fields: Partial<Kit>) => void }) {
+  const rows = [
+    ['Author', kit.author, 'nobody yet', LONGEST_NAME, (author: string) => onSet('author', { author })],
+    [
+      'Words',
+      kit.words.join(', '),
+      'dry, cellar, slow …',
+      LONGEST_ABOUT,
+      (typed: string) => onSet('words', { words: wordsOf(typed) }),
+    ],
+    [
+      'Description',
+      kit.about,
+      'what it is, in a sentence',
+      LONGEST_ABOUT,
+      (about: string) => onSet('description', { about }),
+    ],
+  ] as const;
   return (
     <section aria-label="About the kit" className="mt-2">
       <h2 className="font-semibold text-[12px] text-soft">About</h2>
-      <div className={LINE}>
-        <span className={NAME}>Author</span>
-        <TextField
-          label="Author of the kit"
-          value={kit.author}
-          maxLength={LONGEST_NAME}
-          mayBeEmpty
-          placeholder="nobody yet"
-          className={FIELD}
-          onCommit={(author) => onSet('author', { author })}
-        />
-      </div>
-      <div className={LINE}>
-        <span className={NAME}>Words</span>
-        <TextField
-          label="Words of the kit"
-          value={kit.words.join(', ')}
-          maxLength={LONGEST_ABOUT}
-          mayBeEmpty
-          placeholder="dry, cellar, slow …"
-          className={FIELD}
-          onCommit={(typed) => onSet('words', { words: wordsOf(typed) })}
-        />
-      </div>
-      <div className={LINE}>
-        <span className={NAME}>Description</span>
-        <TextField
-          label="Description of the kit"
-          value={kit.about}
-          maxLength={LONGEST_ABOUT}
-          mayBeEmpty
-          placeholder="what it is, in a sentence"
-          className={FIELD}
-          onCommit={(about) => onSet('description', { about })}
-        />
-      </div>
+      {rows.map(([name, value, placeholder, most, set]) => (
+        <div key={name} className={LINE}>
+          <span className={NAME}>{name}</span>
+          <TextField
+            label={`${name} of the kit`}
+            value={value}
+            maxLength={most}
+            mayBeEmpty
+            placeholder={placeholder}
+            className={FIELD}
+            onCommit={set}
+          />
+        </div>
+      ))}
       <TextArea
         label="Notes on the kit"
         value={kit.notes}

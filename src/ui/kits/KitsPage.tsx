@@ -17,7 +17,7 @@ import { turnRows } from '../pads/shown-rows';
 import { useActions } from '../parts/actions';
 import { Choice } from '../parts/Choice';
 import { leaveControl, pageKey } from '../parts/focus';
-import { tell } from '../parts/notice';
+import { complain, tell } from '../parts/notice';
 import { createStore, useStore } from '../parts/store';
 import { TextField } from '../parts/TextField';
 import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
@@ -252,14 +252,16 @@ function KitTools({ view, children }: { view: KitView; children: ReactNode }) {
   const deleteKit = () => {
     const next = kits.data?.find((k) => k.id !== view.kit.id);
     // Its versions go with it, and come back with it.
-    void Promise.all(versions.map(({ id }) => getJson<KitDocs>(`/api/kits/${id}`))).then((kept) =>
-      commit(
-        `deleted the kit ${view.kit.name}`,
-        [view, ...kept].map(({ kit }) => ({ op: 'remove', doc: 'kit', id: kit.id, rev: kit.rev })),
-      ),
-    );
-    tell(`"${view.kit.name}" is deleted; Ctrl Z brings it back.`);
-    if (next) choose(next.id);
+    Promise.all(versions.map(({ id }) => getJson<KitDocs>(`/api/kits/${id}`)))
+      .then((kept) => {
+        void commit(
+          `deleted the kit ${view.kit.name}`,
+          [view, ...kept].map(({ kit }) => ({ op: 'remove', doc: 'kit', id: kit.id, rev: kit.rev })),
+        );
+        tell(`"${view.kit.name}" is deleted; Ctrl Z brings it back.`);
+        if (next) choose(next.id);
+      })
+      .catch((error: Error) => complain(`The kit is not deleted: ${error.message}`));
   };
 
   return (

@@ -15,11 +15,16 @@ export function LazyChoice<V extends string | number | boolean | null>(props: Ch
   const { label, value, options, className = '' } = props;
   const [isReady, setReady] = useState(false);
   const takesFocus = useRef(false);
+  const opens = useRef(false);
   const rests = useRef(0);
   useEffect(() => () => clearTimeout(rests.current), []);
   const box = useRef<HTMLSpanElement>(null);
   useEffect(() => {
-    if (isReady && takesFocus.current) box.current?.querySelector('button')?.focus();
+    if (!isReady || !takesFocus.current) return;
+    const button = box.current?.querySelector('button');
+    button?.focus();
+    // The press that made it ready was meant for the list.
+    if (opens.current) button?.click();
   }, [isReady]);
   const shown = props.shown ?? options.find(([v]) => v === value)?.[1] ?? '';
   if (isReady)
@@ -40,6 +45,9 @@ export function LazyChoice<V extends string | number | boolean | null>(props: Ch
         rests.current = window.setTimeout(() => setReady(true), REST_MS);
       }}
       onPointerLeave={() => clearTimeout(rests.current)}
+      onPointerDown={() => {
+        opens.current = true;
+      }}
       onFocus={() => {
         takesFocus.current = true;
         setReady(true);

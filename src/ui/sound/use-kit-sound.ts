@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { KitView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
@@ -13,6 +13,14 @@ import { useStore } from '../parts/store';
 import { heardBefore } from './heard-before';
 import { openSound, type Sound, without } from './sound';
 
+interface Told {
+  readonly signature: string;
+  readonly state: PadState;
+}
+
+const NO_PADS: ReturnType<typeof wantedPads> = new Map();
+const NO_STATES: ReadonlyMap<number, PadState> = new Map();
+
 /** Longer than a pad holds on to the sound that it had before. */
 const RETRY_MS = 400;
 
@@ -21,7 +29,9 @@ export type PadState = 'loading' | 'ready' | { readonly error: string };
 /** Keeps the engine's pads up to date with the kit, and reports the state of each. */
 export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState> {
   const [sound, setSound] = useState<Sound | null>(null);
-  const [padStates, setPadStates] = useState<ReadonlyMap<number, PadState>>(new Map());
+  /** What was last told of each pad, and what that was prepared from. */
+  const [told, setTold] = useState<ReadonlyMap<number, Told>>(new Map());
+  const wanted = useMemo(() => (view ? wantedPads(view) : NO_PADS), [view]);
   /** What each pad was last prepared from, so that only changed ones are prepared again. */
   const prepared = useRef(new Map<number, string>());
   /** Pads whose sound could not be had. They are tried again when another pad has given up what it held. */
@@ -35,7 +45,6 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
   useEffect(() => {
     if (!sound || !view) return;
     void freed;
-    const wanted = wantedPads(view);
     const tryAgain = () => {
       if (failed.current.size > 0) setTimeout(() => setFreed((n) => n + 1), RETRY_MS);
     };
@@ -44,6 +53,7 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
       tryAgain();
       prepared.current.delete(position);
       failed.current.delete(position);
+      setTold((old) => new Map([...old].filter(([other]) => other !== position)));
       sound.clearPad(position);
     }
     const recordings = new Map(view.recordings.map((r) => [r.id, r]));
@@ -52,8 +62,7 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
       if (isOld && !failed.current.delete(position)) continue;
       prepared.current.set(position, signature);
       const current = () => prepared.current.get(position) === signature;
-      const tell = (state: PadState) => current() && setPadStates((old) => new Map(old).set(position, state));
-      if (!isOld) tell('loading');
+      const tell = (state: PadState) => current() && setTold((old) => new Map(old).set(position, { signature, state }));
       sound.preparePad(pad, layers, steps, recordings, view.kit.tempoBpm, route, current).then(
         () => {
           tell('ready');
@@ -65,18 +74,26 @@ export function useKitSound(view: KitView | null): ReadonlyMap<number, PadState>
         },
       );
     }
-  }, [sound, view, freed]);
+  }, [sound, view, wanted, freed]);
 
   useBuses(sound, view);
 
   const { id, tempoBpm: _tempo, ...values } = view?.kit ?? { ...KIT_INITIAL, id: '' };
-  const told = JSON.stringify(values);
+  const ofKit = JSON.stringify(values);
   useEffect(() => {
-    const kit: KitValues = { ...KIT_INITIAL, ...JSON.parse(told) };
+    const kit: KitValues = { ...KIT_INITIAL, ...JSON.parse(ofKit) };
     sound?.engine.setKit(kitSound(id, kit), kit.limiter);
-  }, [sound, id, told]);
+  }, [sound, id, ofKit]);
 
-  return padStates;
+  return useMemo(() => {
+    if (!sound) return NO_STATES;
+    // What was told of a pad as it was before is not true of it now.
+    const stateOf = (position: number, signature: string): PadState => {
+      const last = told.get(position);
+      return last?.signature === signature ? last.state : 'loading';
+    };
+    return new Map([...wanted].map(([position, { signature }]) => [position, stateOf(position, signature)]));
+  }, [sound, wanted, told]);
 }
 
 /** Keeps the engine's buses up to date with the kit. */

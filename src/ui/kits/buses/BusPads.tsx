@@ -48,13 +48,15 @@ export function BusPads({ view, bus }: { view: KitView; bus: Stored<Bus> }) {
               <>
                 <Glyph family={pad.family} size={13} />
                 <span className="min-w-0 flex-1 truncate">{pad.role || pad.name}</span>
-                <NumberField
-                  of={{ ...PAD_PARAMETERS[key], label: '' }}
-                  inline
-                  value={pad[key]}
-                  onCommit={(db) => send(pad, key, db)}
-                  onClear={() => send(pad, key, null)}
-                />
+                <span className="[&_label>span:first-child]:sr-only">
+                  <NumberField
+                    of={{ ...PAD_PARAMETERS[key], label: `Sent by ${pad.role || pad.name}` }}
+                    inline
+                    value={pad[key]}
+                    onCommit={(db) => send(pad, key, db)}
+                    onClear={() => send(pad, key, null)}
+                  />
+                </span>
               </>
             ) : (
               <label className="flex min-w-0 flex-1 items-center gap-2">

@@ -7,6 +7,7 @@ import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
 import { movedBy, scaleSteps, typedSteps } from '@/core/kit/key';
 import type { Pad } from '@/core/kit/model';
+import { freeName } from '@/core/naming/names';
 import { type Move, PITCH_CLASSES } from '@/core/pitch/intervals';
 import { typedNote } from '@/core/pitch/typed-note';
 import { KIT_PADS } from '@/core/play/limits';
@@ -106,13 +107,16 @@ export function spreadChanges(view: KitView, pad: Stored<Pad>, moves: readonly M
   const places = Array.from({ length: KIT_PADS }, (_, i) => (pad.position + 1 + i) % KIT_PADS).filter(
     (p) => !taken.has(p),
   );
+  const names = new Set(view.pads.map(({ name }) => name));
   const changes = moves.slice(0, places.length).flatMap((move, i): Change[] => {
     const place = places[i] as number;
+    const name = freeName(pad.name, names);
+    names.add(name);
     return copyPad(view, pad.position, place, newId).map((change) =>
       change.op === 'create' && change.doc === 'pad'
         ? {
             ...change,
-            value: { ...change.value, name: `${pad.name} ${i + 2}`, role: '', ...movedBy(pad, move) },
+            value: { ...change.value, name, role: '', ...movedBy(pad, move) },
           }
         : change,
     );

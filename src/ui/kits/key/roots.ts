@@ -39,12 +39,16 @@ export function useTonal(view: KitView): { readonly tonal: readonly Tonal[]; rea
       for (const { hit, recording, key } of sounds) {
         if (!isWanted) return;
         if (known.has(key)) continue;
-        const { figures } = await samples.inspect(hit, recording);
-        known.set(key, figures.rootHz);
+        // A sound that cannot be rendered says so on its pad; the others are listened to all the same.
+        const heardHz = await samples.inspect(hit, recording).then(
+          ({ figures }) => figures.rootHz,
+          () => null,
+        );
+        known.set(key, heardHz);
         setHeard((n) => n + 1);
       }
     };
-    // A sound that cannot be rendered says so on its pad.
+    // Where no sound can be opened the page has said so.
     listen().catch(() => {});
     return () => {
       isWanted = false;

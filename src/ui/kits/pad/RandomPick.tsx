@@ -1,18 +1,17 @@
 'use client';
 
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import type { HitView, KitView } from '@/contract/views';
 import type { Layer, Pad } from '@/core/kit/model';
 import { useCommands } from '../../data/commit';
 import { useHits } from '../../data/queries';
+import { useKitDesk } from '../../pads/kit-context';
 import { tell } from '../../parts/notice';
 import { soundNow } from '../../sound/sound';
 
 const VELOCITY = 110;
-/** Until the pad has taken up another sound. */
-const READY_MS = 350;
 
 /** Tries other hits of the pad's family on it, one after another at random: the one that fits is kept, or all are thrown back. */
 export function RandomPick({ view, pad, layer }: { view: KitView; pad: Stored<Pad>; layer: Stored<Layer> }) {
@@ -21,6 +20,14 @@ export function RandomPick({ view, pad, layer }: { view: KitView; pad: Stored<Pa
   /** What was there before the first try. */
   const [before, setBefore] = useState<{ readonly hitId: string; readonly name: string } | null>(null);
   const [tried, setTried] = useState<readonly string[]>([]);
+  /** What is to be heard once the pad has taken it up. */
+  const wanted = useRef<string | null>(null);
+  const isReady = useKitDesk().padStates.get(pad.position) === 'ready';
+  useEffect(() => {
+    if (!isReady || wanted.current !== layer.hitId) return;
+    wanted.current = null;
+    soundNow()?.engine.strike(pad.position, VELOCITY);
+  }, [isReady, layer.hitId, pad.position]);
   const others = (hits ?? []).filter(
     ({ id, family, binnedAt }) =>
       family === pad.family && binnedAt === null && id !== layer.hitId && id !== before?.hitId,
@@ -29,7 +36,7 @@ export function RandomPick({ view, pad, layer }: { view: KitView; pad: Stored<Pa
     const isNamed = pad.role === '' && view.hits.some((hit) => hit.id === layer.hitId && hit.name === pad.name);
     const rename: Change[] = isNamed ? [{ op: 'update', doc: 'pad', id: pad.id, rev: pad.rev, set: { name } }] : [];
     void commit(label, [...rename, { op: 'update', doc: 'layer', id: layer.id, rev: layer.rev, set: { hitId } }]);
-    setTimeout(() => soundNow()?.engine.strike(pad.position, VELOCITY), READY_MS);
+    wanted.current = hitId;
   };
   const another = () => {
     const fresh = others.filter(({ id }) => !tried.includes(id));
