@@ -32,6 +32,8 @@ describe('every page as the first one opened', () => {
     await saved(page);
     const [made] = hand.padsOf('First');
     await hand.ready(made?.position ?? -1);
+    // What laying it sounded is over: the same number again would not be told.
+    await page.getByTestId('voices').getByText('0 voices', { exact: true }).waitFor();
     await forgetTold(page);
     await hand.pad(made?.position ?? -1).click();
     await told(page, /^[1-9]\d* voices?$/);
