@@ -76,9 +76,21 @@ describe('names, search and tables', () => {
     expect(await search.inputValue()).toBe('kitchen find');
     await search.press('Enter');
     expect(await search.evaluate((field) => field === document.activeElement)).toBe(false);
+    // Typed before the box and its list are there, it is kept from the page, and stands in the box.
+    let listHits = () => {};
+    const asked = new Promise<void>((resolve) => {
+      listHits = resolve;
+    });
+    await page.route('**/api/hits**', async (route) => {
+      await asked;
+      await route.continue();
+    });
     await page.keyboard.press('Control+k');
-    // Typed before the box is there, it is kept from the page, and stands in the box.
     await page.keyboard.type('kick sluice 01');
+    await soon(async () =>
+      expect(await page.getByRole('dialog').getByRole('combobox').inputValue()).toBe('kick sluice 01'),
+    );
+    listHits();
     await chosenInBox('Kick Sluice 01');
     await page.keyboard.press('Enter');
     await page.waitForURL(/\/hits\?hit=/);

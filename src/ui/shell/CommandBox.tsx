@@ -10,19 +10,19 @@ const MOST_LISTED = 200;
 
 /** Finds a place, a recording, a hit or a kit, or runs an action of the page, by typing. */
 export function CommandBox({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { entries, ready } = useEntries();
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50" aria-label="Find or do">
       <div aria-hidden className="fixed inset-0 bg-ink/20" />
       <DialogPanel className="fixed top-[72px] left-1/2 w-[560px] -translate-x-1/2 rounded-xl border border-edge bg-sheet p-2 shadow-xl">
-        {/* What is typed before is kept (typed-ahead), and is looked for in all there is. */}
-        {ready ? <Finder entries={entries} onClose={onClose} /> : <p className="px-3 py-4 text-soft">Fetching …</p>}
+        <Finder onClose={onClose} />
       </DialogPanel>
     </Dialog>
   );
 }
 
-function Finder({ entries, onClose }: { entries: readonly Entry[]; onClose: () => void }) {
+function Finder({ onClose }: { onClose: () => void }) {
+  // The field is there before the entries: what is typed meanwhile is looked for in all there is.
+  const { entries, ready } = useEntries();
   const [query, setQuery] = useState('');
   const found = query.trim() === '' ? entries : matchSorter(entries, query, { keys: ['name', 'also'] });
   const listed = grouped(found).slice(0, MOST_LISTED);
@@ -62,7 +62,9 @@ function Finder({ entries, onClose }: { entries: readonly Entry[]; onClose: () =
           </ComboboxOption>
         ))}
       </ComboboxOptions>
-      {listed.length === 0 && <p className="px-3 py-4 text-soft">Nothing goes by that name.</p>}
+      {listed.length === 0 && (
+        <p className="px-3 py-4 text-soft">{ready ? 'Nothing goes by that name.' : 'Fetching …'}</p>
+      )}
     </Combobox>
   );
 }
