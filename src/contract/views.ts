@@ -142,6 +142,16 @@ export interface KitListEntry {
   readonly author: string;
   readonly about: string;
   readonly words: readonly string[];
+  readonly supplied: boolean;
+}
+
+/** What was put into the workspace of what comes with the application. */
+export interface SuppliedAnswer {
+  readonly kitId: string;
+  readonly name: string;
+  readonly hits: number;
+  /** It was there already; nothing was stored. */
+  readonly known: boolean;
 }
 
 export interface ImportAnswer {

@@ -17,7 +17,7 @@ export class Client {
 
   constructor(
     readonly address: string,
-    private readonly browser = 'test-browser-0001',
+    readonly browser = 'test-browser-0001',
   ) {}
 
   /** A request with any headers, `Host` included; the body may be sent in pieces. */

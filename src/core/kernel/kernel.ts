@@ -131,6 +131,9 @@ interface Exports {
   decimate(x: number, length: number, taps: number, count: number, factor: number, out: number): void;
   residual(x: number, length: number, a: number, order: number, out: number): void;
   levinson(r: number, order: number, a: number, work: number): void;
+  struckDoubles(): number;
+  beginStruck(wanted: number, state: number): void;
+  struckFrames(wanted: number, state: number, count: number, out: number): void;
   likeliestChange(energy: number, length: number, from: number, to: number, before: number, after: number): number;
 }
 

@@ -22,6 +22,8 @@ export const Kit = z.object({
   /** Words by which it is found. */
   words: z.array(z.string().min(1).max(40)).max(24),
   notes: z.string().max(6000),
+  /** It came with the application. */
+  supplied: z.boolean(),
   /** Seed of its chances, for one that was opened from a bundle; null for one of its own. */
   seed: z.number().int().min(0).max(0xffffff).nullable(),
   /** The kit that this is a version of, kept on purpose, and when that was, in ms since 1970; null for a kit itself. */

@@ -344,7 +344,7 @@ export type KitValues = Values<typeof KIT_PARAMETERS>;
 
 /** What a kit says of itself, in a person's own words; nothing at first. */
 export const KIT_WORDS = {
-  ...{ author: '', about: '', words: [] as string[], notes: '' },
+  ...{ author: '', about: '', words: [] as string[], notes: '', supplied: false },
   ...{ seed: null as number | null, versionOf: null as string | null, keptAt: null as number | null },
 };
 export const KIT_INITIAL = { ...KIT_WORDS, ...initialValues(KIT_PARAMETERS) };

@@ -25,6 +25,8 @@ export const Recording = z.object({
   notes: z.string().max(10000),
   /** The recordings that it was printed from elsewhere, for one that came in a bundle. */
   origins: z.array(Source).max(1000),
+  /** It came with the application. */
+  supplied: z.boolean(),
   /** Naming pattern of hits taken from it; empty for the usual one. */
   pattern: z.string().max(80),
 });

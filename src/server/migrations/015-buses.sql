@@ -34,3 +34,7 @@ ALTER TABLE kit ADD COLUMN seed INTEGER;
 ALTER TABLE kit ADD COLUMN version_of TEXT;
 ALTER TABLE kit ADD COLUMN kept_at INTEGER;
 CREATE INDEX kit_by_version ON kit (version_of, kept_at);
+
+-- What came with the application.
+ALTER TABLE recording ADD COLUMN supplied INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE kit ADD COLUMN supplied INTEGER NOT NULL DEFAULT 0;

@@ -9,11 +9,11 @@ import { recordingsById } from './recordings';
 export function listKits(db: Db): KitListEntry[] {
   const rows = prepared(
     db,
-    `SELECT k.id, k.name, k.author, k.about, k.words, k.version_of AS versionOf, k.kept_at AS keptAt,
+    `SELECT k.id, k.name, k.author, k.about, k.words, k.supplied, k.version_of AS versionOf, k.kept_at AS keptAt,
        (SELECT count(DISTINCT l.pad_id) FROM pad p JOIN layer l ON l.pad_id = p.id WHERE p.kit_id = k.id) AS padCount
      FROM kit k ORDER BY k.name COLLATE NOCASE`,
-  ).all() as (Omit<KitListEntry, 'words'> & { words: string })[];
-  return rows.map((row) => ({ ...row, words: JSON.parse(row.words) as string[] }));
+  ).all() as (Omit<KitListEntry, 'words' | 'supplied'> & { words: string; supplied: number })[];
+  return rows.map((row) => ({ ...row, supplied: row.supplied === 1, words: JSON.parse(row.words) as string[] }));
 }
 
 /** A kit with its pads, their layers, steps and other takes, the hits these play and the recordings they come from. */

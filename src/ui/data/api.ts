@@ -1,4 +1,4 @@
-import type { BundleAnswer, ErrorAnswer } from '@/contract/views';
+import type { BundleAnswer, ErrorAnswer, SuppliedAnswer } from '@/contract/views';
 import type { Levels } from '@/core/onset/silence';
 
 /** An error answer of the server, with its message. */
@@ -22,6 +22,12 @@ export async function postJson<T>(path: string, body: unknown, signal: AbortSign
 
 export async function deleteAt<T>(path: string): Promise<T> {
   return answerOf<T>(await fetch(path, { method: 'DELETE' }));
+}
+
+/** Puts the starter kit and its hits into the workspace. */
+export async function putSupplied(): Promise<SuppliedAnswer> {
+  const query = new URLSearchParams({ browser: browserId(), tab: tabId });
+  return answerOf<SuppliedAnswer>(await fetch(`/api/supplied?${query}`, { method: 'POST' }));
 }
 
 /** Opens a bundle as a kit of the workspace. */

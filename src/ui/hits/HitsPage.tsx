@@ -14,6 +14,7 @@ import { stretchOfHit } from '../pads/laying';
 import { type Sorters, useListing } from '../parts/listing';
 import { tell } from '../parts/notice';
 import { SearchField } from '../parts/SearchField';
+import { SuppliedChoice, useSuppliedFilter } from '../parts/Supplied';
 import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
@@ -53,10 +54,12 @@ export function HitsPage({ asked }: { asked: string | null }) {
     return (hits.data ?? []).map((hit): HitRow => {
       const recording = byId.get(hit.recordingId);
       const sources = isLayered(hit) ? recordingsOf(hit).flatMap((id) => byId.get(id) ?? []) : [];
-      return { ...hit, recording, rights: sources.length > 0 ? combinedRights(sources) : recording };
+      const supplied = sources.length > 0 ? sources.every((s) => s.supplied) : (recording?.supplied ?? false);
+      return { ...hit, recording, supplied, rights: sources.length > 0 ? combinedRights(sources) : recording };
     });
   }, [hits.data, recordings.data]);
-  const rows = useMemo(() => all.filter((h) => shows(h, show)), [all, show]);
+  const isShown = useSuppliedFilter();
+  const rows = useMemo(() => all.filter((h) => shows(h, show) && isShown(h)), [all, show, isShown]);
   const listing = useListing('hits', rows, textOf, SORTERS, { by: 'name', down: false });
   const { shown, selected } = listing;
   const doubtful = all.filter((h) => shows(h, 'doubtful')).length;
@@ -135,6 +138,7 @@ export function HitsPage({ asked }: { asked: string | null }) {
         {tab('unused', 'In no kit')}
         {tab('held', 'Held back')}
         {(binned > 0 || show === 'bin') && tab('bin', `Bin ${binned}`)}
+        <SuppliedChoice rows={all} />
         <span className="ml-auto" />
         <button
           type="button"

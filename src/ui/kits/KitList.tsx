@@ -4,7 +4,9 @@ import { useEffect, useRef, useState } from 'react';
 import type { KitListEntry, KitView } from '@/contract/views';
 import { FAMILIES } from '@/core/family';
 import { useKits } from '../data/queries';
+import { useSupplied } from '../imports/use-supplied';
 import { useKitDesk } from '../pads/kit-context';
+import { SuppliedChoice, useSuppliedFilter } from '../parts/Supplied';
 import { VirtualRows } from '../parts/VirtualRows';
 import { replaying } from '../play/simulated';
 import { soundNow } from '../sound/sound';
@@ -25,7 +27,10 @@ export function KitList({ view }: { view: KitView }) {
   const [typed, setTyped] = useState('');
   const first = useRef(view.kit.id);
   const listen = usePhrase(view, padStates);
-  const shown = matching(kits.data ?? [], typed);
+  const isShown = useSuppliedFilter();
+  const putSupplied = useSupplied();
+  const all = kits.data ?? [];
+  const shown = matching(all.filter(isShown), typed);
   const index = shown.findIndex(({ id }) => id === view.kit.id);
   const hear = (kit: KitListEntry | undefined) => {
     if (!kit) return;
@@ -53,10 +58,18 @@ export function KitList({ view }: { view: KitView }) {
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />
-        <span className="text-soft">↑ ↓ open and hear one after another · Enter keeps it · Escape goes back</span>
-        <span className="figure ml-auto text-soft">
-          {shown.length === kits.data?.length ? shown.length : `${shown.length} of ${kits.data?.length ?? 0}`}
+        <SuppliedChoice rows={all} />
+        <span className="truncate text-soft">
+          ↑ ↓ open and hear one after another · Enter keeps it · Escape goes back
         </span>
+        <span className="figure ml-auto flex-none text-soft">
+          {shown.length === all.length ? shown.length : `${shown.length} of ${all.length}`}
+        </span>
+        {!all.some(({ supplied }) => supplied) && (
+          <button type="button" className="quiet-button flex-none" onClick={() => void putSupplied()}>
+            Put in the starter kit
+          </button>
+        )}
       </header>
       <div
         className="grid flex-none gap-3 border-line border-b px-2 text-[12px] text-soft"
@@ -73,7 +86,11 @@ export function KitList({ view }: { view: KitView }) {
         height={ROW_PX}
         index={index}
         keyOf={(i) => (shown[i] as KitListEntry).id}
-        nothing={<p className="py-2 text-soft">No kit has “{typed}” in its name or words.</p>}
+        nothing={
+          <p className="py-2 text-soft">
+            {typed === '' ? 'None of these kits.' : `No kit has “${typed}” in its name or words.`}
+          </p>
+        }
       >
         {(i) => <KitRow kit={shown[i] as KitListEntry} isOpen={i === index} onHear={() => hear(shown[i])} />}
       </VirtualRows>

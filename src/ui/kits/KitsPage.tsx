@@ -10,6 +10,7 @@ import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { useKits, useVersions } from '../data/queries';
 import { useImports } from '../imports/use-imports';
+import { useSupplied } from '../imports/use-supplied';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { PadGrid } from '../pads/PadGrid';
@@ -46,6 +47,7 @@ const Picker = dynamic(() => import('../picker/Picker').then((m) => m.Picker), {
 export function KitsPage() {
   const kits = useKits();
   const { view, createKit } = useKitDesk();
+  const putSupplied = useSupplied();
   useStatus(
     view
       ? 'Strike nearer the top of a pad for a harder hit · arrows choose · drag moves, with Ctrl copies · F2 rename · Delete empties'
@@ -63,6 +65,9 @@ export function KitsPage() {
         </p>
         <button type="button" className="next-button mt-4" onClick={() => void createKit('First kit')}>
           Make a kit
+        </button>
+        <button type="button" className="quiet-button mt-4 ml-3" onClick={() => void putSupplied()}>
+          Put in the starter kit
         </button>
       </div>
     );

@@ -44,7 +44,7 @@ export function copyKit(
   view: KitDocs,
   name: string,
   newId: () => string,
-  set: Partial<Kit> = { versionOf: null, keptAt: null },
+  set: Partial<Kit> = { versionOf: null, keptAt: null, supplied: false },
 ): { kitId: string; changes: Change[] } {
   const kitId = newId();
   const { id: _id, rev: _rev, ...kit } = view.kit;
@@ -61,7 +61,16 @@ export function keptVersion(view: KitDocs, name: string, now: number, newId: () 
 /** Brings a kit back to what a version of it was; the kit keeps its name. */
 export function restoredVersion(view: KitDocs, version: KitDocs, newId: () => string): Change[] {
   const { id, rev } = view.kit;
-  const { id: _id, rev: _rev, name: _name, seed: _seed, versionOf: _of, keptAt: _at, ...set } = version.kit;
+  const {
+    id: _id,
+    rev: _rev,
+    name: _name,
+    supplied: _supplied,
+    seed: _seed,
+    versionOf: _of,
+    keptAt: _at,
+    ...set
+  } = version.kit;
   const remove = (doc: 'pad' | 'bus') => (row: { id: string; rev: number }) =>
     ({ op: 'remove', doc, id: row.id, rev: row.rev }) as const;
   return [

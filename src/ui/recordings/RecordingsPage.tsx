@@ -14,6 +14,7 @@ import { length } from '../parts/figures';
 import { pageKey } from '../parts/focus';
 import { useListing } from '../parts/listing';
 import { SearchField } from '../parts/SearchField';
+import { SuppliedChoice, useSuppliedFilter } from '../parts/Supplied';
 import { useStore } from '../parts/store';
 import { useBookmark } from '../parts/use-bookmark';
 import { useListKeys } from '../parts/use-list-keys';
@@ -34,7 +35,8 @@ export function RecordingsPage() {
   const [filter, setFilter] = useState(ANY);
   const [story, setStory] = useState(true);
   const all = data ?? [];
-  const rows = all.filter((r) => passes(r, filter));
+  const isShown = useSuppliedFilter();
+  const rows = all.filter((r) => passes(r, filter) && isShown(r));
   const listing = useListing('recordings', rows, searchText, SORTERS, { by: 'arrived', down: false });
   const { chosen, shown, selected } = listing;
   const audition = useAudition();
@@ -86,6 +88,7 @@ export function RecordingsPage() {
           field={search}
         />
         <Filters rows={all} filter={filter} onChange={setFilter} binned={binned} />
+        <SuppliedChoice rows={all} />
         <span className="ml-auto" />
         <button
           type="button"

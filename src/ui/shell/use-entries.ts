@@ -1,5 +1,6 @@
 import { useRouter } from 'next/navigation';
 import { useHits, useKits, useLiveRecordings } from '../data/queries';
+import { useSupplied } from '../imports/use-supplied';
 import { useKitDesk } from '../pads/kit-context';
 import { actionsHere } from '../parts/actions';
 import { useStore } from '../parts/store';
@@ -25,6 +26,7 @@ export function useEntries(): { readonly entries: readonly Entry[]; readonly rea
   const slice = useSliceAddress();
   const actions = [...useStore(actionsHere).values()].flat();
   const { choose } = useKitDesk();
+  const putSupplied = useSupplied();
   // Listed together with the hits, so that the first match is chosen among them too.
   const ready = hits.data !== undefined || hits.failureCount > 0;
   if (!ready) return { entries: [], ready };
@@ -42,6 +44,14 @@ export function useEntries(): { readonly entries: readonly Entry[]; readonly rea
     ...actions.map(
       ({ name, key, run }): Entry => ({ key: `do ${name}`, group: 'Do', name, also: [], hint: key ?? '', run }),
     ),
+    {
+      key: 'do supplied',
+      group: 'Do',
+      name: 'Put in the starter kit and its hits',
+      also: ['supplied sounds'],
+      hint: '',
+      run: () => void putSupplied(),
+    },
     ...recordings.map(
       ({ id, title, otherNames }): Entry => ({
         key: id,

@@ -15,5 +15,6 @@ export { placeFeatures, placePowers, placeScores } from './placement';
 export { autocorrelation, correlations, energies, levinson, likeliestChange, residual, widen } from './prediction';
 export { foldPairs, stepEnergies, stepPowers, throughPair } from './samples';
 export { highest, mostSudden, plainEnergy, suddenEnergy } from './strikes';
+export { beginStruck, struckDoubles, struckFrames } from './struck';
 export { fillTwiddles, magnitudePair, realSpectrum, transform } from './transform';
 export { mixFrames, readBetween, readBetweenMono } from './voices';
