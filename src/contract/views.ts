@@ -190,6 +190,13 @@ export const MOST_TILES = 8;
 /** Largest request for samples, in bytes. */
 export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;
 
+/** A recording's tempo, heard in it or written down. */
+export interface RecordingTempo {
+  readonly id: string;
+  readonly title: string;
+  readonly bpm: number;
+}
+
 /** What was made of a bundle. */
 export interface BundleAnswer {
   readonly kitId: string;

@@ -19,7 +19,8 @@ afterAll(async () => {
   remove(folder);
 });
 
-const put = async () => (await client.post(`/api/supplied?browser=${client.browser}`, {})).body as unknown as SuppliedAnswer;
+const put = async () =>
+  (await client.post(`/api/supplied?browser=${client.browser}`, {})).body as unknown as SuppliedAnswer;
 
 test('the starter kit comes with its hits, marked as supplied, free to share, once, and Undo takes it away', async () => {
   const { kitId, hits, known } = await put();

@@ -13,6 +13,7 @@ import { byArrival, byName, fetchList } from './lists';
 
 export const keys = {
   recordings: ['recordings'] as const,
+  tempos: ['tempos'] as const,
   story: (id: string) => ['story', id] as const,
   cut: (id: string) => ['cut', id] as const,
   sounds: (id: string) => ['sounds', id] as const,

@@ -8,13 +8,14 @@ import type { LayoutPlace } from '@/core/kit/model';
 import { BANK_SIZE } from '@/core/kit/parameters';
 import { freeName } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
-import { useKits, useNamed } from '../data/queries';
+import { useHits, useKits, useNamed } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { Choice } from '../parts/Choice';
 import { useNoteName } from '../parts/note-names';
 import { tell } from '../parts/notice';
 import { LayInto } from './LayInto';
 import { emptiedKit, laidOut } from './layouts';
+import { allSubstituted } from './substitutes';
 
 const GENERAL_MIDI = 'general midi';
 /** Notes from which a chromatic layout rises. */
@@ -26,6 +27,7 @@ export function LayoutRows({ view }: { view: KitView }) {
   const { choose } = useKitDesk();
   const noteName = useNoteName();
   const kits = useKits();
+  const { data: hits } = useHits();
   const layouts = useNamed('layout').data ?? [];
   const [withSettings, setWithSettings] = useState(true);
   const { kit } = view;
@@ -48,6 +50,13 @@ export function LayoutRows({ view }: { view: KitView }) {
     const value = { name, places: layoutOf(view.pads, withSettings) };
     void commit(`kept the layout ${name}`, [{ op: 'create', doc: 'layout', id: newId(), value }]);
     tell(`The layout “${name}” can be given to any kit.`);
+  };
+  const substitute = () => {
+    const { changes, filled, without } = allSubstituted(view, hits ?? [], newId);
+    const left = without.length === 0 ? '' : ` Nothing of the family for ${without.join(', ')}.`;
+    if (filled > 0)
+      void commit(`gave ${filled === 1 ? 'a role' : `${filled} roles`} of ${kit.name} substitutes`, changes);
+    tell(`${filled === 0 ? 'No role' : filled === 1 ? '1 role' : `${filled} roles`} got a substitute.${left}`);
   };
   const empty = async () => {
     const name = freeName(`${kit.name} roles`, new Set((kits.data ?? []).map((k) => k.name)));
@@ -89,6 +98,16 @@ export function LayoutRows({ view }: { view: KitView }) {
         >
           Without sounds
         </button>
+        {sounding < roles.length && (
+          <button
+            type="button"
+            className="quiet-button"
+            title="Every role without a sound gets that of a pad, or else of a hit, of its family"
+            onClick={substitute}
+          >
+            Substitutes for {roles.length - sounding}
+          </button>
+        )}
         <Link
           href="/kits/map"
           className="quiet-button inline-flex items-center"

@@ -12,6 +12,7 @@ import { AboutKit } from './AboutKit';
 import { KitOutput } from './KitOutput';
 import { KeyView } from './key/KeyView';
 import { LayoutRows } from './LayoutRows';
+import { TempoSources } from './TempoSources';
 import { VersionRows } from './VersionRows';
 
 /** What applies to the whole kit, and its output: limiter, level, loudness, latency. */
@@ -25,6 +26,8 @@ export function WholeKit({ view }: { view: KitView }) {
     ]);
     dropDraft('kit', kit.id);
   };
+  const preview = (key: string, value: unknown) =>
+    value === null ? dropDraft('kit', kit.id) : setDraft('kit', kit.id, { [key]: value });
   return (
     <>
       <section aria-label="Whole kit" className="w-[36%] min-w-0 overflow-auto border-line border-r px-4 py-2">
@@ -34,13 +37,13 @@ export function WholeKit({ view }: { view: KitView }) {
         >
           All pads
         </h2>
+        <ParameterRows of={KIT_PARAMETERS} keys={['tempoBpm']} values={kit} onPreview={preview} onSet={set} />
+        <TempoSources view={view} onTempo={(tempoBpm) => set(KIT_PARAMETERS.tempoBpm.said, { tempoBpm })} />
         <ParameterRows
           of={KIT_PARAMETERS}
-          keys={['tempoBpm', 'transpose', 'levelDb', 'attackMs', 'tailMs', 'evenVelocity', 'velocityCurve']}
+          keys={['transpose', 'levelDb', 'attackMs', 'tailMs', 'evenVelocity', 'velocityCurve']}
           values={kit}
-          onPreview={(key, value) =>
-            value === null ? dropDraft('kit', kit.id) : setDraft('kit', kit.id, { [key]: value })
-          }
+          onPreview={preview}
           onSet={set}
         />
         <LayoutRows view={view} />

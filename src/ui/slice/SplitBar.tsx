@@ -2,13 +2,14 @@
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { SlidersHorizontal } from 'lucide-react';
-import { type ReactNode, useRef } from 'react';
+import type { ReactNode } from 'react';
 import { SPLIT_PARAMETERS as P, type Split, type SplitMethod } from '@/core/onset/split';
 import { Choice } from '../parts/Choice';
 import { ChoiceLine } from '../parts/ChoiceLine';
 import { sureness } from '../parts/figures';
 import { NumberField } from '../parts/NumberField';
 import { Slide } from '../parts/Slide';
+import { useTaps } from '../parts/use-taps';
 import type { SplitDesk } from './use-split';
 
 const TITLE: Readonly<Record<SplitMethod, string>> = {
@@ -218,20 +219,4 @@ function More({ label, children }: { label: string; children: ReactNode }) {
       </PopoverPanel>
     </Popover>
   );
-}
-
-const LONGEST_BETWEEN_TAPS_MS = 2500;
-
-/** The tempo of the last taps: from the mean interval, from the third tap on. */
-function useTaps(onTempo: (bpm: number) => void): (event: { readonly timeStamp: number }) => void {
-  const taps = useRef<number[]>([]);
-  // By when it was tapped: a busy page hears of it later.
-  return ({ timeStamp: now }) => {
-    if (now - (taps.current.at(-1) ?? 0) > LONGEST_BETWEEN_TAPS_MS) taps.current = [];
-    taps.current = [...taps.current, now].slice(-16);
-    const [first] = taps.current;
-    if (taps.current.length < 4 || first === undefined) return;
-    const bpm = (60_000 * (taps.current.length - 1)) / (now - first);
-    if (bpm >= 20 && bpm <= 400) onTempo(Math.round(bpm * 10) / 10);
-  };
 }

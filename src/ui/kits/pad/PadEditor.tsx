@@ -20,6 +20,7 @@ import { PadRoute } from '../buses/PadRoute';
 import { takeInstead } from '../edits';
 import { LiveSteps } from '../LiveSteps';
 import { LayerTable } from './LayerTable';
+import { MissingRole } from './MissingRole';
 import { Moves } from './Moves';
 import { OtherTakes } from './OtherTakes';
 import { PadActions } from './PadActions';
@@ -64,10 +65,7 @@ export function PadEditor({ view, pad }: { view: KitView; pad: Stored<Pad> }) {
         {hit && recording && <Shape pad={pad} hit={hit} recording={recording} edits={edits} />}
         {hit && <SharedHit view={view} hit={hit} />}
         {layers.length === 0 ? (
-          <p className="m-auto max-w-[320px] text-center text-soft">
-            No sound yet. Pick one (F6), or drop a slice or a sound file on the pad
-            {pad.role ? `: it takes the role of ${pad.role}, with its note and settings.` : '.'}
-          </p>
+          <MissingRole view={view} pad={pad} />
         ) : (
           <>
             <TakesMap {...{ view, pad, layers, edits }} chosenId={layer?.id} onChoose={setChosenLayer} />
