@@ -107,7 +107,7 @@ export const KINDS = {
   variation: kind({ parent: { doc: 'pad', field: 'padId' }, shownIn: ['recordings', 'hits'] }),
   plan: kind({ shownIn: ['plans'] }),
   performance: kind({ shownIn: ['performances'] }),
-  layout: kind({ shownIn: ['layouts'] }),
+  layout: kind({ initial: { kitValues: {} }, shownIn: ['layouts'] }),
 } as const;
 
 /** Kinds of document that belong to no other and are listed whole, by name, and what the list is called. */

@@ -75,6 +75,11 @@ test('a kit gets a layout, is kept without its sounds, and its layout is kept an
   await place(17).click();
   await page.getByText('it takes the role of Pedal hi-hat').waitFor();
   await tab('Whole kit').click();
+  // What the whole kit does is kept with it.
+  const { kit } = await view();
+  await client.edit('slowed', [{ op: 'update', doc: 'kit', id: kit.id, rev: kit.rev, set: { tempoBpm: 94 } }]);
+  const tempo = page.getByRole('textbox', { name: 'Tempo', exact: true });
+  await soon(async () => expect(await tempo.inputValue()).toBe('94.0'));
   await page.getByRole('button', { name: 'Keep its layout' }).click();
   await soon(async () => expect(await client.get('/api/layouts')).toMatchObject([{ name: 'Millstone' }]));
   await page.getByRole('button', { name: 'Without sounds' }).click();
@@ -90,6 +95,7 @@ test('a kit gets a layout, is kept without its sounds, and its layout is kept an
   const layouts = await client.get<{ id: string }[]>('/api/layouts');
   await choose(page, 'Give it a layout', layouts[0]?.id as string);
   await page.getByText(`${empty.pads.length} roles, 0 with a sound`).waitFor();
+  await soon(async () => expect(await tempo.inputValue()).toBe('94.0'));
   await choose(page, 'Open a kit', kitId);
   await page.getByText(/^11 of 128 pads/).waitFor();
   for (let n = 0; n < 5; n++) await page.keyboard.press('Control+z');

@@ -98,7 +98,7 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
     }
     case 'layout': {
       const place = { position: below(128), role: `Role ${made}`, family: null, note: null, settings: {} };
-      return { name: `Layout ${made}`, places: [place] };
+      return { name: `Layout ${made}`, places: [place], kitValues: { transpose: below(12) } };
     }
     case 'recipe':
       return { name: `Recipe ${made}`, about: '', steps: [{ processor: oneOf(PROCESSOR_NAMES) }] };

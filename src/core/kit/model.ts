@@ -8,6 +8,7 @@ import {
   BUS_PARAMETERS,
   KIT_PARAMETERS,
   LAYER_PARAMETERS,
+  LAYOUT_PARAMETERS,
   PAD_PARAMETERS,
   PLANNED_PARAMETERS,
   ROLE_PARAMETERS,
@@ -83,7 +84,13 @@ const LayoutPlace = z.object({
 export type LayoutPlace = z.infer<typeof LayoutPlace>;
 
 /** Roles of a kit's places without sounds: the same role on the same note in every kit. */
-export const Layout = z.object({ id: Id, name: Name, places: z.array(LayoutPlace).min(1).max(KIT_PADS) });
+export const Layout = z.object({
+  id: Id,
+  name: Name,
+  places: z.array(LayoutPlace).min(1).max(KIT_PADS),
+  /** What it tells of the whole kit, where it does. */
+  kitValues: z.object(shapeOf(LAYOUT_PARAMETERS)).partial(),
+});
 export type Layout = z.infer<typeof Layout>;
 
 /** One of the hits that sound together on a pad. */

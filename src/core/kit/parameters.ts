@@ -257,6 +257,8 @@ export const ROLE_PARAMETERS = {
   chokeMs: PLAYING.chokeMs,
   takeOrder: PLAYING.takeOrder,
   velocityDb: SOUND.velocityDb,
+  roomSendDb: SOUND.roomSendDb,
+  echoSendDb: SOUND.echoSendDb,
 } as const;
 
 /** How a layer sounds relative to the others of its pad. */
@@ -341,6 +343,11 @@ export const KIT_PARAMETERS = {
   limiter: toggle('Limiter', ['off', 'on'], true),
 } as const;
 export type KitValues = Values<typeof KIT_PARAMETERS>;
+
+/** What of a whole kit a layout can tell: how it plays, not its key. */
+const { tonic: _tonic, scale: _scale, ...LAYOUT_PARAMETERS } = KIT_PARAMETERS;
+
+export { LAYOUT_PARAMETERS };
 
 /** What a kit says of itself, in a person's own words; nothing at first. */
 export const KIT_WORDS = {

@@ -38,3 +38,6 @@ CREATE INDEX kit_by_version ON kit (version_of, kept_at);
 -- What came with the application.
 ALTER TABLE recording ADD COLUMN supplied INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE kit ADD COLUMN supplied INTEGER NOT NULL DEFAULT 0;
+
+-- What a layout tells of the whole kit.
+ALTER TABLE layout ADD COLUMN kit_values TEXT NOT NULL DEFAULT '{}';

@@ -2,11 +2,13 @@
 
 import Link from 'next/link';
 import { useState } from 'react';
+import type { Change } from '@/contract/edits';
 import type { KitView } from '@/contract/views';
 import { chromaticLayout, generalMidiLayout, layoutOf } from '@/core/kit/layouts';
-import type { LayoutPlace } from '@/core/kit/model';
-import { BANK_SIZE } from '@/core/kit/parameters';
+import type { Layout, LayoutPlace } from '@/core/kit/model';
+import { BANK_SIZE, LAYOUT_PARAMETERS } from '@/core/kit/parameters';
 import { freeName } from '@/core/naming/names';
+import { sparse } from '@/core/parameter/values';
 import { useCommands } from '../data/commit';
 import { useHits, useKits, useNamed } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
@@ -34,8 +36,10 @@ export function LayoutRows({ view }: { view: KitView }) {
   const roles = view.pads.filter(({ role }) => role !== '');
   const sounding = roles.filter(({ id }) => view.layers.some(({ padId }) => padId === id)).length;
   const newId = () => crypto.randomUUID();
-  const give = (name: string, places: readonly LayoutPlace[]) => {
-    void commit(`gave the kit ${kit.name} the layout ${name}`, laidOut(view, places, newId));
+  const give = (name: string, places: readonly LayoutPlace[], set: Layout['kitValues'] = {}) => {
+    const whole: Change[] =
+      Object.keys(set).length > 0 ? [{ op: 'update', doc: 'kit', id: kit.id, rev: kit.rev, set }] : [];
+    void commit(`gave the kit ${kit.name} the layout ${name}`, [...laidOut(view, places, newId), ...whole]);
     tell(`${kit.name} has the roles of ${name}; Ctrl Z takes them back.`);
   };
   const giveNamed = (chosen: string) => {
@@ -43,11 +47,12 @@ export function LayoutRows({ view }: { view: KitView }) {
     const root = ROOTS.find((note) => String(note) === chosen);
     if (root !== undefined) return give(`chromatic from ${noteName(root)}`, chromaticLayout(root, BANK_SIZE, noteName));
     const own = layouts.find(({ id }) => id === chosen);
-    if (own) give(own.name, own.places);
+    if (own) give(own.name, own.places, own.kitValues);
   };
   const keep = () => {
     const name = freeName(kit.name, new Set(layouts.map((layout) => layout.name)));
-    const value = { name, places: layoutOf(view.pads, withSettings) };
+    const kitValues = withSettings ? sparse(LAYOUT_PARAMETERS, kit) : {};
+    const value = { name, places: layoutOf(view.pads, withSettings), kitValues };
     void commit(`kept the layout ${name}`, [{ op: 'create', doc: 'layout', id: newId(), value }]);
     tell(`The layout “${name}” can be given to any kit.`);
   };

@@ -14,6 +14,7 @@ import { applyToKit } from '../data/apply';
 import { useCommands } from '../data/commit';
 import { keys, useKits } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
+import { LayMany } from '../pads/LayMany';
 import { keptTakes, layMany } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 import { doubtsOf, stretchOfShelved } from './shelving';
@@ -56,6 +57,10 @@ export function MakeKit({
   const kits = useKits();
   const desk = useKitDesk();
   const [summary, setSummary] = useState<Summary | null>(null);
+  const [filling, setFilling] = useState(false);
+  // Kicks before toms, snares before claps: the order in which rows are filled.
+  const ordered = [...shelves].sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family));
+  const barest = ordered.flatMap(({ slices }) => slices.slice(0, 1));
 
   const make = async () => {
     const kitId = crypto.randomUUID();
@@ -72,13 +77,10 @@ export function MakeKit({
       hits: [],
       recordings: [recording],
     };
-    // Kicks before toms, snares before claps: the order in which rows are filled.
-    const ordered = [...shelves].sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family));
-    const barest = ordered.flatMap(({ slices }) => slices.slice(0, 1));
     const laid = layMany(empty, barest.map(stretchOfShelved), 'role', () => crypto.randomUUID()).changes;
     const made = applyToKit(empty, laid, [...new Set(barest.map((entry) => entry.recording))]);
-    const drums = ordered.flatMap(({ slices: [barest, ...rest] }) =>
-      barest ? [{ sliceId: barest.slice.id, takes: rest.slice(0, MOST_TAKES).map(stretchOfShelved) }] : [],
+    const drums = ordered.flatMap(({ slices: [first, ...rest] }) =>
+      first ? [{ sliceId: first.slice.id, takes: rest.slice(0, MOST_TAKES).map(stretchOfShelved) }] : [],
     );
     const others = keptTakes(made, drums, () => crypto.randomUUID());
     const changes: Change[] = [{ op: 'create', doc: 'kit', id: kitId, value: { name } }, ...laid, ...others];
@@ -98,6 +100,24 @@ export function MakeKit({
       >
         Make a kit of this
       </button>
+      {desk.view && (
+        <button
+          type="button"
+          className="quiet-button whitespace-nowrap"
+          title={`The barest of each shelf, to the pads of ${desk.view.kit.name}: seen before it is done`}
+          disabled={shelves.length === 0}
+          onClick={() => setFilling(true)}
+        >
+          To the pads …
+        </button>
+      )}
+      {filling && (
+        <LayMany
+          stretches={barest.map(stretchOfShelved)}
+          what={`the drums of ${recording.title}`}
+          onClose={() => setFilling(false)}
+        />
+      )}
       <Dialog open={summary !== null} onClose={() => setSummary(null)} className="relative z-40">
         <div className="fixed inset-0 bg-ink/20" aria-hidden />
         <DialogPanel className="fixed top-[8%] left-1/2 flex max-h-[84%] w-[640px] -translate-x-1/2 flex-col rounded-lg border border-edge bg-sheet shadow-lg">

@@ -42,7 +42,9 @@ export function MissingRole({ view, pad }: { view: KitView; pad: Stored<Pad> }) 
                   onClick={() => take(substitute)}
                 >
                   <Glyph family={pad.family} />
-                  <span className="min-w-0 flex-1 truncate text-left font-semibold">{nameOfSubstitute(substitute)}</span>
+                  <span className="min-w-0 flex-1 truncate text-left font-semibold">
+                    {nameOfSubstitute(substitute)}
+                  </span>
                   <span className="flex-none text-[12px] text-soft">
                     {substitute.kind === 'hit' ? 'of your hits' : `pad ${capOf(substitute.pad.position)} of this kit`}
                   </span>
