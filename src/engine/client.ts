@@ -26,6 +26,8 @@ export class EngineClient {
   private readonly peaks: Float64Array;
   private sent = 0;
   private limits = true;
+  /** Who set the score last. */
+  scoreOwner: object | null = null;
 
   private constructor(
     readonly context: AudioContext,
@@ -197,19 +199,29 @@ export class EngineClient {
   }
 
   /**
-   * Sets the score that repeats from `play` on; a running one changes from its next stroke on. Times in engine frames.
+   * Sets the score that repeats from `play` on; a running one changes from its next stroke on. Times in engine frames. There
+   * is one score: its last owner can tell by `scoreOwner` whether it is still its own.
    */
-  setScore(strokes: readonly Stroke[], length: number): void {
+  setScore(strokes: readonly Stroke[], length: number, owner: object | null = null): void {
+    this.scoreOwner = owner;
     const version = Atomics.load(this.scoreVersion, 0) + 1;
     writeScore(strokes, length, this.score, scoreAt(version));
     Atomics.store(this.scoreVersion, 0, version);
     this.ring.write(Kind.score);
   }
 
-  /** Plays the score from an engine frame on. */
-  play(frame: number): void {
+  /**
+   * Plays the score from an engine frame on, which may lie in the past: then from where it would be by now. Unless `anew`,
+   * takes and chances go on as they are.
+   */
+  play(frame: number, anew = true): void {
     this.resume();
-    this.ring.write(Kind.play, frame);
+    this.ring.write(Kind.play, frame, anew ? 1 : 0);
+  }
+
+  /** Engine frame at which the lap of the score that is heard began; -1 while none runs. */
+  get lapBegan(): number {
+    return this.state[State.lapBegan] as number;
   }
 
   /** Stops the score; sounding voices ring out. */

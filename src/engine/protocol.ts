@@ -23,7 +23,7 @@ export const Kind = {
   program: 4,
   /** the score has changed */
   score: 5,
-  /** engine frame at which the score begins, or -1 to stop it */
+  /** engine frame at which the score begins, or -1 to stop it; 1 where takes and chances begin anew */
   play: 6,
   /** seed, even velocity or 0, exponent of velocity, 1 where the limiter is on: what applies to the whole kit */
   kit: 7,
@@ -46,7 +46,9 @@ export const State = {
   struck: 5,
   reduced: 6,
   lufs: 7,
-  length: 8,
+  /** Engine frame at which the lap that is heard began; -1 while no score runs. */
+  lapBegan: 8,
+  length: 9,
 } as const;
 
 /** Strikes whose engine frame is remembered: a serial number and a frame each. */

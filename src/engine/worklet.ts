@@ -61,6 +61,7 @@ class Voices extends AudioWorkletProcessor {
     this.state[State.mostVoices] = Math.max(this.state[State.mostVoices] as number, this.engine.activeVoices);
     this.state[State.received] = this.received;
     this.state[State.struck] = this.engine.struck;
+    this.transport.report(this.state, State.lapBegan);
     return true;
   }
 
@@ -108,8 +109,8 @@ class Voices extends AudioWorkletProcessor {
       case Kind.play:
         if (pad < 0) this.transport.stop();
         else {
-          engine.rewind();
-          this.transport.start(pad);
+          if (r[2] === 1) engine.rewind();
+          this.transport.start(pad, engine.frame);
         }
         break;
       case Kind.kit:

@@ -10,9 +10,9 @@ import { SCORE_FLOATS, Transport, writeScore } from './transport';
 const engine = new VoiceEngine(48_000, new Float32Array(248_000).map((_, i) => (i < 48_000 ? Math.sin(i / 9) : 0)), 16);
 const transport = new Transport();
 const score = new Float64Array(SCORE_FLOATS);
-writeScore([0, 2400].map((at) => ({ at, pad: 3, velocity: 90, from: -1, to: -1 })), 4800, score);
+writeScore([0, 2400].map((at) => ({ at, pad: 3, velocity: 90, from: -1, to: -1, until: at + 900 })), 4800, score);
 transport.load(score, 0, 0);
-transport.start(0);
+transport.start(0, 0);
 const program = (ratio, i) => ({
   ...SILENT,
   chokeGroup: i % 2,

@@ -8,10 +8,12 @@ export interface Stroke {
   /** The range of the pad's sound to play; -1 for that of its program. */
   readonly from: number;
   readonly to: number;
+  /** When a pad that sounds while it is held is let go; -1, as without it, where it is not. */
+  readonly until?: number;
 }
 
-export const MOST_STROKES = 4096;
-const FIELDS = ['at', 'pad', 'velocity', 'from', 'to'] as const satisfies readonly (keyof Stroke)[];
+export const MOST_STROKES = 16_384;
+const FIELDS = ['at', 'pad', 'velocity', 'from', 'to', 'until'] as const satisfies readonly (keyof Stroke)[];
 const HEADER = 2;
 /** Floats of a score: number of strokes, loop length, and the strokes in order of time. */
 export const SCORE_FLOATS = HEADER + MOST_STROKES * FIELDS.length;
@@ -23,7 +25,7 @@ export function writeScore(strokes: readonly Stroke[], length: number, into: Flo
   into[at] = strokes.length;
   into[at + 1] = length;
   for (const [i, stroke] of [...strokes].sort((a, b) => a.at - b.at).entries())
-    for (const [f, field] of FIELDS.entries()) into[at + HEADER + i * FIELDS.length + f] = stroke[field];
+    for (const [f, field] of FIELDS.entries()) into[at + HEADER + i * FIELDS.length + f] = stroke[field] ?? -1;
 }
 
 /**
@@ -32,7 +34,7 @@ export function writeScore(strokes: readonly Stroke[], length: number, into: Flo
  */
 export class Transport {
   private readonly score = new Float64Array(SCORE_FLOATS);
-  /** Engine frame at which the current lap began; fractions accumulate exactly. */
+  /** Engine frame at which the first lap began; laps after it are counted, so that fractions accumulate exactly. */
   private begun = 0;
   private lap = 0;
   private next = 0;
@@ -45,12 +47,16 @@ export class Transport {
     if (this.running) this.seek(now);
   }
 
-  /** Begins the first lap at an engine frame. */
-  start(frame: number): void {
+  /** Begins the first lap at an engine frame; strokes before `now` are passed over. */
+  start(frame: number, now: number): void {
     this.begun = frame;
-    this.lap = 0;
-    this.next = 0;
     this.running = true;
+    this.seek(now);
+  }
+
+  /** Writes the engine frame at which the lap that is heard began; -1 while it stands still. */
+  report(into: Float64Array, at: number): void {
+    into[at] = this.running ? this.begun + this.lap * (this.score[1] as number) : -1;
   }
 
   stop(): void {
@@ -70,6 +76,8 @@ export class Transport {
         this.next = 0;
         if (count === 0) continue;
       }
+      // Many strokes at once, and what they are let go at, must find room in the engine; the rest wait for the next block.
+      if (!engine.hasRoom) return;
       const at = HEADER + this.next * FIELDS.length;
       const frame = this.frameOf(this.next);
       if (frame >= end) return;
@@ -80,6 +88,11 @@ export class Transport {
         score[at + 3] as number,
         score[at + 4] as number,
       );
+      const until = score[at + 5] as number;
+      if (until >= 0) {
+        const lapBegan = this.begun + this.lap * (score[1] as number);
+        engine.release(score[at + 1] as number, Math.round(lapBegan + until));
+      }
       this.next++;
     }
   }

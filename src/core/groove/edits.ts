@@ -1,0 +1,171 @@
+import { seededRandom } from '../signal/random';
+import { type Groove, type GrooveNote, LAST_TICK, type Meter } from './model';
+import { barOf, barStarts, grooveTicks, meterAt } from './time';
+
+/** A note while it is worked on. */
+export type Note = GrooveNote;
+type Metered = Pick<Groove, 'bars' | 'meters'>;
+
+/** The nearest line of a grid of a tick; its lines begin anew with each bar. */
+export function nearestLine(starts: readonly number[], tick: number, step: number): number {
+  const bar = barOf(starts, tick);
+  const [start, end] = [starts[bar] as number, starts[bar + 1] as number];
+  const line = start + Math.round((tick - start) / step) * step;
+  // Past the last line of a bar the next bar begins.
+  return Math.min(line, end);
+}
+
+/**
+ * Notes pulled towards a grid by a share, 0 to 1: all the way a second time changes nothing, none changes nothing. The last
+ * line of the groove is its first: what lies nearest to it goes to the line before.
+ */
+export function quantised(notes: readonly Note[], groove: Metered, step: number, strength: number): Note[] {
+  const starts = barStarts(groove);
+  const last = starts[groove.bars] as number;
+  return notes.map((note) => {
+    const line = nearestLine(starts, note.tick, step);
+    const to = line >= last ? last - step : line;
+    return { ...note, tick: Math.max(0, Math.round(note.tick + strength * (to - note.tick))) };
+  });
+}
+
+/** Notes pulled towards the nearest of other notes' times by a share, where one lies within half a step. */
+export function quantisedTo(notes: readonly Note[], times: readonly number[], step: number, strength: number): Note[] {
+  const lines = [...times].sort((a, b) => a - b);
+  return notes.map((note) => {
+    let best = Number.POSITIVE_INFINITY;
+    for (const line of lines) if (Math.abs(line - note.tick) < Math.abs(best - note.tick)) best = line;
+    if (Math.abs(best - note.tick) > step / 2) return note;
+    return { ...note, tick: Math.round(note.tick + strength * (best - note.tick)) };
+  });
+}
+
+/** Times and velocities scattered by chance: at most `ticks` to either side and a share of the velocity. */
+export function humanised(notes: readonly Note[], ticks: number, velocityShare: number, seed: number): Note[] {
+  const random = seededRandom(seed);
+  return notes.map((note) => {
+    const tick = Math.round(note.tick + ticks * (2 * random() - 1));
+    const velocity = Math.round(note.velocity * (1 + velocityShare * (2 * random() - 1)));
+    return { ...note, tick: Math.max(0, tick), velocity: Math.max(1, Math.min(127, velocity)) };
+  });
+}
+
+/** Notes moved by ticks, all by as many; none goes before the beginning or behind the end. */
+export function nudged(notes: readonly Note[], by: number, groove: Metered): Note[] {
+  const first = Math.min(...notes.map(({ tick }) => tick));
+  const last = Math.max(...notes.map(({ tick }) => tick));
+  const held = Math.max(-first, Math.min(grooveTicks(groove) - 1 - last, by));
+  return notes.map((note) => ({ ...note, tick: note.tick + held }));
+}
+
+/** The strokes of a note: when each begins, in ticks after it, and its velocity. */
+export function strokesOf({
+  length,
+  strokes,
+  ramp,
+  velocity,
+}: Note): { readonly after: number; readonly velocity: number }[] {
+  return Array.from({ length: strokes }, (_, n) => {
+    // A ramp makes one end softer, never the other one harder.
+    const share = strokes === 1 ? 1 : n / (strokes - 1);
+    const less = ramp >= 0 ? ramp * (1 - share) : -ramp * share;
+    const own = Math.max(1, Math.round(velocity * (1 - less)));
+    return { after: (n * length) / strokes, velocity: own };
+  });
+}
+
+/** A roll as single notes, each a stroke of it. */
+export function split(note: Note, newId: () => string): Note[] {
+  return strokesOf(note).map(({ after, velocity }, n) => {
+    const tick = note.tick + Math.round(after);
+    const end = note.tick + Math.round(((n + 1) * note.length) / note.strokes);
+    const id = n === 0 ? note.id : newId();
+    return { ...note, id, tick, length: Math.max(1, end - tick), velocity, strokes: 1, ramp: 0 };
+  });
+}
+
+/** A groove's bars and notes after an edit of its bars. */
+export interface Rebarred {
+  readonly bars: number;
+  readonly meters: readonly Meter[];
+  readonly notes: readonly Note[];
+}
+
+/** Where each bar of a new groove comes from: a bar of the old one, or null for an empty one like the bar before. */
+function rebarred(
+  groove: Metered,
+  notes: readonly Note[],
+  from: readonly (number | null)[],
+  newId: () => string,
+): Rebarred {
+  const starts = barStarts(groove);
+  const byBar = new Map<number, Note[]>();
+  for (const note of notes) {
+    const bar = barOf(starts, note.tick);
+    byBar.set(bar, [...(byBar.get(bar) ?? []), note]);
+  }
+  const meters: Meter[] = [];
+  const placed: Note[] = [];
+  const used = new Set<number>();
+  let start = 0;
+  let last = meterAt(groove, 0);
+  for (const [bar, old] of from.entries()) {
+    if (old !== null) last = meterAt(groove, old);
+    const before = meters.at(-1);
+    const { beats, beatUnit } = last;
+    if (before?.beats !== beats || before.beatUnit !== beatUnit) meters.push({ bar, beats, beatUnit });
+    if (old !== null) {
+      const by = start - (starts[old] as number);
+      // The first copy keeps the notes' ids: what was is what it was.
+      const isFirst = !used.has(old);
+      used.add(old);
+      for (const note of byBar.get(old) ?? [])
+        placed.push({ ...note, id: isFirst ? note.id : newId(), tick: note.tick + by });
+    }
+    start += (beats * 4 * 960) / beatUnit;
+  }
+  return { bars: from.length, meters, notes: placed.filter(({ tick }) => tick < LAST_TICK) };
+}
+
+const range = (from: number, to: number) => Array.from({ length: to - from }, (_, i) => from + i);
+
+/** Longer, to so many bars, by its bars from the first on again; shorter, its first ones. */
+export function lengthened(groove: Metered, notes: readonly Note[], bars: number, newId: () => string): Rebarred {
+  const from = range(0, bars).map((bar) => bar % groove.bars);
+  return rebarred(groove, notes, from, newId);
+}
+
+/** With empty bars before bar `at`, like the one before them. */
+export function withBars(
+  groove: Metered,
+  notes: readonly Note[],
+  at: number,
+  count: number,
+  newId: () => string,
+): Rebarred {
+  const empty = range(0, count).map(() => null);
+  return rebarred(groove, notes, [...range(0, at), ...empty, ...range(at, groove.bars)], newId);
+}
+
+/** With bars again behind themselves: bars `from` to `to` are there twice. */
+export function withCopies(
+  groove: Metered,
+  notes: readonly Note[],
+  from: number,
+  to: number,
+  newId: () => string,
+): Rebarred {
+  return rebarred(groove, notes, [...range(0, to), ...range(from, groove.bars)], newId);
+}
+
+/** Without bars `from` to before `to`; one bar is always left. */
+export function withoutBars(
+  groove: Metered,
+  notes: readonly Note[],
+  from: number,
+  to: number,
+  newId: () => string,
+): Rebarred {
+  const kept = [...range(0, from), ...range(to, groove.bars)];
+  return rebarred(groove, notes, kept.length > 0 ? kept : [null], newId);
+}
