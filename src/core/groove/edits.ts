@@ -21,10 +21,11 @@ export function nearestLine(starts: readonly number[], tick: number, step: numbe
  */
 export function quantised(notes: readonly Note[], groove: Metered, step: number, strength: number): Note[] {
   const starts = barStarts(groove);
-  const last = starts[groove.bars] as number;
+  const end = starts[groove.bars] as number;
+  const bar = starts[groove.bars - 1] as number;
+  const last = bar + Math.floor((end - bar - 1) / step) * step;
   return notes.map((note) => {
-    const line = nearestLine(starts, note.tick, step);
-    const to = line >= last ? last - step : line;
+    const to = Math.min(last, nearestLine(starts, note.tick, step));
     return { ...note, tick: Math.max(0, Math.round(note.tick + strength * (to - note.tick))) };
   });
 }

@@ -18,8 +18,11 @@ export interface MidiFile {
   /** Tempi by tick, in quarter notes a minute; at least one, at tick 0. */
   readonly tempos: readonly { readonly tick: number; readonly bpm: number }[];
   readonly signatures: readonly { readonly tick: number; readonly beats: number; readonly beatUnit: number }[];
+  /** Names of its tracks, empty where a track has none. */
+  readonly names: readonly string[];
   /** When its last track ends. */
   readonly seconds: number;
+  readonly ticks: number;
   /** What could not be read, in words. */
   readonly faults: readonly string[];
 }
@@ -34,6 +37,7 @@ interface Raw {
   readonly message: MidiMessage | null;
   readonly microseconds?: number;
   readonly signature?: readonly [number, number];
+  readonly name?: string;
 }
 
 /**
@@ -80,9 +84,11 @@ function timed(format: 0 | 1, division: number, raw: readonly Raw[], ends: numbe
   const messages: TimedMessage[] = [];
   const tempos: { tick: number; bpm: number }[] = [{ tick: 0, bpm: PLAIN_BPM }];
   const signatures: MidiFile['signatures'][number][] = [];
+  const names: string[] = [];
   let [fromTick, fromSeconds, perTick] = [0, 0, isFilm ? 1 / filmRate : 60 / PLAIN_BPM / division];
   const secondsAt = (tick: number) => fromSeconds + (tick - fromTick) * perTick;
-  for (const { tick, track, message, microseconds, signature } of raw) {
+  for (const { tick, track, message, microseconds, signature, name } of raw) {
+    if (name !== undefined) names[track] ??= name;
     const seconds = secondsAt(tick);
     if (message) messages.push({ tick, seconds, track, message });
     if (signature) signatures.push({ tick, beats: signature[0], beatUnit: signature[1] });
@@ -91,7 +97,18 @@ function timed(format: 0 | 1, division: number, raw: readonly Raw[], ends: numbe
     if (tick === tempos.at(-1)?.tick) tempos.pop();
     tempos.push({ tick, bpm: 60e6 / microseconds });
   }
-  return { format, messages, ticksPerQuarter, tempos, signatures, seconds: secondsAt(ends), faults };
+  const named = Array.from(names, (name = '') => name);
+  return {
+    format,
+    messages,
+    ticksPerQuarter,
+    tempos,
+    signatures,
+    names: named,
+    seconds: secondsAt(ends),
+    ticks: ends,
+    faults,
+  };
 }
 
 /** Reads a track's events into `raw`; gives the tick at which it ends. */
@@ -148,8 +165,9 @@ function readTrack(bytes: Uint8Array, from: number, end: number, track: number, 
   return tick;
 }
 
-/** Tempo and time signature; null for all else. */
-function metaOf(kind: number, data: Uint8Array): Pick<Raw, 'microseconds' | 'signature'> | null {
+/** Tempo, time signature and name of the track; null for all else. */
+function metaOf(kind: number, data: Uint8Array): Pick<Raw, 'microseconds' | 'signature' | 'name'> | null {
+  if (kind === 0x03) return { name: new TextDecoder().decode(data) };
   if (kind === 0x51 && data.length >= 3) {
     const microseconds = ((data[0] as number) << 16) | ((data[1] as number) << 8) | (data[2] as number);
     return microseconds > 0 ? { microseconds } : null;
