@@ -9,8 +9,8 @@ import { type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 import { rounded } from './figures';
 
-/** Descriptions of a recording's slices and its rhythm, as `undercroft onsets` prints them. */
-export function heardIn(
+/** What is heard in the slices of a recording, and its rhythm. */
+export function listenedTo(
   mono: Float32Array,
   sampleRate: number,
   regions: readonly Region[],
@@ -26,6 +26,12 @@ export function heardIn(
   const hearing = hear(listened, () => recording);
   const onsets = selectOnsets(candidates, SPLIT_INITIAL, sampleRate);
   const rhythm = rhythmOf(strokesHeard(listened, hearing), onsets, split, sampleRate, mono.length);
+  return { hearing, listened, rhythm };
+}
+
+/** Descriptions of a recording's slices and its rhythm, as `undercroft onsets` prints them. */
+export function heardIn(...of: Parameters<typeof listenedTo>) {
+  const { hearing, listened, rhythm } = listenedTo(...of);
   const places = new Map(hearing.shelves.map(({ group }, place) => [group, place]));
   const slices = listened.map(({ figures }, i) => {
     const { family, familyConfidence, guess, isolation, cutShortDb, tailOf, group, groupConfidence } = hearing.slices[

@@ -64,6 +64,14 @@ addFlags(kit, SPLIT_PARAMETERS, { sensitivity: SPLIT_FLAGS.sensitivity })
   .action(async (files, options) => (await import('./kit')).runKit(files, options));
 
 program
+  .command('groove')
+  .description('take the rhythm out of a loop: its strokes by roles, as a MIDI file')
+  .argument('<file>', 'a loop')
+  .option('--out <file>', 'where the MIDI file goes')
+  .option('--json', 'the strokes as JSON', false)
+  .action(async (file, options) => (await import('./groove')).runGroove(file, options));
+
+program
   .command('play')
   .description('play a kit of the workspace, or a bundle, by a MIDI file into a WAV file, as the application plays it')
   .argument('<kit>', 'name or id of the kit, or KIT.zip')
