@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Groove, GrooveNote, GrooveRow } from '@/core/groove/model';
 import { Hit } from '@/core/hit/model';
 import { Bus, Kit, Layer, Layout, Pad, Variation } from '@/core/kit/model';
 import { Member } from '@/core/layering/model';
@@ -34,6 +35,9 @@ const SCHEMAS = {
   plan: Plan,
   performance: Performance,
   layout: Layout,
+  groove: Groove,
+  grooveRow: GrooveRow,
+  grooveNote: GrooveNote,
 } as const satisfies Record<Name, z.ZodObject>;
 
 export const DocName = z.enum(DOC_NAMES);

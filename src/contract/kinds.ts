@@ -1,3 +1,4 @@
+import { GROOVE_PARAMETERS, NOTE_PARAMETERS, ROW_PARAMETERS } from '@/core/groove/parameters';
 import { HIT_INITIAL } from '@/core/hit/initial';
 import { BUS_PARAMETERS, KIT_PARAMETERS, KIT_WORDS, LAYER_PARAMETERS, PAD_PARAMETERS } from '@/core/kit/parameters';
 import { MEMBER_INITIAL, MEMBER_PARAMETERS } from '@/core/layering/parameters';
@@ -12,7 +13,7 @@ import { STEP_INITIAL } from '@/core/treatment/step';
 export type Fields = Record<string, unknown>;
 
 /** Lists and views of the page that show documents: invalidated when one of a kind has changed. */
-export type ShownIn = 'recordings' | 'hits' | 'kits' | Named | 'every kit';
+export type ShownIn = 'recordings' | 'hits' | 'kits' | 'grooves' | Named | 'every kit';
 
 export interface Kind {
   /** Optional fields, missing in documents made before they existed. */
@@ -108,6 +109,17 @@ export const KINDS = {
   plan: kind({ shownIn: ['plans'] }),
   performance: kind({ shownIn: ['performances'] }),
   layout: kind({ initial: { kitValues: {} }, shownIn: ['layouts'] }),
+  groove: kind({ parameters: GROOVE_PARAMETERS, shownIn: ['grooves'] }),
+  grooveRow: kind({
+    parameters: ROW_PARAMETERS,
+    parent: { doc: 'groove', field: 'grooveId' },
+    shownIn: ['grooves'],
+  }),
+  grooveNote: kind({
+    parameters: NOTE_PARAMETERS,
+    parent: { doc: 'grooveRow', field: 'rowId' },
+    shownIn: ['grooves'],
+  }),
 } as const;
 
 /** Kinds of document that belong to no other and are listed whole, by name, and what the list is called. */

@@ -1,5 +1,6 @@
 import type { SampleEncoding } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
+import type { Groove, GrooveNote, GrooveRow } from '@/core/groove/model';
 import type { Hit } from '@/core/hit/model';
 import type { Bus, Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import type { Member } from '@/core/layering/model';
@@ -189,6 +190,21 @@ export const TILE_PAIRS = 1024;
 export const MOST_TILES = 8;
 /** Largest request for samples, in bytes. */
 export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;
+
+export interface GrooveListEntry {
+  readonly id: string;
+  readonly name: string;
+  readonly bars: number;
+  readonly bpm: number;
+  readonly noteCount: number;
+}
+
+/** A groove with its rows, in order, and their notes, by time. */
+export interface GrooveView {
+  readonly groove: Stored<Groove>;
+  readonly rows: readonly Stored<GrooveRow>[];
+  readonly notes: readonly Stored<GrooveNote>[];
+}
 
 /** A recording's tempo, heard in it or written down. */
 export interface RecordingTempo {

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { DocName } from '../../src/contract/documents';
 import type { Change } from '../../src/contract/edits';
 import { whole } from '../../src/contract/kinds';
-import type { CutView, KitDocs, ListedHit, RecordingView } from '../../src/contract/views';
+import type { CutView, GrooveView, KitDocs, ListedHit, RecordingView } from '../../src/contract/views';
 import { BUS_KINDS, PAD_PARAMETERS } from '../../src/core/kit/parameters';
 import { SPLIT_INITIAL } from '../../src/core/onset/split';
 import { seededRandom } from '../../src/core/signal/random';
@@ -11,11 +11,19 @@ import { PROCESSOR_NAMES, PROCESSORS } from '../../src/core/treatment/processors
 import { type Db, openWorkspace } from '../../src/server/db/open';
 import { commitEdit } from '../../src/server/history/commit';
 import { insertDoc, readDoc } from '../../src/server/history/tables';
+import { grooveView } from '../../src/server/views/grooves';
 import { listHits } from '../../src/server/views/hits';
 import { kitView } from '../../src/server/views/kits';
 import { listNamed } from '../../src/server/views/named';
 import { cutView, listRecordings } from '../../src/server/views/recordings';
-import { applyToCut, applyToHits, applyToKit, applyToNamed, applyToRecordings } from '../../src/ui/data/apply';
+import {
+  applyToCut,
+  applyToGroove,
+  applyToHits,
+  applyToKit,
+  applyToNamed,
+  applyToRecordings,
+} from '../../src/ui/data/apply';
 import { remove, scratch } from '../harness';
 
 /** The views as a page holds them. */
@@ -27,10 +35,12 @@ interface Page {
   recipes: ReturnType<typeof listNamed<'recipe'>>;
   layouts: ReturnType<typeof listNamed<'layout'>>;
   recordings: readonly RecordingView[];
+  groove: GrooveView;
 }
 
 const RECORDING = 'recording-0001';
 const KIT = 'kit-000000001';
+const GROOVE = 'groove-0000001';
 
 let folder: string;
 let db: Db;
@@ -44,6 +54,8 @@ beforeAll(() => {
   ).run(RECORDING);
   insertDoc(db, 'cut', { id: RECORDING, ...SPLIT_INITIAL, pad: {} }, 1);
   insertDoc(db, 'kit', whole('kit', { id: KIT, name: 'Weir' }), 1);
+  const meters = [{ bar: 0, beats: 4, beatUnit: 4 }];
+  insertDoc(db, 'groove', whole('groove', { id: GROOVE, name: 'Night', bars: 4, meters }), 1);
 });
 
 afterAll(() => {
@@ -99,6 +111,12 @@ function newDocument(doc: DocName): Record<string, unknown> | null {
     case 'layout': {
       const place = { position: below(128), role: `Role ${made}`, family: null, note: null, settings: {} };
       return { name: `Layout ${made}`, places: [place], kitValues: { transpose: below(12) } };
+    }
+    case 'grooveRow':
+      return { grooveId: GROOVE, position: below(10), role: '', note: below(128), family: null };
+    case 'grooveNote': {
+      const rowId = oneOf(ids('grooveRow'));
+      return rowId ? { rowId, tick: below(9000), length: 1 + below(400), velocity: 1 + below(127) } : null;
     }
     case 'recipe':
       return { name: `Recipe ${made}`, about: '', steps: [{ processor: oneOf(PROCESSOR_NAMES) }] };
@@ -156,6 +174,12 @@ function newFields(doc: DocName, value: Readonly<Record<string, unknown>>): Reco
     case 'layer':
     case 'variation':
       return { position: below(10), hitId: oneOf(ids('hit')) };
+    case 'groove':
+      return { name: `Night ${below(99)}`, bars: 1 + below(8), swing: 0.5 + below(5) / 100 };
+    case 'grooveRow':
+      return { muted: below(2) === 1, position: below(10) };
+    case 'grooveNote':
+      return { tick: below(9000), velocity: 1 + below(127), strokes: 1 + below(16) };
     case 'kit':
       return { name: `Weir ${below(99)}`, words: [`word ${below(9)}`], transpose: below(9) };
     default:
@@ -182,6 +206,9 @@ const KINDS = [
   'kit',
   'plan',
   'layout',
+  'groove',
+  'grooveRow',
+  'grooveNote',
 ] as const;
 
 function anyChange(): Change | null {
@@ -194,7 +221,7 @@ function anyChange(): Change | null {
   }
   const now = id && readDoc(db, doc, id);
   if (!now) return null;
-  if (way === 4 && !['cut', 'kit'].includes(doc)) return { op: 'remove', doc, id, rev: now.rev };
+  if (way === 4 && !['cut', 'kit', 'groove'].includes(doc)) return { op: 'remove', doc, id, rev: now.rev };
   return { op: 'update', doc, id, rev: now.rev, set: newFields(doc, now.value) };
 }
 
@@ -207,17 +234,19 @@ function shown(): Page {
     recipes: listNamed(db, 'recipe'),
     layouts: listNamed(db, 'layout'),
     recordings: listRecordings(db),
+    groove: grooveView(db, GROOVE),
   };
 }
 
 /** What the server counts beside documents is fetched, not foreseen; lists are in one order. */
-function comparable({ cut, kit, hits, plans, recipes, recordings }: Page): unknown {
+function comparable({ cut, kit, hits, plans, recipes, recordings, groove }: Page): unknown {
   const byId = <T extends { id: string }>(rows: readonly T[]) => [...rows].sort((a, b) => (a.id < b.id ? -1 : 1));
   const { recordings: _recordings, ...rest } = kit;
   return {
     cut: { ...cut, recording: null },
     kit: { ...rest, hits: byId(kit.hits) },
     hits: byId(hits).map(({ kits: _kits, ...hit }) => hit),
+    groove,
     plans: byId(plans),
     recipes: byId(recipes),
     steps: recordings.map(({ steps }) => steps),
@@ -248,6 +277,7 @@ test('what a page shows at once is what the server has after the answer, whateve
       recipes: applyToNamed('recipe', page.recipes, once) as Page['recipes'],
       layouts: applyToNamed('layout', page.layouts, once) as Page['layouts'],
       hits,
+      groove: applyToGroove(page.groove, once),
       plans: applyToNamed('plan', page.plans, once) as Page['plans'],
     };
     expect(comparable(page)).toEqual(comparable(shown()));
@@ -255,7 +285,7 @@ test('what a page shows at once is what the server has after the answer, whateve
   // Every way of changing every kind has been met.
   for (const doc of KINDS) {
     expect(told.get(`update ${doc}`)).toBeGreaterThan(3);
-    if (doc === 'cut' || doc === 'kit') continue;
+    if (doc === 'cut' || doc === 'kit' || doc === 'groove') continue;
     expect(told.get(`create ${doc}`)).toBeGreaterThan(3);
     expect(told.get(`remove ${doc}`)).toBeGreaterThan(3);
   }

@@ -1,6 +1,7 @@
 import type { DocName } from '@/contract/documents';
 import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
+import { MOST_NOTES } from '@/core/groove/model';
 import { MOST_BUSES } from '@/core/kit/parameters';
 import { MOST_DEPTH, MOST_MEMBERS } from '@/core/layering/parameters';
 import { MAX_STEPS } from '@/core/live/limits';
@@ -37,6 +38,9 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   plan: [],
   performance: [],
   layout: [],
+  groove: [],
+  grooveRow: [],
+  grooveNote: [fewNotes],
 };
 
 /** Rules of a single document, checked before it is stored. */
@@ -158,6 +162,17 @@ function fewSteps(doc: 'padStep' | 'busStep', field: string, column: string, sai
       if ((count.get(id) as { n: number }).n > MAX_STEPS)
         throw new UndercroftError('refused', `${said} has up to ${MAX_STEPS} steps; take one off first.`);
   };
+}
+
+function fewNotes(db: Db, changed: Changed): void {
+  const count = prepared(
+    db,
+    `SELECT count(*) AS n FROM grooveNote WHERE row_id IN
+       (SELECT id FROM grooveRow WHERE groove_id = (SELECT groove_id FROM grooveRow WHERE id = ?))`,
+  );
+  for (const id of new Set(changed.map(({ rowId }) => rowId)))
+    if ((count.get(id) as { n: number }).n > MOST_NOTES)
+      throw new UndercroftError('refused', `A groove has up to ${MOST_NOTES} notes; take some out first.`);
 }
 
 function busesOfKit(db: Db, changed: Changed): void {

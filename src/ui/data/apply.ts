@@ -1,7 +1,16 @@
 import type { DocOf, Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import { type NamedDoc, whole } from '@/contract/kinds';
-import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoredMember, StoryView } from '@/contract/views';
+import type {
+  CutView,
+  GrooveView,
+  HitDocs,
+  KitDocs,
+  ListedHit,
+  RecordingView,
+  StoredMember,
+  StoryView,
+} from '@/contract/views';
 
 type Row = { readonly id: string; readonly rev: number };
 
@@ -118,6 +127,21 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
     cut: view.cut && (applyTo([view.cut], of(changes, 'cut'), () => false)[0] ?? view.cut),
     slices: inOrder,
     story: applyToStory(view.story, id, changes),
+  };
+}
+
+/** A groove after changes. */
+export function applyToGroove(view: GrooveView, changes: readonly Change[]): GrooveView {
+  const rows = applyTo(view.rows, of(changes, 'grooveRow'), (value) => value.grooveId === view.groove.id);
+  const ids = new Set(rows.map(({ id }) => id));
+  const own = (value: Record<string, unknown>) => ids.has(String(value.rowId));
+  const notes = applyTo(view.notes, of(changes, 'grooveNote'), own);
+  const hasLost = rows.length < view.rows.length;
+  const kept = hasLost ? notes.filter(({ rowId }) => ids.has(rowId)) : notes;
+  return {
+    groove: applyTo([view.groove], of(changes, 'groove'), () => false)[0] ?? view.groove,
+    rows: rows === view.rows ? rows : inOrder(rows),
+    notes: kept === view.notes ? kept : [...kept].sort((a, b) => a.tick - b.tick || (a.id < b.id ? -1 : 1)),
   };
 }
 

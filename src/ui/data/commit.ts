@@ -3,10 +3,18 @@ import { useMemo } from 'react';
 import type { DocName, DocOf, Stored } from '@/contract/documents';
 import type { Change, EditAnswer, Touched } from '@/contract/edits';
 import { kindOf, NAMED, NAMED_DOCS, type ShownIn } from '@/contract/kinds';
-import type { CutView, HitDocs, KitDocs, ListedHit, RecordingView, StoryView } from '@/contract/views';
+import type { CutView, GrooveView, HitDocs, KitDocs, ListedHit, RecordingView, StoryView } from '@/contract/views';
 import { complain, tellInstead } from '../parts/notice';
 import { browserId, postJson, RequestError, tabId } from './api';
-import { applyToCut, applyToHits, applyToKit, applyToNamed, applyToRecordings, applyToStory } from './apply';
+import {
+  applyToCut,
+  applyToGroove,
+  applyToHits,
+  applyToKit,
+  applyToNamed,
+  applyToRecordings,
+  applyToStory,
+} from './apply';
 import { OwnRevisions } from './own-revisions';
 import { keys } from './queries';
 import { untilAnswered } from './saving';
@@ -18,7 +26,7 @@ const own = new OwnRevisions();
 export function refetchTouched(client: QueryClient, touched: readonly Touched[]): void {
   const docs = new Set(touched.map((t) => t.doc));
   for (const scope of new Set(touched.map((t) => t.scope)))
-    refetch(client, keys.cut(scope), keys.kit(scope), keys.story(scope));
+    refetch(client, keys.cut(scope), keys.kit(scope), keys.story(scope), keys.groove(scope));
   refetchLists(client, docs, true);
 }
 
@@ -30,6 +38,7 @@ const LISTS: Readonly<Record<ShownIn, QueryKey>> = {
   recipes: keys.recipes,
   performances: keys.performances,
   layouts: keys.layouts,
+  grooves: keys.grooves,
   'every kit': ['kit'],
 };
 
@@ -80,6 +89,8 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
   for (const [key, view] of client.getQueriesData<KitDocs>({ queryKey: ['kit'] })) {
     if (view) client.setQueryData(key, applyToKit(view, changes, recordings, hits));
   }
+  for (const [key, view] of client.getQueriesData<GrooveView>({ queryKey: ['groove'] }))
+    if (view) client.setQueryData(key, applyToGroove(view, changes));
   for (const doc of NAMED_DOCS)
     client.setQueryData<readonly Stored<DocOf<typeof doc>>[]>(
       keys[NAMED[doc]],
@@ -92,6 +103,7 @@ function showAtOnce(client: QueryClient, changes: readonly Change[]): void {
     ['cut'],
     ['story'],
     ['kit'],
+    ['groove'],
   ]);
 }
 

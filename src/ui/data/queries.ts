@@ -5,7 +5,17 @@ import type { HistoryAnswer } from '@/contract/edits';
 import type { ScanProgress, WatchedFolder } from '@/contract/imports';
 import { NAMED, type NamedDoc } from '@/contract/kinds';
 import { resolvedHits, resolvedKit } from '@/contract/resolved';
-import type { CutView, HitView, KitDocs, KitListEntry, ListedHit, RecordingView, StoryView } from '@/contract/views';
+import type {
+  CutView,
+  GrooveListEntry,
+  GrooveView,
+  HitView,
+  KitDocs,
+  KitListEntry,
+  ListedHit,
+  RecordingView,
+  StoryView,
+} from '@/contract/views';
 import type { Levels } from '@/core/onset/silence';
 import { browserId, getJson, getLevels } from './api';
 import { fetchSounds, type KnownSounds, unhearable } from './descriptions';
@@ -27,6 +37,8 @@ export const keys = {
   scan: (id: string) => ['scan', id] as const,
   kits: ['kits'] as const,
   kit: (id: string) => ['kit', id] as const,
+  grooves: ['grooves'] as const,
+  groove: (id: string) => ['groove', id] as const,
   history: ['history'] as const,
   wholeHistory: ['history', 'whole'] as const,
   analysis: (id: string) => ['analysis', id] as const,
@@ -172,6 +184,19 @@ export function useKit(kitId: string | null) {
     enabled: kitId !== null,
     // The one before stays until the next is there: what plays goes over from one to the other without a gap.
     placeholderData: kitId === null ? undefined : keepPreviousData,
+  });
+}
+
+/** All grooves by name. */
+export function useGrooves() {
+  return useQuery({ queryKey: keys.grooves, queryFn: () => getJson<readonly GrooveListEntry[]>('/api/grooves') });
+}
+
+export function useGroove(id: string | null) {
+  return useQuery({
+    queryKey: keys.groove(id ?? ''),
+    queryFn: () => getJson<GrooveView>(`/api/grooves/${id}`),
+    enabled: id !== null,
   });
 }
 
