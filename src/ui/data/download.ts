@@ -10,3 +10,13 @@ export async function download(href: string): Promise<boolean> {
   link.click();
   return ok;
 }
+
+/** Saves a file that the page made. */
+export function saveFile(name: string, content: Blob): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(content);
+  link.download = name;
+  link.click();
+  // The browser has taken it up by then.
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}

@@ -7,6 +7,7 @@ export const PLACES = [
   ['/slice', 'Slice'],
   ['/hits', 'Hits'],
   ['/kits', 'Kits'],
+  ['/grooves', 'Grooves'],
 ] as const;
 
 /** The last recording on Slice, so that leaving and coming back loses nothing. */

@@ -1,0 +1,5 @@
+import { GroovesPage } from '@/ui/grooves/GroovesPage';
+
+export default function Page() {
+  return <GroovesPage />;
+}

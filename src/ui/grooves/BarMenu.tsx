@@ -1,0 +1,69 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { ChevronDown } from 'lucide-react';
+import { lengthened, type Rebarred, withBars, withCopies, withoutBars } from '@/core/groove/edits';
+import { MOST_BARS } from '@/core/groove/model';
+import { useCommands } from '../data/commit';
+import { barsChanged } from './edits';
+import type { GrooveDesk } from './use-groove-desk';
+
+/** What can be done to a groove's bars: nothing is lost that undo does not bring back. */
+export function BarMenu({ desk }: { desk: GrooveDesk }) {
+  const { commit } = useCommands();
+  const { view, bar, lastBar } = desk;
+  const { groove, notes } = view;
+  const newId = () => crypto.randomUUID();
+  const store = (label: string, made: Rebarred) => void commit(label, barsChanged(view, made));
+  const count = lastBar - bar + 1;
+  const which = count === 1 ? `bar ${bar + 1}` : `bars ${bar + 1} to ${lastBar + 1}`;
+  const room = groove.bars + count <= MOST_BARS;
+  const actions: readonly (readonly [label: string, isOpen: boolean, run: () => void])[] = [
+    [
+      `Repeat all ${groove.bars === 1 ? 'of it' : `${groove.bars} bars`}: twice as long`,
+      2 * groove.bars <= MOST_BARS,
+      () => store('made the groove twice as long', lengthened(groove, notes, 2 * groove.bars, newId)),
+    ],
+    [
+      'Half as long: the first half stays',
+      groove.bars > 1,
+      () => store('made the groove half as long', lengthened(groove, notes, Math.ceil(groove.bars / 2), newId)),
+    ],
+    [
+      `Copy ${which} behind ${count === 1 ? 'itself' : 'themselves'}`,
+      room,
+      () => store(`copied ${which}`, withCopies(groove, notes, bar, lastBar + 1, newId)),
+    ],
+    [
+      `Put an empty bar before ${bar + 1}`,
+      groove.bars < MOST_BARS,
+      () => store(`put a bar before bar ${bar + 1}`, withBars(groove, notes, bar, 1, newId)),
+    ],
+    [
+      `Take ${which} out`,
+      groove.bars > count,
+      () => store(`took ${which} out`, withoutBars(groove, notes, bar, lastBar + 1, newId)),
+    ],
+  ];
+  return (
+    <Menu>
+      <MenuButton className="quiet-button inline-flex items-center gap-1">
+        Bars … <ChevronDown size={12} aria-hidden />
+      </MenuButton>
+      <MenuItems
+        anchor="bottom start"
+        className="z-40 mt-1 w-[300px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
+      >
+        {actions.map(([label, isOpen, run]) => (
+          <MenuItem key={label} disabled={!isOpen}>
+            <button
+              type="button"
+              className="block w-full rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
+              onClick={run}
+            >
+              {label}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}

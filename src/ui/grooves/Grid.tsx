@@ -1,0 +1,151 @@
+import { type PointerEvent, type RefObject, useEffect, useMemo, useRef } from 'react';
+import { placeOf } from '@/core/groove/time';
+import { drawGroove } from '@/picture/groove';
+import { beginDrawing, useDrawing, usePalette } from '../parts/canvas';
+import { drawnLines, drawnStrokes } from './drawn';
+import { NAMES_PX, ROW_PX } from './measures';
+import { player } from './player';
+import { RowHead } from './RowHead';
+import { type Drafted, useGridHand } from './use-grid-hand';
+import type { GrooveDesk } from './use-groove-desk';
+import { type NoteEdits, toldNote } from './use-note-edits';
+import type { Scrolled } from './use-scrolled';
+
+interface GridProps {
+  readonly desk: GrooveDesk;
+  readonly edits: NoteEdits;
+  readonly scroller: RefObject<HTMLDivElement | null>;
+  readonly scrolled: Scrolled;
+  readonly perTick: number;
+}
+
+/** The grid: a row a pad, its name at the left, its strokes as arches. */
+export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
+  const { rows, starts, step, cell, view } = desk;
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const palette = usePalette();
+  const { left, top, width, height } = scrolled;
+  const lines = useMemo(() => drawnLines(view.groove, starts, step, perTick), [view.groove, starts, step, perTick]);
+  const end = (starts.at(-1) as number) * perTick;
+  const cellAt = (event: PointerEvent) => {
+    const box = canvas.current?.getBoundingClientRect();
+    if (!box) return null;
+    const row = Math.floor((event.clientY - box.top + top) / ROW_PX);
+    const tick = (event.clientX - box.left + left) / perTick;
+    return row < rows.length && tick < (starts.at(-1) as number) ? { row, tick } : null;
+  };
+  const { drafted, handlers } = useGridHand(desk, edits, cellAt);
+  const isAnyAlone = rows.some(({ rows: own }) => own.some(({ alone }) => alone));
+  const drawn = useMemo(
+    () =>
+      rows.map(({ family, notes, rows: own, pad }, r) => ({
+        family,
+        isChosen: r === cell.row,
+        isQuiet: !pad || own.some(({ muted }) => muted) || (isAnyAlone && !own.some(({ alone }) => alone)),
+        strokes: drawnStrokes(withDraft(notes, drafted?.row === r ? drafted : null), step, perTick),
+      })),
+    [rows, cell.row, isAnyAlone, drafted, step, perTick],
+  );
+  const area = Math.max(0, width - NAMES_PX);
+  useDrawing(() => {
+    if (!canvas.current || area === 0) return;
+    const ctx = beginDrawing(canvas.current, area, height);
+    const under = [starts[desk.bar], starts[desk.lastBar + 1]].map((tick) => (tick as number) * perTick);
+    const scene = {
+      ...{ rows: drawn, lines, rowHeight: ROW_PX, left, top, end },
+      under: under as [number, number],
+      cell: { x: cell.tick * perTick, width: step * perTick, row: cell.row },
+    };
+    drawGroove(ctx, scene, area, height, palette);
+  }, [drawn, lines, left, top, area, height, palette, perTick, cell, step, desk.bar, desk.lastBar, starts]);
+  const said = saidOf(desk);
+  return (
+    <div
+      ref={scroller}
+      data-testid="groove-grid"
+      className="relative min-h-0 flex-1 overflow-auto bg-paper"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the grid takes the keys
+      tabIndex={0}
+      role="application"
+      aria-roledescription="grid of strokes"
+      aria-label={said}
+    >
+      <div className="relative" style={{ width: NAMES_PX + end + 24, height: rows.length * ROW_PX }}>
+        <div className="sticky left-0 z-10 float-left bg-paper" style={{ width: NAMES_PX }}>
+          {rows.map((row, r) => (
+            <RowHead
+              key={row.key}
+              {...{ desk, row }}
+              isChosen={r === cell.row}
+              onChoose={() => desk.setCell({ ...cell, row: r })}
+            />
+          ))}
+        </div>
+        <canvas
+          ref={canvas}
+          data-testid="groove-canvas"
+          className="sticky top-0 block touch-none"
+          style={{ left: NAMES_PX, width: area, height }}
+          {...handlers}
+        />
+        <Playhead perTick={perTick} isRunning={desk.isRunning} />
+      </div>
+      <span aria-live="polite" className="sr-only">
+        {said}
+      </span>
+      {drafted && <Tip drafted={drafted} perTick={perTick} scrolled={scrolled} />}
+    </div>
+  );
+}
+
+function withDraft<N extends { readonly id: string }>(notes: readonly N[], drafted: Drafted | null): N[] {
+  if (!drafted) return [...notes];
+  const draft = { ...drafted.note, id: drafted.id ?? '' } as unknown as N;
+  return [...notes.filter(({ id }) => id !== drafted.id), draft];
+}
+
+/** What the cell is called aloud. */
+function saidOf({ view, rows, cell, note }: GrooveDesk): string {
+  const row = rows[cell.row];
+  if (!row) return 'No rows yet: the kit has no pads.';
+  return `${row.name}, ${placeOf(view.groove, cell.tick)}: ${note ? toldNote(note) : 'empty'}`;
+}
+
+/** Says what a drag makes. */
+function Tip({ drafted, perTick, scrolled }: { drafted: Drafted; perTick: number; scrolled: Scrolled }) {
+  const { note, row, way } = drafted;
+  return (
+    <span
+      className="pointer-events-none absolute z-20 whitespace-nowrap rounded bg-ink px-3 py-1 text-[12px] text-on-ink"
+      style={{
+        left: Math.max(NAMES_PX + scrolled.left, NAMES_PX + note.tick * perTick),
+        top: row * ROW_PX + (row * ROW_PX - scrolled.top < 34 ? ROW_PX + 4 : -30),
+      }}
+    >
+      {way === 'roll'
+        ? `${note.strokes} ${note.strokes === 1 ? 'stroke' : 'strokes'} ◂▸`
+        : `velocity ${note.velocity} ▴▾`}
+    </span>
+  );
+}
+
+/** Where the groove is heard; moved by the engine's clock, without drawing anything anew. */
+function Playhead({ perTick, isRunning }: { perTick: number; isRunning: boolean }) {
+  const line = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!isRunning) return;
+    let frame = 0;
+    const move = () => {
+      const tick = player.heardTick();
+      if (line.current) {
+        line.current.style.visibility = tick === null ? 'hidden' : 'visible';
+        line.current.style.transform = `translateX(${NAMES_PX + (tick ?? 0) * perTick}px)`;
+      }
+      frame = requestAnimationFrame(move);
+    };
+    move();
+    return () => cancelAnimationFrame(frame);
+  }, [perTick, isRunning]);
+  if (!isRunning) return null;
+  return <div ref={line} aria-hidden className="pointer-events-none absolute top-0 left-0 h-full w-[2px] bg-madder" />;
+}

@@ -1,0 +1,95 @@
+import type { GrooveView } from '@/contract/views';
+import { TICKS_PER_QUARTER } from '@/core/groove/model';
+import { type Stretch, scoreOf } from '@/core/groove/score';
+import type { Pad } from '@/core/kit/model';
+import { createStore } from '../parts/store';
+import { openSound, type Sound } from '../sound/sound';
+
+/** Before the first stroke, so that it is not late. */
+const LEAD_S = 0.03;
+
+interface Playing {
+  readonly stretch: Stretch;
+  readonly framesPerTick: number;
+}
+
+/**
+ * Plays a groove in the engine, whose frames are its only clock. What is changed is heard from the next stroke on, and
+ * another stretch from the next bar on where what is heard now does not lie in it.
+ */
+export class GroovePlayer {
+  readonly running = createStore(false);
+  private sound: Sound | null = null;
+  private now: Playing | null = null;
+  private wanted: { view: GrooveView; pads: readonly Pad[]; stretch: Stretch } | null = null;
+
+  /** What is to be played; changes at once where it runs. */
+  set(view: GrooveView, pads: readonly Pad[], stretch: Stretch, nextBar: (tick: number) => number): void {
+    this.wanted = { view, pads, stretch };
+    const before = this.now;
+    if (!this.isOwn() || !before || !this.sound) return;
+    const { engine } = this.sound;
+    const tick = this.tickAt(engine.frame);
+    this.hand();
+    const { framesPerTick } = this.now as Playing;
+    const isSame = before.stretch.from === stretch.from && before.stretch.to === stretch.to;
+    if ((isSame && before.framesPerTick === framesPerTick) || tick === null) return;
+    const isInside = tick >= stretch.from && tick < stretch.to;
+    const wait = isInside ? 0 : nextBar(tick) - tick;
+    const from = isInside ? tick : stretch.from;
+    engine.play(engine.frame + wait * framesPerTick - (from - stretch.from) * framesPerTick, false);
+  }
+
+  async play(): Promise<void> {
+    this.sound = await openSound();
+    if (!this.wanted) return;
+    this.sound.audition.stop();
+    const { engine } = this.sound;
+    this.hand();
+    engine.play(engine.frame + Math.round(LEAD_S * engine.sampleRate));
+    this.running.set(true);
+  }
+
+  stop(): void {
+    if (this.isOwn()) this.sound?.engine.stopScore();
+    this.now = null;
+    this.running.set(false);
+  }
+
+  /** The tick that is heard now; null while nothing is. Notices when something else has taken the score. */
+  heardTick(): number | null {
+    if (!this.now || !this.sound) return null;
+    if (!this.isOwn()) {
+      this.stop();
+      return null;
+    }
+    const { engine } = this.sound;
+    return this.tickAt(engine.frame - engine.latency * engine.sampleRate);
+  }
+
+  private isOwn(): boolean {
+    return this.now !== null && this.sound?.engine.scoreOwner === this;
+  }
+
+  private tickAt(frame: number): number | null {
+    const began = this.sound?.engine.lapBegan ?? -1;
+    if (!this.now || began < 0) return null;
+    const { stretch, framesPerTick } = this.now;
+    const length = stretch.to - stretch.from;
+    const passed = (frame - began) / framesPerTick;
+    return stretch.from + (((passed % length) + length) % length);
+  }
+
+  private hand(): void {
+    if (!this.wanted || !this.sound) return;
+    const { view, pads, stretch } = this.wanted;
+    const { engine } = this.sound;
+    const { strokes, length } = scoreOf(view.groove, view.rows, view.notes, pads, stretch, engine.sampleRate);
+    engine.setScore(strokes, length, this);
+    const framesPerTick = (60 * engine.sampleRate) / (view.groove.bpm * TICKS_PER_QUARTER);
+    this.now = { stretch, framesPerTick };
+  }
+}
+
+/** The page's player: a groove goes on while another page is open. */
+export const player = new GroovePlayer();

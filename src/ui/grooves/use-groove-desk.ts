@@ -1,0 +1,98 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { Stored } from '@/contract/documents';
+import type { GrooveView, KitView } from '@/contract/views';
+import type { GrooveNote } from '@/core/groove/model';
+import type { Stretch } from '@/core/groove/score';
+import { barOf, barStarts, grooveTicks, stepAt } from '@/core/groove/time';
+import { useStore } from '../parts/store';
+import { player } from './player';
+import { type ShownRow, shownRows } from './rows';
+
+/** What is played over and over. */
+export type Plays = 'all' | 'bar' | 'stretch';
+
+/** The cell that keys act on: a shown row, and a step by its tick. */
+export interface Cell {
+  readonly row: number;
+  readonly tick: number;
+}
+
+export interface GrooveDesk {
+  readonly view: GrooveView;
+  readonly rows: readonly ShownRow[];
+  readonly starts: readonly number[];
+  readonly step: number;
+  readonly setStep: (ticks: number) => void;
+  readonly onlyUsed: boolean;
+  readonly setOnlyUsed: (only: boolean) => void;
+  readonly cell: Cell;
+  readonly setCell: (cell: Cell) => void;
+  /** The note of the cell, the first that begins in it. */
+  readonly note: Stored<GrooveNote> | null;
+  /** The bar under work, from 0, and the last one of a stretch that was marked with it. */
+  readonly bar: number;
+  readonly lastBar: number;
+  readonly setBar: (bar: number, last?: number) => void;
+  readonly plays: Plays;
+  readonly setPlays: (plays: Plays) => void;
+  /** The bar under work goes along with what is heard. */
+  readonly follows: boolean;
+  readonly setFollows: (follows: boolean) => void;
+  readonly isRunning: boolean;
+}
+
+/** A pad's row without a note in the groove; pads of the kit are shown by themselves. */
+export function useGrooveDesk(view: GrooveView, kit: KitView | null): GrooveDesk {
+  const [step, setStep] = useState(240);
+  const [onlyUsed, setOnlyUsed] = useState(false);
+  const [wanted, setCell] = useState<Cell>({ row: 0, tick: 0 });
+  const [[firstBar, endBar], setBars] = useState<readonly [number, number]>([0, 0]);
+  const [plays, setPlays] = useState<Plays>('all');
+  const [follows, setFollows] = useState(false);
+  const isRunning = useStore(player.running);
+  const { groove } = view;
+  const pads = kit?.pads;
+  const starts = useMemo(() => barStarts(groove), [groove]);
+  const rows = useMemo(() => shownRows(view, pads ?? [], onlyUsed), [view, pads, onlyUsed]);
+  const last = groove.bars - 1;
+  const [bar, lastBar] = [Math.min(firstBar, last), Math.min(Math.max(firstBar, endBar), last)];
+  const cell = useMemo(
+    () => ({
+      row: Math.max(0, Math.min(rows.length - 1, wanted.row)),
+      tick: stepAt(starts, Math.max(0, Math.min(grooveTicks(groove) - 1, wanted.tick)), step),
+    }),
+    [rows.length, wanted, starts, groove, step],
+  );
+  const note = useMemo(() => noteIn(rows[cell.row], cell.tick, step, starts), [rows, cell, step, starts]);
+  const stretch = useMemo((): Stretch => {
+    const at = (n: number) => starts[n] as number;
+    if (plays === 'all') return { from: 0, to: at(groove.bars) };
+    return { from: at(bar), to: at((plays === 'bar' ? bar : lastBar) + 1) };
+  }, [plays, bar, lastBar, starts, groove.bars]);
+  useEffect(() => {
+    player.set(view, pads ?? [], stretch, (tick) => starts[barOf(starts, tick) + 1] as number);
+  }, [view, pads, stretch, starts]);
+  const setBar = (first: number, end = first) => {
+    setBars([first, end]);
+    if (barOf(starts, cell.tick) !== first) setCell({ ...cell, tick: starts[first] as number });
+  };
+  const moveCell = (next: Cell) => {
+    setCell(next);
+    const of = barOf(starts, next.tick);
+    if (of < bar || of > lastBar) setBars([of, of]);
+  };
+  return {
+    ...{ view, rows, starts, step, setStep, onlyUsed, setOnlyUsed, cell, setCell: moveCell, note },
+    ...{ bar, lastBar, setBar, plays, setPlays, follows, setFollows, isRunning },
+  };
+}
+
+/** The first note of a row that begins in a step. */
+export function noteIn(
+  row: ShownRow | undefined,
+  tick: number,
+  step: number,
+  starts: readonly number[],
+): Stored<GrooveNote> | null {
+  return row?.notes.find((note) => stepAt(starts, note.tick, step) === tick) ?? null;
+}

@@ -1,0 +1,58 @@
+import { useCallback, useMemo } from 'react';
+import { grooveFromMidi, type WholeGroove } from '@/core/groove/midi';
+import { readMidiFile } from '@/core/midi/file';
+import { freeName, titleFromFileName } from '@/core/naming/names';
+import { useCommands } from '../data/commit';
+import { useGrooves } from '../data/queries';
+import { complain, tell } from '../parts/notice';
+import { createStore, useStore } from '../parts/store';
+import { createdGroove } from './edits';
+
+const CURRENT = 'undercroft.groove';
+/** The groove that is open; null before it is known. */
+const wanted = createStore<string | null>(null);
+const newId = () => crypto.randomUUID();
+
+/** The grooves of the workspace, which of them is open, and how a new one comes in. */
+export function useGrooveList() {
+  const { data } = useGrooves();
+  const { commit } = useCommands();
+  const chosen = useStore(wanted) ?? (typeof localStorage === 'undefined' ? null : localStorage.getItem(CURRENT));
+  const openId = data?.find(({ id }) => id === chosen)?.id ?? data?.[0]?.id ?? null;
+  const open = useCallback((id: string) => {
+    localStorage.setItem(CURRENT, id);
+    wanted.set(id);
+  }, []);
+  const names = useMemo(() => new Set((data ?? []).map(({ name }) => name)), [data]);
+  const add = useCallback(
+    async (whole: WholeGroove, said: string) => {
+      const name = freeName(whole.groove.name, names);
+      const { id, changes } = createdGroove({ ...whole, groove: { ...whole.groove, name } }, newId);
+      if (!(await commit(`${said} ${name}`, changes))) return;
+      open(id);
+    },
+    [names, commit, open],
+  );
+  const addMidi = useCallback(
+    async (file: File) => {
+      try {
+        const midi = readMidiFile(new Uint8Array(await file.arrayBuffer()));
+        const title = midi.names.find((name) => name.trim() !== '')?.trim() || titleFromFileName(file.name);
+        const read = grooveFromMidi(midi, title.slice(0, 120), newId);
+        if (!read) return complain(`${file.name} has no notes: nothing to make a groove of.`);
+        await add(read, 'read the groove');
+        if (read.faults.length > 0) tell(`${file.name}: ${read.faults.slice(0, 3).join('; ')}.`);
+      } catch (error) {
+        complain(`${file.name}: ${(error as Error).message}`);
+      }
+    },
+    [add],
+  );
+  return { list: data, openId, open, add, addMidi };
+}
+
+/** An empty groove of four bars. */
+export function emptyGroove(bpm: number): WholeGroove {
+  const meters = [{ bar: 0, beats: 4, beatUnit: 4 as const }];
+  return { groove: { name: 'Groove', bars: 4, meters, bpm, swing: 0.5, swingOf: 16 }, rows: [], notes: [] };
+}
