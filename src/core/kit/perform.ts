@@ -30,6 +30,17 @@ const BLOCK = 4096;
 const MESSAGES_AT_ONCE = 100;
 const LONGEST_TAIL_S = 60;
 
+/** The engine and the master of a kit, as the page has them; of one pad alone before the limiter. */
+export function readyEngine(playable: PlayableKit, only = -1): { engine: VoiceEngine; master: Master } {
+  const { sampleRate, memory, kit, limits, pads, buses } = playable;
+  const engine = new VoiceEngine(sampleRate, memory);
+  engine.setKit(kit);
+  engine.only = only;
+  for (const { place, steps } of buses) engine.setBus(place, steps);
+  for (const { pad, sound } of pads) engine.setPad(pad.position, sound);
+  return { engine, master: new Master(sampleRate, limits && only < 0) };
+}
+
 /**
  * Plays a kit by MIDI messages, as the page plays it: the same engine, limiter, order of takes and chances. Yields blocks
  * until the last sound has died away, and returns whether it did: a loop that nothing ends is cut off.
@@ -39,17 +50,10 @@ export function* perform(
   messages: readonly TimedMessage[],
   { only = -1, longestTailS = LONGEST_TAIL_S }: PerformOptions = {},
 ): Generator<[Float32Array, Float32Array], boolean> {
-  const { sampleRate, memory, kit, limits, pads, buses } = playable;
-  const engine = new VoiceEngine(sampleRate, memory);
-  const master = new Master(sampleRate, limits && only < 0);
-  engine.setKit(kit);
-  engine.only = only;
-  for (const { place, steps } of buses) engine.setBus(place, steps);
+  const { sampleRate, pads } = playable;
+  const { engine, master } = readyEngine(playable, only);
   const byNote = new Map<number, number[]>();
-  for (const { pad, sound } of pads) {
-    engine.setPad(pad.position, sound);
-    byNote.set(noteOf(pad), [...(byNote.get(noteOf(pad)) ?? []), pad.position]);
-  }
+  for (const { pad } of pads) byNote.set(noteOf(pad), [...(byNote.get(noteOf(pad)) ?? []), pad.position]);
   let frame = 0;
   const player: PadPlayer = {
     strike: (pad, velocity) => engine.strike(pad, velocity, frame),

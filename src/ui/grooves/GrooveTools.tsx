@@ -1,15 +1,9 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { ChevronDown } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { GrooveView } from '@/contract/views';
-import { grooveToMidi } from '@/core/groove/midi';
+import type { GrooveView, KitView } from '@/contract/views';
 import { GROOVE_PARAMETERS } from '@/core/groove/parameters';
 import { STEPS } from '@/core/groove/time';
-import type { Pad } from '@/core/kit/model';
 import { LONGEST_NAME } from '@/core/naming/names';
-import { safeFileName } from '@/core/naming/safe-names';
 import { useCommands } from '../data/commit';
-import { saveFile } from '../data/download';
 import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
 import { useStore } from '../parts/store';
@@ -17,6 +11,7 @@ import { TextField } from '../parts/TextField';
 import { useTaps } from '../parts/use-taps';
 import { BarMenu } from './BarMenu';
 import { player } from './player';
+import { TakeOut } from './TakeOut';
 import { Timing } from './Timing';
 import type { GrooveDesk } from './use-groove-desk';
 import { placingSounds } from './use-note-edits';
@@ -24,7 +19,7 @@ import { placingSounds } from './use-note-edits';
 const STEP_OPTIONS = STEPS.map(([ticks, label]) => [ticks, `steps ${label}`] as const);
 
 /** The line over the grid: name, tempo, steps, what is played, timing, bars, and how it gets out. */
-export function GrooveTools({ desk, pads, list }: { desk: GrooveDesk; pads: readonly Pad[]; list: ReactNode }) {
+export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitView | null; list: ReactNode }) {
   const { commit } = useCommands();
   const { view, bar, lastBar, plays } = desk;
   const { groove } = view;
@@ -96,44 +91,7 @@ export function GrooveTools({ desk, pads, list }: { desk: GrooveDesk; pads: read
       >
         {desk.isRunning ? 'Stop' : 'Play'}
       </button>
-      <TakeOut view={view} pads={pads} />
+      <TakeOut view={view} kit={kit} />
     </div>
-  );
-}
-
-/** How a groove leaves: as a MIDI file, by its own notes or the kit's. */
-function TakeOut({ view, pads }: { view: GrooveView; pads: readonly Pad[] }) {
-  const save = (format: 0 | 1, own: readonly Pad[]) =>
-    saveFile(
-      `${safeFileName(view.groove.name)}.mid`,
-      new Blob([grooveToMidi(view, format, own)], { type: 'audio/midi' }),
-    );
-  const ways: readonly (readonly [string, () => void])[] = [
-    ['MIDI file, one track', () => save(0, [])],
-    ['MIDI file, a track a row', () => save(1, [])],
-    ['MIDI file by the notes of this kit', () => save(0, pads)],
-  ];
-  return (
-    <Menu>
-      <MenuButton className="quiet-button inline-flex items-center gap-1 whitespace-nowrap">
-        Take it out … <ChevronDown size={12} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom end"
-        className="z-40 mt-1 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
-      >
-        {ways.map(([label, run]) => (
-          <MenuItem key={label}>
-            <button
-              type="button"
-              className="block w-full rounded px-2 py-1 text-left data-focus:bg-selection"
-              onClick={run}
-            >
-              {label}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
   );
 }

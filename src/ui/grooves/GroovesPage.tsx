@@ -71,7 +71,7 @@ function Desk({ view }: { view: GrooveView }) {
   }, [groove, scrolled.width]);
   return (
     <div className="flex min-h-0 flex-1 flex-col bg-sheet">
-      <GrooveTools desk={desk} pads={kit?.pads ?? []} list={<GrooveChoice />} />
+      <GrooveTools desk={desk} kit={kit} list={<GrooveChoice />} />
       <BarStrip desk={desk} left={scrolled.left} perTick={perTick} />
       <Grid {...{ desk, edits, scroller, scrolled, perTick }} />
     </div>

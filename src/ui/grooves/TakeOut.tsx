@@ -1,0 +1,62 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { ChevronDown } from 'lucide-react';
+import type { GrooveView, KitView } from '@/contract/views';
+import { grooveToMidi } from '@/core/groove/midi';
+import type { Pad } from '@/core/kit/model';
+import { safeFileName } from '@/core/naming/safe-names';
+import { heldBack } from '@/core/rights/rights';
+import { download, saveFile } from '../data/download';
+import { complain, tell } from '../parts/notice';
+
+/** How a groove leaves: as a MIDI file by its own notes or the kit's, or played by the kit, as WAV files. */
+export function TakeOut({ view, kit }: { view: GrooveView; kit: KitView | null }) {
+  const { groove } = view;
+  const save = (format: 0 | 1, pads: readonly Pad[]) =>
+    saveFile(`${safeFileName(groove.name)}.mid`, new Blob([grooveToMidi(view, format, pads)], { type: 'audio/midi' }));
+  const print = async (more: string) => {
+    if (!kit) return;
+    const held = kit.recordings.filter((recording) => heldBack(recording) !== null);
+    const whom = held.length > 0 ? 'self' : 'share';
+    tell(
+      held.length > 0
+        ? `Printing a private copy: ${held[0]?.title} ${held.length > 1 ? `and ${held.length - 1} more ` : ''}may not be passed on as it is.`
+        : `Printing ${groove.name} by ${kit.kit.name} …`,
+    );
+    try {
+      await download(`/api/grooves/${groove.id}/print?kit=${kit.kit.id}&for=${whom}${more}`);
+    } catch (error) {
+      complain((error as Error).message);
+    }
+  };
+  const ways: readonly (readonly [label: string, isOpen: boolean, run: () => void])[] = [
+    ['MIDI file, one track', true, () => save(0, [])],
+    ['MIDI file, a track a row', true, () => save(1, [])],
+    ['MIDI file by the notes of this kit', kit !== null, () => save(0, kit?.pads ?? [])],
+    ['WAV of this kit, ringing out', kit !== null, () => void print('')],
+    ['WAV of this kit, a loop that seams', kit !== null, () => void print('&seams=yes')],
+    ['WAV and a stem a pad', kit !== null, () => void print('&stems=yes')],
+  ];
+  return (
+    <Menu>
+      <MenuButton className="quiet-button inline-flex items-center gap-1 whitespace-nowrap">
+        Take it out … <ChevronDown size={12} aria-hidden />
+      </MenuButton>
+      <MenuItems
+        anchor="bottom end"
+        className="z-40 mt-1 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
+      >
+        {ways.map(([label, isOpen, run]) => (
+          <MenuItem key={label} disabled={!isOpen}>
+            <button
+              type="button"
+              className="block w-full rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
+              onClick={run}
+            >
+              {label}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
