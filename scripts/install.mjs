@@ -25,6 +25,7 @@ const DEBIAN = {
   'aubio-tools': '/usr/bin/aubioonset',
   fluidsynth: '/usr/bin/fluidsynth',
   ffmpeg: '/usr/bin/ffmpeg',
+  midicsv: '/usr/bin/midicsv',
   unzip: '/usr/bin/unzip',
 };
 const FONTS = {

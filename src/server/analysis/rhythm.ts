@@ -1,14 +1,18 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { hear } from '@/core/describe/hearing';
 import { DESCRIPTION_VERSION, unpackSound } from '@/core/describe/pack';
+import { UndercroftError } from '@/core/errors';
 import type { Family } from '@/core/family';
+import { grooveFromRhythm } from '@/core/groove/from-rhythm';
+import type { WholeGroove } from '@/core/groove/midi';
+import { PAD_PARAMETERS } from '@/core/kit/parameters';
 import { DETECTION_VERSION } from '@/core/onset/detect';
 import { selectOnsets } from '@/core/onset/select';
 import { SPLIT_INITIAL } from '@/core/onset/split';
 import { RHYTHM_VERSION, type Rhythm, rhythmOf } from '@/core/rhythm/rhythm';
 import { strokesHeard } from '@/core/rhythm/stroke';
 import type { Db } from '../db/open';
-import { prepared } from '../history/tables';
+import { prepared, select } from '../history/tables';
 import { readFormat } from '../importing/pcm';
 import { cutView } from '../views/recordings';
 import { countUnheard } from './describe';
@@ -29,6 +33,8 @@ function basisNow(db: Db, recordingId: string) {
   return { said, slices, candidates, hash };
 }
 
+type Basis = NonNullable<ReturnType<typeof basisNow>>;
+
 /** Whether the stored rhythm was computed from other inputs, or by an older version. */
 export function isRhythmOutdated(db: Db, recordingId: string): boolean {
   const basis = basisNow(db, recordingId);
@@ -42,7 +48,31 @@ export function isRhythmOutdated(db: Db, recordingId: string): boolean {
 export function keepRhythm(db: Db, recordingId: string): void {
   const basis = basisNow(db, recordingId);
   if (!basis || basis.hash === basisOf(db, recordingId) || countUnheard(db, recordingId) > 0) return;
-  const { said, slices, candidates, hash } = basis;
+  const { rhythm } = listenTo(db, recordingId, basis);
+  prepared(db, 'INSERT OR REPLACE INTO rhythm VALUES (?, ?, ?)').run(recordingId, basis.hash, JSON.stringify(rhythm));
+}
+
+/** The rhythm of a recording as it is now, as a groove of roles. Throws `refused` where it has none, or not yet. */
+export function grooveOf(db: Db, recordingId: string): WholeGroove {
+  const basis = basisNow(db, recordingId);
+  if (!basis)
+    throw new UndercroftError('refused', 'It has no slices, or too many for a loop: split it on Slice first.');
+  if (countUnheard(db, recordingId) > 0)
+    throw new UndercroftError('refused', 'Its slices are still being listened to: try again in a moment.');
+  const { hearing, rhythm } = listenTo(db, recordingId, basis);
+  const also = new Map(basis.slices.map(({ startFrame }, i) => [startFrame, hearing.slices[i]?.guess.contains ?? []]));
+  const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);
+  const whole = grooveFromRhythm(rhythm, hearing.shelves, recording?.title ?? 'Groove', randomUUID, {
+    alsoAt: (frame) => also.get(frame) ?? [],
+    // As a pad answers velocity unless it is set otherwise.
+    rangeDb: PAD_PARAMETERS.velocityDb.initial,
+  });
+  if (!whole) throw new UndercroftError('refused', 'No stroke is heard in it.');
+  return whole;
+}
+
+/** What is heard in a recording's described slices, and its rhythm. */
+function listenTo(db: Db, recordingId: string, { said, slices, candidates }: Basis) {
   const { sampleRate, frames } = readFormat(db, recordingId);
   const figures = prepared(
     db,
@@ -67,7 +97,7 @@ export function keepRhythm(db: Db, recordingId: string): void {
     sampleRate,
     frames,
   );
-  prepared(db, 'INSERT OR REPLACE INTO rhythm VALUES (?, ?, ?)').run(recordingId, hash, JSON.stringify(rhythm));
+  return { hearing, rhythm };
 }
 
 /** The stored rhythm of a recording; null where there is none. */

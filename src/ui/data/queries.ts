@@ -13,6 +13,7 @@ import type {
   KitDocs,
   KitListEntry,
   ListedHit,
+  RecordingTempo,
   RecordingView,
   StoryView,
 } from '@/contract/views';
@@ -186,6 +187,18 @@ export function useKit(kitId: string | null) {
     placeholderData: kitId === null ? undefined : keepPreviousData,
   });
 }
+
+/** Recordings that have a tempo, by title; fetched anew whenever it is asked for. */
+export function useTempos(isAsked = true): readonly RecordingTempo[] {
+  const { data } = useQuery({
+    queryKey: keys.tempos,
+    queryFn: () => getJson<readonly RecordingTempo[]>('/api/recordings/tempos'),
+    enabled: isAsked,
+    staleTime: 0,
+  });
+  return data ?? NO_TEMPOS;
+}
+const NO_TEMPOS: readonly RecordingTempo[] = [];
 
 /** All grooves by name. */
 export function useGrooves() {

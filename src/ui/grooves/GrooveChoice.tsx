@@ -3,16 +3,23 @@ import { ChevronDown } from 'lucide-react';
 import { useRef } from 'react';
 import { STARTERS, starterGroove } from '@/core/groove/starters';
 import { useCommands } from '../data/commit';
-import { useGroove } from '../data/queries';
+import { useGroove, useTempos } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
+import { useStore } from '../parts/store';
+import { keptPlaying } from '../play/kept';
+import { grooveOfKept } from './kept-groove';
 import { emptyGroove, useGrooveList } from './use-grooves';
 
 const ITEM = 'flex w-full items-baseline gap-3 rounded px-2 py-[3px] text-left data-focus:bg-selection';
 const newId = () => crypto.randomUUID();
+/** So many recordings are offered; Slice offers the open one. */
+const MOST_RECORDINGS = 8;
 
 /** Opens another groove, begins a new one, or takes one in: a starter of our own, or a MIDI file. */
 export function GrooveChoice({ label }: { label?: string }) {
-  const { list, openId, open, add, addMidi } = useGrooveList();
+  const { list, openId, open, add, addMidi, addRecording } = useGrooveList();
+  const kept = useStore(keptPlaying);
+  const tempos = useTempos();
   const { view: kit } = useKitDesk();
   const { commit } = useCommands();
   const { data: groove } = useGroove(openId);
@@ -59,6 +66,20 @@ export function GrooveChoice({ label }: { label?: string }) {
               From a MIDI file …
             </button>
           </MenuItem>
+          {kit && kept.strokes > 0 && (
+            <MenuItem>
+              <button
+                type="button"
+                className={ITEM}
+                onClick={() => {
+                  const played = grooveOfKept(kit, kept.fromMs, kept.toMs, groove?.groove.bpm ?? kit.kit.tempoBpm);
+                  if (played) void add(played, 'kept what was played as');
+                }}
+              >
+                From what I just played
+              </button>
+            </MenuItem>
+          )}
           {groove && (
             <>
               <MenuItem>
@@ -85,6 +106,15 @@ export function GrooveChoice({ label }: { label?: string }) {
               </MenuItem>
             </>
           )}
+          {tempos.length > 0 && <Heading>The rhythm of</Heading>}
+          {tempos.slice(0, MOST_RECORDINGS).map((recording) => (
+            <MenuItem key={recording.id}>
+              <button type="button" className={ITEM} onClick={() => void addRecording(recording)}>
+                <span className="min-w-0 flex-1 truncate">{recording.title}</span>
+                <span className="figure text-[12px] text-soft">{recording.bpm.toFixed(1)}</span>
+              </button>
+            </MenuItem>
+          ))}
           <Heading>To begin from</Heading>
           {STARTERS.map((starter) => (
             <MenuItem key={starter.name}>

@@ -15,6 +15,7 @@ import { TakeOut } from './TakeOut';
 import { Timing } from './Timing';
 import type { GrooveDesk } from './use-groove-desk';
 import { placingSounds } from './use-note-edits';
+import { usePlayIn } from './use-play-in';
 
 const STEP_OPTIONS = STEPS.map(([ticks, label]) => [ticks, `steps ${label}`] as const);
 
@@ -28,6 +29,7 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
     void commit(label, [{ op: 'update', doc: 'groove', id: groove.id, rev: groove.rev, set: fields }]);
   const setTempo = (bpm: number) => set(`set the tempo of ${groove.name} to ${bpm} BPM`, { bpm });
   const tap = useTaps(setTempo);
+  const into = usePlayIn(desk);
   return (
     <div className="flex h-10 flex-none items-center gap-2 overflow-hidden border-line border-b bg-sheet px-4">
       <TextField
@@ -83,6 +85,26 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
         {sounds ? 'Sounds' : 'Silent'}
       </button>
       <span className="ml-auto" />
+      <button
+        type="button"
+        aria-pressed={into.isIn}
+        className={`quiet-button whitespace-nowrap ${into.isIn ? 'border-madder font-semibold text-madder' : ''}`}
+        title="What is played on the pads while it runs goes into the groove"
+        onClick={() => into.setIn(!into.isIn)}
+      >
+        {into.isIn ? 'Playing in' : 'Play in'}
+      </button>
+      {into.isIn && (
+        <button
+          type="button"
+          aria-pressed={into.isQuantised}
+          className="quiet-button whitespace-nowrap"
+          title="Whether what is played in goes to the grid's steps"
+          onClick={() => into.setQuantised(!into.isQuantised)}
+        >
+          {into.isQuantised ? 'to the steps' : 'as played'}
+        </button>
+      )}
       <button
         type="button"
         className={desk.isRunning ? 'quiet-button' : 'next-button'}

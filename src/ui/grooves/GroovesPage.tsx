@@ -1,11 +1,13 @@
 'use client';
 
-import { useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { GrooveView } from '@/contract/views';
 import { barStarts } from '@/core/groove/time';
 import { useGroove } from '../data/queries';
+import { notesToTake } from '../imports/use-notes';
 import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
+import { useStore } from '../parts/store';
 import { useStatus } from '../shell/status';
 import { BarStrip } from './BarStrip';
 import { Grid } from './Grid';
@@ -22,7 +24,15 @@ import { useScrolled } from './use-scrolled';
 const BARS_SHOWN = 4;
 
 export function GroovesPage() {
-  const { list, openId } = useGrooveList();
+  const { list, openId, addMidi } = useGrooveList();
+  const dropped = useStore(notesToTake);
+  useEffect(() => {
+    const [first, ...rest] = dropped;
+    // Names of grooves are free ones once the list is there.
+    if (!first || !list) return;
+    notesToTake.set(rest);
+    void addMidi(first);
+  }, [dropped, list, addMidi]);
   const { data: view, error } = useGroove(openId);
   return (
     <>

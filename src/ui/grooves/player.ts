@@ -2,6 +2,7 @@ import type { GrooveView } from '@/contract/views';
 import { TICKS_PER_QUARTER } from '@/core/groove/model';
 import { type Stretch, scoreOf } from '@/core/groove/score';
 import type { Pad } from '@/core/kit/model';
+import { kitNow } from '../pads/kit-context';
 import { createStore } from '../parts/store';
 import { openSound, type Sound } from '../sound/sound';
 
@@ -40,6 +41,13 @@ export class GroovePlayer {
     engine.play(engine.frame + wait * framesPerTick - (from - stretch.from) * framesPerTick, false);
   }
 
+  /** Another kit is under the hands, or its pads have changed. */
+  changeKit(pads: readonly Pad[]): void {
+    if (!this.wanted) return;
+    this.wanted = { ...this.wanted, pads };
+    if (this.isOwn()) this.hand();
+  }
+
   async play(): Promise<void> {
     this.sound = await openSound();
     if (!this.wanted) return;
@@ -64,7 +72,14 @@ export class GroovePlayer {
       return null;
     }
     const { engine } = this.sound;
-    return this.tickAt(engine.frame - engine.latency * engine.sampleRate);
+    return this.tickHeardAt(engine.frame);
+  }
+
+  /** The tick that was heard when the engine was at a frame; null while nothing runs. */
+  tickHeardAt(frame: number): number | null {
+    if (!this.isOwn() || !this.sound) return null;
+    const { engine } = this.sound;
+    return this.tickAt(frame - engine.latency * engine.sampleRate);
   }
 
   private isOwn(): boolean {
@@ -91,5 +106,6 @@ export class GroovePlayer {
   }
 }
 
-/** The page's player: a groove goes on while another page is open. */
+/** The page's player: a groove goes on while another page is open, with the kit that is under the hands. */
 export const player = new GroovePlayer();
+kitNow.subscribe(() => player.changeKit(kitNow.get()?.pads ?? []));

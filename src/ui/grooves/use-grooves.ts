@@ -2,6 +2,7 @@ import { useCallback, useMemo } from 'react';
 import { grooveFromMidi, type WholeGroove } from '@/core/groove/midi';
 import { readMidiFile } from '@/core/midi/file';
 import { freeName, titleFromFileName } from '@/core/naming/names';
+import { getJson } from '../data/api';
 import { useCommands } from '../data/commit';
 import { useGrooves } from '../data/queries';
 import { complain, tell } from '../parts/notice';
@@ -48,7 +49,17 @@ export function useGrooveList() {
     },
     [add],
   );
-  return { list: data, openId, open, add, addMidi };
+  const addRecording = useCallback(
+    async ({ id, title }: { readonly id: string; readonly title: string }) => {
+      try {
+        await add(await getJson<WholeGroove>(`/api/recordings/${id}/groove`), 'took the rhythm of');
+      } catch (error) {
+        complain(`${title}: ${(error as Error).message}`);
+      }
+    },
+    [add],
+  );
+  return { list: data, openId, open, add, addMidi, addRecording };
 }
 
 /** An empty groove of four bars. */

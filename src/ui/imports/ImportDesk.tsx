@@ -5,11 +5,12 @@ import dynamic from 'next/dynamic';
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { keys } from '../data/queries';
 import { tell } from '../parts/notice';
-import { isBundle } from './bundles';
+import { isBundle, isNotes } from './bundles';
 import { readChoice } from './choice';
 import { type ImportItem, ImportQueue } from './queue';
 import { useBundles } from './use-bundles';
 import { bringsFiles, filesOf, ImportContext, type Imports } from './use-imports';
+import { useNotes } from './use-notes';
 import { useShowImported } from './use-show-imported';
 
 const ImportPanel = dynamic(() => import('./ImportPanel').then((m) => m.ImportPanel), { ssr: false });
@@ -42,15 +43,17 @@ export function ImportDesk({ children }: { children: ReactNode }) {
 
   const show = useShowImported();
   const openBundles = useBundles();
+  const takeNotes = useNotes();
   const take = useCallback<Imports['take']>(
     (files, choice = readChoice(), onDone) => {
-      const sounds = files.filter((file) => !isBundle(file));
+      const sounds = files.filter((file) => !isBundle(file) && !isNotes(file));
+      takeNotes(files.filter(isNotes).map(({ file }) => file));
       void openBundles(files.filter(isBundle));
       if (files.length === 0) tell('There were no files in that.');
       else if (sounds.length > 0)
         queue.add(sounds, choice, onDone ?? ((answers) => answers.length === 1 && show(answers[0]?.answer ?? null)));
     },
-    [queue, show, openBundles],
+    [queue, show, openBundles, takeNotes],
   );
   const value = useMemo<Imports>(
     () => ({

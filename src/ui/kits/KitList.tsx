@@ -138,7 +138,8 @@ function usePhrase(view: KitView, padStates: ReadonlyMap<number, PadState>): (ki
   useEffect(() => {
     if (wanted.current !== view.kit.id || !isReady || pads.length === 0) return;
     wanted.current = null;
-    if (replaying.get() !== null || soundNow()?.audition.playsRhythm) return;
+    const engine = soundNow()?.engine;
+    if (replaying.get() !== null || soundNow()?.audition.playsRhythm || (engine && engine.lapBegan >= 0)) return;
     timers.current = pads.map((pad, i) =>
       window.setTimeout(() => soundNow()?.engine.strike(pad, PHRASE.velocity), i * PHRASE.apartMs),
     );

@@ -1,24 +1,17 @@
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { KitView, RecordingTempo } from '@/contract/views';
+import type { KitView } from '@/contract/views';
 import { KIT_PARAMETERS } from '@/core/kit/parameters';
-import { getJson } from '../data/api';
-import { keys } from '../data/queries';
+import { useTempos } from '../data/queries';
 import { FindIn } from '../parts/FindIn';
 import { useTaps } from '../parts/use-taps';
 
 /** Where a kit's tempo can come from besides typing: taps, or a recording, those of the kit first. */
 export function TempoSources({ view, onTempo }: { view: KitView; onTempo: (tempoBpm: number) => void }) {
   const [asked, setAsked] = useState(false);
-  const { data } = useQuery({
-    queryKey: keys.tempos,
-    queryFn: () => getJson<readonly RecordingTempo[]>('/api/recordings/tempos'),
-    enabled: asked,
-    staleTime: 0,
-  });
+  const all = useTempos(asked);
   const { low, high } = KIT_PARAMETERS.tempoBpm;
   const own = new Set(view.recordings.map(({ id }) => id));
-  const tempos = (data ?? []).filter(({ bpm }) => bpm >= low && bpm <= high);
+  const tempos = all.filter(({ bpm }) => bpm >= low && bpm <= high);
   const tap = useTaps(onTempo);
   return (
     <div className="my-1 flex items-center gap-2 text-[12px]">

@@ -54,6 +54,9 @@ interface KitDesk {
   readonly setPicker: (open: boolean) => void;
 }
 
+/** The kit under the hands, for what plays on while pages change. */
+export const kitNow = createStore<KitView | null>(null);
+
 /** The version that is heard in place of the kit it is of; null for the kit itself. */
 export const heardVersion = createStore<string | null>(null);
 
@@ -102,6 +105,7 @@ export function KitProvider({ children }: { children: ReactNode }) {
   // A version is heard in place of the kit, on the same pads.
   const { data: version } = useKit(useStore(heardVersion));
   const padStates = useKitSound(version?.kit.versionOf === view?.kit.id ? (version ?? view) : view);
+  useEffect(() => kitNow.set(view), [view]);
   usePlayKeys();
   usePadNotes(view);
   useEffect(readChoosing, []);
