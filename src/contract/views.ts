@@ -1,5 +1,6 @@
 import type { SampleEncoding } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
+import type { WholeGroove } from '@/core/groove/midi';
 import type { Groove, GrooveNote, GrooveRow } from '@/core/groove/model';
 import type { Hit } from '@/core/hit/model';
 import type { Bus, Kit, Layer, Pad, Variation } from '@/core/kit/model';
@@ -190,6 +191,11 @@ export const TILE_PAIRS = 1024;
 export const MOST_TILES = 8;
 /** Largest request for samples, in bytes. */
 export const LARGEST_PCM_BYTES = 32 * 1024 * 1024;
+
+/** A recording's rhythm as a groove; null while its slices are being listened to. */
+export interface HeardGroove {
+  readonly groove: WholeGroove | null;
+}
 
 export interface GrooveListEntry {
   readonly id: string;

@@ -52,13 +52,12 @@ export function keepRhythm(db: Db, recordingId: string): void {
   prepared(db, 'INSERT OR REPLACE INTO rhythm VALUES (?, ?, ?)').run(recordingId, basis.hash, JSON.stringify(rhythm));
 }
 
-/** The rhythm of a recording as it is now, as a groove of roles. Throws `refused` where it has none, or not yet. */
-export function grooveOf(db: Db, recordingId: string): WholeGroove {
+/** The rhythm of a recording as it is now, as a groove of roles; null until all its slices were listened to. Throws `refused` where it has none. */
+export function grooveOf(db: Db, recordingId: string): WholeGroove | null {
   const basis = basisNow(db, recordingId);
   if (!basis)
     throw new UndercroftError('refused', 'It has no slices, or too many for a loop: split it on Slice first.');
-  if (countUnheard(db, recordingId) > 0)
-    throw new UndercroftError('refused', 'Its slices are still being listened to: try again in a moment.');
+  if (countUnheard(db, recordingId) > 0) return null;
   const { hearing, rhythm } = listenTo(db, recordingId, basis);
   const also = new Map(basis.slices.map(({ startFrame }, i) => [startFrame, hearing.slices[i]?.guess.contains ?? []]));
   const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);

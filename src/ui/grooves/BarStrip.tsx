@@ -31,7 +31,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
       >
         {heard === null ? `${view.notes.length} strokes` : `plays bar ${heard + 1}`}
       </span>
-      <div className="relative min-w-0 flex-1 overflow-hidden" role="listbox" aria-label="Bars" aria-multiselectable>
+      <fieldset aria-label="Bars" className="relative min-w-0 flex-1 overflow-hidden">
         {strokes.map((own, n) => {
           const from = (starts[n] as number) * perTick - left;
           const wide = ((starts[n + 1] as number) - (starts[n] as number)) * perTick;
@@ -41,8 +41,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
               // biome-ignore lint/suspicious/noArrayIndexKey: a bar is its number
               key={n}
               type="button"
-              role="option"
-              aria-selected={isUnder}
+              aria-pressed={isUnder}
               aria-label={`Bar ${n + 1}${isUnder ? ', under work' : ''}${heard === n ? ', is heard' : ''}`}
               title="Work on this bar; with Shift up to it"
               className={`absolute top-[6px] bottom-0 rounded-t-[12px] border border-b-0 text-left ${isUnder ? 'border-2 border-verdigris bg-selection' : 'border-line bg-sunk/40 hover:border-edge'}`}
@@ -59,7 +58,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
             </button>
           );
         })}
-      </div>
+      </fieldset>
     </div>
   );
 }

@@ -15,8 +15,8 @@ interface Playing {
 }
 
 /**
- * Plays a groove in the engine, whose frames are its only clock. What is changed is heard from the next stroke on, and
- * another stretch from the next bar on where what is heard now does not lie in it.
+ * Plays a groove in the engine, whose frames are its only clock. What is changed is heard from the next stroke on, in time:
+ * another stretch too.
  */
 export class GroovePlayer {
   readonly running = createStore(false);
@@ -25,7 +25,7 @@ export class GroovePlayer {
   private wanted: { view: GrooveView; pads: readonly Pad[]; stretch: Stretch } | null = null;
 
   /** What is to be played; changes at once where it runs. */
-  set(view: GrooveView, pads: readonly Pad[], stretch: Stretch, nextBar: (tick: number) => number): void {
+  set(view: GrooveView, pads: readonly Pad[], stretch: Stretch, barStart: (tick: number) => number): void {
     this.wanted = { view, pads, stretch };
     const before = this.now;
     if (!this.isOwn() || !before || !this.sound) return;
@@ -35,10 +35,10 @@ export class GroovePlayer {
     const { framesPerTick } = this.now as Playing;
     const isSame = before.stretch.from === stretch.from && before.stretch.to === stretch.to;
     if ((isSame && before.framesPerTick === framesPerTick) || tick === null) return;
+    // What is heard now goes on where it lies in the new stretch, else at the same beat of its first bar.
     const isInside = tick >= stretch.from && tick < stretch.to;
-    const wait = isInside ? 0 : nextBar(tick) - tick;
-    const from = isInside ? tick : stretch.from;
-    engine.play(engine.frame + wait * framesPerTick - (from - stretch.from) * framesPerTick, false);
+    const passed = isInside ? tick - stretch.from : (tick - barStart(tick)) % (stretch.to - stretch.from);
+    engine.play(engine.frame - passed * framesPerTick, false);
   }
 
   /** Another kit is under the hands, or its pads have changed. */

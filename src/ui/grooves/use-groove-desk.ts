@@ -70,7 +70,7 @@ export function useGrooveDesk(view: GrooveView, kit: KitView | null): GrooveDesk
     return { from: at(bar), to: at((plays === 'bar' ? bar : lastBar) + 1) };
   }, [plays, bar, lastBar, starts, groove.bars]);
   useEffect(() => {
-    player.set(view, pads ?? [], stretch, (tick) => starts[barOf(starts, tick) + 1] as number);
+    player.set(view, pads ?? [], stretch, (tick) => starts[barOf(starts, tick)] as number);
   }, [view, pads, stretch, starts]);
   const setBar = (first: number, end = first) => {
     setBars([first, end]);

@@ -1,4 +1,5 @@
 import { useCallback, useMemo } from 'react';
+import type { HeardGroove } from '@/contract/views';
 import { grooveFromMidi, type WholeGroove } from '@/core/groove/midi';
 import { readMidiFile } from '@/core/midi/file';
 import { freeName, titleFromFileName } from '@/core/naming/names';
@@ -52,7 +53,7 @@ export function useGrooveList() {
   const addRecording = useCallback(
     async ({ id, title }: { readonly id: string; readonly title: string }) => {
       try {
-        await add(await getJson<WholeGroove>(`/api/recordings/${id}/groove`), 'took the rhythm of');
+        await add(await heardGroove(id, title), 'took the rhythm of');
       } catch (error) {
         complain(`${title}: ${(error as Error).message}`);
       }
@@ -60,6 +61,21 @@ export function useGrooveList() {
     [add],
   );
   return { list: data, openId, open, add, addMidi, addRecording };
+}
+
+/** Between two questions whether a recording has been listened to, and how often it is asked. */
+const LISTENING_MS = 700;
+const MOST_QUESTIONS = 120;
+
+/** The groove of a recording, once all of it has been listened to. */
+async function heardGroove(id: string, title: string): Promise<WholeGroove> {
+  for (let n = 0; n < MOST_QUESTIONS; n++) {
+    const { groove } = await getJson<HeardGroove>(`/api/recordings/${id}/groove`);
+    if (groove) return groove;
+    if (n === 0) tell(`Listening to ${title} …`);
+    await new Promise((resolve) => setTimeout(resolve, LISTENING_MS));
+  }
+  throw new Error('Its slices could not be listened to; Slice says why.');
 }
 
 /** An empty groove of four bars. */
