@@ -37,11 +37,6 @@ async function main(): Promise<void> {
       await p.mouse.wheel(0, -400);
       await p.mouse.click(box.x + 560, box.y + 150);
     });
-    await take('imports', '/recordings', 'daylight', async (p) => {
-      await p.locator('[data-testid=recording]').first().waitFor();
-      await p.getByTestId('file-input').setInputFiles(mixedFiles());
-      await p.getByText('1 could not be read').waitFor();
-    });
     await take('split-silence', slice('Sack-floor takes'), 'daylight', async (p) => {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       await p.getByRole('button', { name: 'Silence' }).click();
@@ -58,11 +53,6 @@ async function main(): Promise<void> {
       await allHeard(p);
       await p.locator('[data-testid=shelf-slice]').nth(3).click();
     });
-    await take('kit-of-this', `${slice('Headrace loop')}?view=shelves`, 'daylight', async (p) => {
-      await allHeard(p);
-      await p.getByRole('button', { name: 'Make a kit of this' }).click();
-      await p.getByText('The barest of each shelf lies').waitFor();
-    });
     await take('hits', '/hits', 'daylight', (p) => p.locator('[data-testid=hit]').first().waitFor());
     await take('history', '/hits', 'lamplight', async (p) => {
       await p.locator('[data-testid=hit]').first().waitFor();
@@ -78,6 +68,24 @@ async function main(): Promise<void> {
         await p.waitForTimeout(300);
       }
     });
+    const atWork = async (p: Page) => {
+      await p.getByTestId('groove-canvas').waitFor();
+      await p.locator('[data-position="8"][data-state="ready"]').waitFor();
+      await p.getByRole('button', { name: 'Play', exact: true }).click();
+      await p.getByRole('button', { name: /^Bar 4/ }).click();
+      await p.waitForTimeout(3200);
+    };
+    await take('grooves', '/grooves', 'daylight', async (p) => {
+      await atWork(p);
+      const bar = await p.getByRole('button', { name: /^Bar 4/ }).boundingBox();
+      const row = await p.getByTestId('groove-row').filter({ hasText: 'Tom Sluice' }).boundingBox();
+      if (!bar || !row) throw new Error('no grid');
+      const at = { x: bar.x + (bar.width * 12.5) / 16, y: row.y + row.height / 2 };
+      await p.mouse.move(at.x, at.y);
+      await p.mouse.down();
+      await p.mouse.move(at.x + 42, at.y, { steps: 4 });
+    });
+    await take('grooves-lamplight', '/grooves', 'lamplight', atWork);
     const hits = (await (await fetch(`${server.address}/api/hits`)).json()) as ListedHit[];
     const edit = (label: string, changes: readonly object[]) =>
       fetch(`${server.address}/api/edits`, {
@@ -219,22 +227,6 @@ async function main(): Promise<void> {
     await server.kill();
     remove(folder);
   }
-}
-
-/** Sounds of the mill's yard, and a letter that has lost its way among them. */
-function mixedFiles(): { name: string; mimeType: string; buffer: Buffer }[] {
-  const sound = (seed: number) => {
-    const samples = Float32Array.from({ length: 60_000 }, (_, i) => Math.sin(i * seed) * Math.exp(-(i % 15_000) / 900));
-    return Buffer.from(writeWav({ sampleRate: 48000, channels: [samples] }, 's24'));
-  };
-  const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'audio/wav', buffer });
-  return [
-    file('yard pump.wav', sound(0.02)),
-    file('yard cart.wav', sound(0.03)),
-    file('yard pump copy.wav', sound(0.02)),
-    file('letter to the miller.wav', Buffer.from('Dear miller, the sacks have not come.')),
-    file('yard dog chain.wav', sound(0.05)),
-  ];
 }
 
 void main();

@@ -2,8 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { linkSync, mkdirSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import type { Change } from '@/contract/edits';
+import { createdGroove } from '@/contract/groove-changes';
 import { FAMILIES, type Family } from '@/core/family';
 import { writeWav } from '@/core/format/wav';
+import { STARTERS, starterGroove } from '@/core/groove/starters';
 import { LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { MEMBER_INITIAL, OUT_DB } from '@/core/layering/parameters';
 import type { Recording } from '@/core/recording/model';
@@ -47,6 +49,7 @@ export async function makeDemoWorkspace(path: string): Promise<void> {
   for (const n of [0, 1]) nameSlices(db, recordings[n] as DemoRecording, ids[n] as string);
   makeMillstone(db, recordings, ids);
   makeKickStone(db);
+  makeNightWatch(db);
   db.pragma('wal_checkpoint(TRUNCATE)');
   db.close();
   layDown(making, path);
@@ -255,6 +258,13 @@ function makeKickStone(db: Db): void {
     }),
   ];
   commitEdit(db, { browser: BROWSER, label: 'layered the kick stone', changes });
+}
+
+function makeNightWatch(db: Db): void {
+  const [starter] = STARTERS;
+  if (!starter) return;
+  const { changes } = createdGroove(starterGroove(starter, randomUUID), randomUUID);
+  commitEdit(db, { browser: BROWSER, label: `made the groove ${starter.name}`, changes });
 }
 
 /** The found slice that starts nearest the barest loud strike of a voice: nothing else is struck within 30 ms of it. */

@@ -1,4 +1,4 @@
-import type { BundleAnswer, ErrorAnswer, SuppliedAnswer } from '@/contract/views';
+import type { ErrorAnswer } from '@/contract/views';
 import type { Levels } from '@/core/onset/silence';
 
 /** An error answer of the server, with its message. */
@@ -24,18 +24,6 @@ export async function deleteAt<T>(path: string): Promise<T> {
   return answerOf<T>(await fetch(path, { method: 'DELETE' }));
 }
 
-/** Puts the starter kit and its hits into the workspace. */
-export async function putSupplied(): Promise<SuppliedAnswer> {
-  const query = new URLSearchParams({ browser: browserId(), tab: tabId });
-  return answerOf<SuppliedAnswer>(await fetch(`/api/supplied?${query}`, { method: 'POST' }));
-}
-
-/** Opens a bundle as a kit of the workspace. */
-export async function openBundle(zip: Blob): Promise<BundleAnswer> {
-  const query = new URLSearchParams({ browser: browserId(), tab: tabId });
-  return answerOf<BundleAnswer>(await fetch(`/api/kits?${query}`, { method: 'POST', body: zip }));
-}
-
 /** Levels of a recording, for splitting at silence. */
 export async function getLevels(recordingId: string): Promise<Levels> {
   const response = await fetch(`/api/recordings/${recordingId}/levels`);
@@ -46,7 +34,8 @@ export async function getLevels(recordingId: string): Promise<Levels> {
   };
 }
 
-async function answerOf<T>(response: Response): Promise<T> {
+/** What the server answered; its error is thrown. */
+export async function answerOf<T>(response: Response): Promise<T> {
   if (response.ok) return (await response.json()) as T;
   let error: ErrorAnswer['error'] = { code: 'internal', message: `The server answered ${response.status}.` };
   try {

@@ -98,6 +98,9 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
   );
 }
 
+/** Room for a tip at the right end. */
+const TIP_PX = 120;
+
 function withDraft<N extends { readonly id: string }>(notes: readonly N[], drafted: Drafted | null): N[] {
   if (!drafted) return [...notes];
   const draft = { ...drafted.note, id: drafted.id ?? '' } as unknown as N;
@@ -118,7 +121,10 @@ function Tip({ drafted, perTick, scrolled }: { drafted: Drafted; perTick: number
     <span
       className="pointer-events-none absolute z-20 whitespace-nowrap rounded bg-ink px-3 py-1 text-[12px] text-on-ink"
       style={{
-        left: Math.max(NAMES_PX + scrolled.left, NAMES_PX + note.tick * perTick),
+        left: Math.min(
+          Math.max(NAMES_PX + scrolled.left, NAMES_PX + note.tick * perTick),
+          scrolled.left + scrolled.width - TIP_PX,
+        ),
         top: row * ROW_PX + (row * ROW_PX - scrolled.top < 34 ? ROW_PX + 4 : -30),
       }}
     >

@@ -1,8 +1,8 @@
 import type { DocOf, Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
+import { withoutRev } from '@/contract/groove-changes';
 import type { GrooveView } from '@/contract/views';
 import type { Rebarred } from '@/core/groove/edits';
-import type { WholeGroove } from '@/core/groove/midi';
 import type { GrooveNote } from '@/core/groove/model';
 import { rowOfPad, type ShownRow } from './rows';
 
@@ -27,11 +27,6 @@ export function noteChanges(before: readonly Note[], after: readonly GrooveNote[
     return Object.keys(set).length > 0 ? [{ op: 'update', doc: 'grooveNote', id, rev: was.rev, set }] : [];
   });
   return [...gone, ...others];
-}
-
-function withoutRev<T extends object>(value: T): Record<string, unknown> {
-  const { rev: _rev, ...rest } = value as Record<string, unknown>;
-  return rest;
 }
 
 /** Changes that place a note on a row, which is made where the groove has none for it yet. */
@@ -68,33 +63,4 @@ export function barsChanged({ groove, notes }: GrooveView, { bars, meters, notes
     { op: 'update', doc: 'groove', id: groove.id, rev: groove.rev, set: { bars, meters } },
     ...noteChanges(notes, after),
   ];
-}
-
-/** A new groove from a whole one, with ids of its own. */
-export function createdGroove(
-  { groove, rows, notes }: WholeGroove,
-  newId: () => string,
-): { id: string; changes: Change[] } {
-  const id = newId();
-  const ids = new Map(rows.map((row) => [row.id, newId()]));
-  return {
-    id,
-    changes: [
-      { op: 'create', doc: 'groove', id, value: { ...groove } },
-      ...rows.map((row): Change => {
-        const { id: rowId, ...value } = row;
-        return {
-          op: 'create',
-          doc: 'grooveRow',
-          id: ids.get(rowId) as string,
-          value: withoutRev({ ...value, grooveId: id }),
-        };
-      }),
-      ...notes.map((note): Change => {
-        const { id: _id, ...value } = note;
-        const rowId = ids.get(note.rowId) as string;
-        return { op: 'create', doc: 'grooveNote', id: newId(), value: withoutRev({ ...value, rowId }) };
-      }),
-    ],
-  };
 }

@@ -1,4 +1,5 @@
 import { useCallback, useMemo } from 'react';
+import { createdGroove } from '@/contract/groove-changes';
 import type { HeardGroove } from '@/contract/views';
 import { grooveFromMidi, type WholeGroove } from '@/core/groove/midi';
 import { readMidiFile } from '@/core/midi/file';
@@ -8,7 +9,6 @@ import { useCommands } from '../data/commit';
 import { useGrooves } from '../data/queries';
 import { complain, tell } from '../parts/notice';
 import { createStore, useStore } from '../parts/store';
-import { createdGroove } from './edits';
 
 const CURRENT = 'undercroft.groove';
 /** The groove that is open; null before it is known. */

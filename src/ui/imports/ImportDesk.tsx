@@ -48,7 +48,7 @@ export function ImportDesk({ children }: { children: ReactNode }) {
     (files, choice = readChoice(), onDone) => {
       const sounds = files.filter((file) => !isBundle(file) && !isNotes(file));
       takeNotes(files.filter(isNotes).map(({ file }) => file));
-      void openBundles(files.filter(isBundle));
+      openBundles(files.filter(isBundle));
       if (files.length === 0) tell('There were no files in that.');
       else if (sounds.length > 0)
         queue.add(sounds, choice, onDone ?? ((answers) => answers.length === 1 && show(answers[0]?.answer ?? null)));

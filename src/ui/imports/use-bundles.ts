@@ -1,25 +1,13 @@
 import { useCallback } from 'react';
-import { openBundle } from '../data/api';
-import { complain, tell } from '../parts/notice';
 import type { FileToImport } from './queue';
 import { useNewKit } from './use-new-kit';
 
-/** Opens bundles as kits, one after another, and shows the last. */
-export function useBundles(): (files: readonly FileToImport[]) => Promise<void> {
+/** Opens bundles as kits; how is loaded with the first. */
+export function useBundles(): (files: readonly FileToImport[]) => void {
   const show = useNewKit();
   return useCallback(
-    async (files) => {
-      for (const { file } of files) {
-        tell(`Opening ${file.name} …`);
-        try {
-          const { kitId, name, pads, known } = await openBundle(file);
-          const also = known > 0 ? ` ${known} of its samples ${known === 1 ? 'was' : 'were'} here already.` : '';
-          tell(`"${name}" is open: ${pads === 1 ? '1 pad' : `${pads} pads`}.${also} Ctrl Z takes the kit away again.`);
-          show(kitId);
-        } catch (error) {
-          complain(`${file.name}: ${(error as Error).message}`);
-        }
-      }
+    (files) => {
+      if (files.length > 0) void import('./open-bundles').then(({ openBundles }) => openBundles(files, show));
     },
     [show],
   );

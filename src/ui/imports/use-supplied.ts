@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { putSupplied } from '../data/api';
+import { putSupplied } from '../data/kit-api';
 import { complain, tell } from '../parts/notice';
 import { useNewKit } from './use-new-kit';
 

@@ -1,7 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { type ReactNode, useEffect, useRef } from 'react';
+import { type ReactNode, useRef } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { KitDocs, KitView } from '@/contract/views';
 import { freeName, LONGEST_NAME } from '@/core/naming/names';
@@ -21,6 +21,7 @@ import { leaveControl, pageKey } from '../parts/focus';
 import { complain, tell } from '../parts/notice';
 import { createStore, useStore } from '../parts/store';
 import { TextField } from '../parts/TextField';
+import { useLoadedWhenIdle } from '../parts/use-loaded-when-idle';
 import { KEY_VELOCITY, releasePad, strikePad } from '../play/door';
 import { useStatus } from '../shell/status';
 import { TreatMany } from '../treatment/TreatMany';
@@ -91,13 +92,7 @@ const SHOWN: readonly (readonly [Shown, string])[] = [
 
 function Desk({ view }: { view: KitView }) {
   const shown = useStore(shownHalf);
-  useEffect(() => {
-    const idle = requestIdleCallback(() => {
-      // A failed load is repeated when it is needed.
-      for (const fetchView of Object.values(views)) fetchView().catch(() => {});
-    });
-    return () => cancelIdleCallback(idle);
-  }, []);
+  useLoadedWhenIdle(views);
   const { commit } = useCommands();
   const { chosen, setChosen, picker, movePad } = useKitDesk();
   const pad = view.pads.find((p) => p.position === chosen);

@@ -18,15 +18,20 @@ import { SuppliedChoice, useSuppliedFilter } from '../parts/Supplied';
 import { useStore } from '../parts/store';
 import { useBookmark } from '../parts/use-bookmark';
 import { useListKeys } from '../parts/use-list-keys';
+import { useLoadedWhenIdle } from '../parts/use-loaded-when-idle';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
-import { BulkBar } from './BulkBar';
 import { ANY, Filters, passes } from './filters';
 import { RecordingTable } from './RecordingTable';
 import { SORTERS, searchText } from './sorting';
 import { useRecordingEdits } from './use-edits';
 
-const Story = dynamic(() => import('./Story').then((m) => m.Story), { ssr: false });
+const parts = {
+  story: () => import('./Story').then((m) => m.Story),
+  bulk: () => import('./BulkBar').then((m) => m.BulkBar),
+};
+const Story = dynamic(parts.story, { ssr: false });
+const BulkBar = dynamic(parts.bulk, { ssr: false });
 
 export function RecordingsPage() {
   const { data, isPending, error, refetch } = useRecordings();
@@ -45,6 +50,7 @@ export function RecordingsPage() {
   const hear = (r: RecordingView) => audition.toggle(whole(r));
 
   useEffect(() => audition.stop, [audition.stop]);
+  useLoadedWhenIdle(parts);
   const search = useListKeys(listing, {
     onMove: (r) => audition.byItself && audition.play(whole(r)),
     onSpace: hear,

@@ -2,18 +2,18 @@
 
 import { notifyManager, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import dynamic from 'next/dynamic';
-import { type ReactNode, useCallback, useEffect, useState } from 'react';
+import { type ReactNode, useCallback, useState } from 'react';
 import { Toaster } from 'sonner';
 import { useServerEvents } from '../data/events';
 import { ImportDesk } from '../imports/ImportDesk';
 import { KitProvider } from '../pads/kit-context';
+import { useLoadedWhenIdle } from '../parts/use-loaded-when-idle';
 import { DragDesk } from './drag';
 import { useGlobalKeys } from './global-keys';
 import { Header } from './Header';
 import { StatusLine, StatusProvider } from './status';
 import { useTypedAhead } from './typed-ahead';
 
-// Loaded once the page is idle, so that they open at once, also while the server is away.
 const dialogs = {
   history: () => import('./HistorySheet').then((m) => m.HistorySheet),
   box: () => import('./CommandBox').then((m) => m.CommandBox),
@@ -65,13 +65,7 @@ function Frame({ children }: { children: ReactNode }) {
   const [naming, setNaming] = useState(false);
   const [history, setHistory] = useState(false);
   useServerEvents();
-  useEffect(() => {
-    const idle = requestIdleCallback(() => {
-      // A failed load is repeated when it is needed.
-      for (const fetchDialog of Object.values(dialogs)) fetchDialog().catch(() => {});
-    });
-    return () => cancelIdleCallback(idle);
-  }, []);
+  useLoadedWhenIdle(dialogs);
   const closeBox = useCallback(() => setBox(false), []);
   const closeNaming = useCallback(() => setNaming(false), []);
   useTypedAhead(box, closeBox);
