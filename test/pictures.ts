@@ -1,7 +1,6 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import type { KitDocs, ListedHit } from '../src/contract/views';
-import { writeWav } from '../src/core/format/wav';
 import { choose } from './browser/gestures';
 import { demoWorkspace, ROOT, remove, scratch, startServer, visit } from './harness';
 

@@ -16,6 +16,7 @@ import { type RoomSettings, roomResponse } from '@/core/room/response';
 import { type Audio, frameCount, toMono, toStereo } from '@/core/signal/audio';
 import { gainCurve } from '@/core/treatment/process/curves';
 import { amplified } from '@/core/treatment/processor';
+import { metronomeClick } from '@/core/voice/click';
 import { extremes, lowest, type WaveView } from './columns';
 import { addition, type Lanes, lanes, layerLevels, lineUp, sharing } from './layers';
 import { maskingAmong, type StruckSound } from './masking';
@@ -93,6 +94,12 @@ const api = {
   /** Lays a room's response into memory, ready for the engine. */
   layRoom(room: RoomSettings, sampleRate: number, at: number): void {
     layRoom(roomResponse(room, sampleRate), api.memory, at);
+  },
+
+  /** Lays the click of the metronome into memory. */
+  layClick(sampleRate: number, at: number): void {
+    const click = metronomeClick(sampleRate);
+    lay(click, at, at);
   },
 
   /** The lowest and highest sample of each of a view's columns of a hit as it sounds, gain included. */

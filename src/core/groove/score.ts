@@ -3,7 +3,7 @@ import type { Pad } from '../kit/model';
 import type { Stroke } from '../play/transport';
 import { strokesOf } from './edits';
 import { type Groove, type GrooveNote, type GrooveRow, TICKS_PER_QUARTER } from './model';
-import { barStarts, swungTick } from './time';
+import { barStarts, meterAt, swungTick } from './time';
 
 /** The pad that plays a row: that of its role, else that of its note, else one of its family; null where none does. */
 export function padOfRow<P extends Pad>(
@@ -26,6 +26,25 @@ export function heardRows<R extends Pick<GrooveRow, 'muted' | 'alone'>>(rows: re
 /** Whether a pad sounds only while it is held: its notes have a length. */
 export function isHeld({ mode }: Pick<Pad, 'mode'>): boolean {
   return mode === 'held' || mode === 'looped';
+}
+
+/** The beats of a stretch as strokes of a pad: the first of each bar harder. */
+export function beatsOf(
+  groove: Pick<Groove, 'bars' | 'meters' | 'bpm'>,
+  { from, to }: Stretch,
+  pad: number,
+  sampleRate: number,
+): Stroke[] {
+  const framesPerTick = (60 * sampleRate) / (groove.bpm * TICKS_PER_QUARTER);
+  return barStarts(groove)
+    .slice(0, groove.bars)
+    .flatMap((start, bar) => {
+      const meter = meterAt(groove, bar);
+      const beat = (4 * TICKS_PER_QUARTER) / meter.beatUnit;
+      return Array.from({ length: meter.beats }, (_, n) => ({ tick: start + n * beat, velocity: n === 0 ? 127 : 80 }));
+    })
+    .filter(({ tick }) => tick >= from && tick < to)
+    .map(({ tick, velocity }) => ({ at: (tick - from) * framesPerTick, pad, velocity, from: -1, to: -1 }));
 }
 
 /** A stretch of a groove, in ticks. */

@@ -3,7 +3,8 @@ import { ChevronDown } from 'lucide-react';
 import { lengthened, type Rebarred, withBars, withCopies, withoutBars } from '@/core/groove/edits';
 import { MOST_BARS } from '@/core/groove/model';
 import { useCommands } from '../data/commit';
-import { barsChanged } from './edits';
+import { tell } from '../parts/notice';
+import { barsChanged, noteChanges } from './edits';
 import type { GrooveDesk } from './use-groove-desk';
 
 /** What can be done to a groove's bars: nothing is lost that undo does not bring back. */
@@ -43,6 +44,10 @@ export function BarMenu({ desk }: { desk: GrooveDesk }) {
       () => store(`took ${which} out`, withoutBars(groove, notes, bar, lastBar + 1, newId)),
     ],
   ];
+  const clear = () => {
+    void commit(`cleared all strokes of ${groove.name}`, noteChanges(notes, []));
+    tell(`All ${notes.length} strokes are gone; Ctrl Z brings them back.`);
+  };
   return (
     <Menu>
       <MenuButton className="quiet-button inline-flex items-center gap-1">
@@ -63,6 +68,15 @@ export function BarMenu({ desk }: { desk: GrooveDesk }) {
             </button>
           </MenuItem>
         ))}
+        <MenuItem disabled={notes.length === 0}>
+          <button
+            type="button"
+            className="mt-3 block w-full rounded border-line border-t px-2 py-1 text-left text-madder data-disabled:text-soft data-focus:bg-selection"
+            onClick={clear}
+          >
+            Clear all strokes of all bars
+          </button>
+        </MenuItem>
       </MenuItems>
     </Menu>
   );

@@ -6,15 +6,14 @@ import { LONGEST_NAME } from '@/core/naming/names';
 import { useCommands } from '../data/commit';
 import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
-import { useStore } from '../parts/store';
 import { TextField } from '../parts/TextField';
 import { useTaps } from '../parts/use-taps';
 import { BarMenu } from './BarMenu';
+import { More } from './More';
 import { player } from './player';
 import { TakeOut } from './TakeOut';
 import { Timing } from './Timing';
 import type { GrooveDesk } from './use-groove-desk';
-import { placingSounds } from './use-note-edits';
 import { usePlayIn } from './use-play-in';
 
 const STEP_OPTIONS = STEPS.map(([ticks, label]) => [ticks, `steps ${label}`] as const);
@@ -24,14 +23,13 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
   const { commit } = useCommands();
   const { view, bar, lastBar, plays } = desk;
   const { groove } = view;
-  const sounds = useStore(placingSounds);
   const set = (label: string, fields: Partial<GrooveView['groove']>) =>
     void commit(label, [{ op: 'update', doc: 'groove', id: groove.id, rev: groove.rev, set: fields }]);
   const setTempo = (bpm: number) => set(`set the tempo of ${groove.name} to ${bpm} BPM`, { bpm });
   const tap = useTaps(setTempo);
   const into = usePlayIn(desk);
   return (
-    <div className="flex h-10 flex-none items-center gap-2 overflow-hidden border-line border-b bg-sheet px-4">
+    <div className="flex min-h-10 flex-none flex-wrap items-center gap-2 border-line border-b bg-sheet px-4 py-1">
       <TextField
         label="Name of the groove"
         className="w-[120px] font-semibold"
@@ -67,23 +65,7 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
       >
         {desk.follows ? 'Goes along' : `Stays on ${bar + 1}`}
       </button>
-      <button
-        type="button"
-        className="quiet-button whitespace-nowrap max-xl:hidden"
-        aria-pressed={desk.onlyUsed}
-        onClick={() => desk.setOnlyUsed(!desk.onlyUsed)}
-      >
-        {desk.onlyUsed ? 'Pads in use' : 'All pads'}
-      </button>
-      <button
-        type="button"
-        className="quiet-button whitespace-nowrap max-xl:hidden"
-        aria-pressed={sounds}
-        title="Whether a stroke is heard as it is placed"
-        onClick={() => placingSounds.set(!sounds)}
-      >
-        {sounds ? 'Sounds' : 'Silent'}
-      </button>
+      <More desk={desk} />
       <span className="ml-auto" />
       <button
         type="button"

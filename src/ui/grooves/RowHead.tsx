@@ -4,6 +4,7 @@ import { Glyph } from '../parts/Glyph';
 import { soundNow } from '../sound/sound';
 import { rowChanged } from './edits';
 import { ROW_PX } from './measures';
+import { RowMenu } from './RowMenu';
 import type { ShownRow } from './rows';
 import type { GrooveDesk } from './use-groove-desk';
 
@@ -69,6 +70,7 @@ export function RowHead({
           isOn={isAlone}
           onPress={() => set(isAlone ? 'no longer heard alone:' : 'heard alone:', { alone: !isAlone })}
         />
+        <RowMenu desk={desk} row={row} />
       </span>
       <span className="figure w-4 flex-none text-right text-[12px] text-soft">
         {pad && !row.isSubstitute ? capOf(pad.position) : ''}

@@ -1,10 +1,11 @@
 import type { GrooveView } from '@/contract/views';
 import { TICKS_PER_QUARTER } from '@/core/groove/model';
-import { type Stretch, scoreOf } from '@/core/groove/score';
+import { beatsOf, type Stretch, scoreOf } from '@/core/groove/score';
+import { barTicks, meterAt } from '@/core/groove/time';
 import type { Pad } from '@/core/kit/model';
 import { kitNow } from '../pads/kit-context';
 import { createStore } from '../parts/store';
-import { openSound, type Sound } from '../sound/sound';
+import { METRONOME, openSound, type Sound } from '../sound/sound';
 
 /** Before the first stroke, so that it is not late. */
 const LEAD_S = 0.03;
@@ -20,7 +21,12 @@ interface Playing {
  */
 export class GroovePlayer {
   readonly running = createStore(false);
+  /** Whether the beats are heard, and whether a bar of them is before the first. */
+  readonly metronome = createStore(false);
+  readonly countsIn = createStore(false);
   private sound: Sound | null = null;
+  /** Engine frame at which the first lap begins. */
+  private begins = 0;
   private now: Playing | null = null;
   private wanted: { view: GrooveView; pads: readonly Pad[]; stretch: Stretch } | null = null;
 
@@ -52,10 +58,33 @@ export class GroovePlayer {
     this.sound = await openSound();
     if (!this.wanted) return;
     this.sound.audition.stop();
+    if (this.metronome.get() || this.countsIn.get()) await this.sound.prepareMetronome();
     const { engine } = this.sound;
     this.hand();
-    engine.play(engine.frame + Math.round(LEAD_S * engine.sampleRate));
+    const begins = engine.frame + Math.round(LEAD_S * engine.sampleRate);
+    this.begins = begins + (this.countsIn.get() ? this.countIn(begins) : 0);
+    engine.play(this.begins);
     this.running.set(true);
+  }
+
+  /** The metronome goes on or stops at once. */
+  async setMetronome(isOn: boolean): Promise<void> {
+    this.metronome.set(isOn);
+    if (isOn) await this.sound?.prepareMetronome();
+    if (this.isOwn()) this.hand();
+  }
+
+  /** Strikes the beats of a bar like the first that is played; gives how long it is, in frames. */
+  private countIn(begins: number): number {
+    if (!this.wanted || !this.sound || !this.now) return 0;
+    const { view } = this.wanted;
+    const { engine } = this.sound;
+    const meter = { ...meterAt(view.groove, 0), bar: 0 };
+    const bar = { bpm: view.groove.bpm, bars: 1, meters: [meter] };
+    const length = barTicks(meter);
+    for (const { at, velocity } of beatsOf(bar, { from: 0, to: length }, METRONOME, engine.sampleRate))
+      engine.strike(METRONOME, velocity, Math.round(begins + at));
+    return length * this.now.framesPerTick;
   }
 
   stop(): void {
@@ -88,7 +117,8 @@ export class GroovePlayer {
 
   private tickAt(frame: number): number | null {
     const began = this.sound?.engine.lapBegan ?? -1;
-    if (!this.now || began < 0) return null;
+    // In the count no lap has begun.
+    if (!this.now || began < 0 || frame < this.begins) return null;
     const { stretch, framesPerTick } = this.now;
     const length = stretch.to - stretch.from;
     const passed = (frame - began) / framesPerTick;
@@ -100,7 +130,8 @@ export class GroovePlayer {
     const { view, pads, stretch } = this.wanted;
     const { engine } = this.sound;
     const { strokes, length } = scoreOf(view.groove, view.rows, view.notes, pads, stretch, engine.sampleRate);
-    engine.setScore(strokes, length, this);
+    const beats = this.metronome.get() ? beatsOf(view.groove, stretch, METRONOME, engine.sampleRate) : [];
+    engine.setScore([...strokes, ...beats], length, this);
     const framesPerTick = (60 * engine.sampleRate) / (view.groove.bpm * TICKS_PER_QUARTER);
     this.now = { stretch, framesPerTick };
   }

@@ -7,6 +7,7 @@ import { type Laid, laidFloats, laidFrames } from '@/core/kit/live-steps';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import type { LineUpBy } from '@/core/layering/taken';
 import { type LiveStep, liveValues } from '@/core/treatment/live';
+import { CLICK_S } from '@/core/voice/click';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
 import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
@@ -116,6 +117,16 @@ export class Samples {
       },
     });
     return { lease, laid: { at: lease.entry.left, frames } };
+  }
+
+  /** The click of the metronome. */
+  async click(sampleRate: number): Promise<PooledHit> {
+    const end = Math.round(CLICK_S * sampleRate);
+    const key = `click ${sampleRate}`;
+    const fill = ({ left }: { readonly left: number }) => this.worker.layClick(sampleRate, left);
+    const lease = await this.acquire({ key, source: key, start: 0, end, sides: 1, fill });
+    const { left, right } = lease.entry;
+    return { lease, sound: { left, right, start: 0, end, sampleRate, gain: 1 } };
   }
 
   /** Lowest and highest sample of each column of a hit as it sounds. */

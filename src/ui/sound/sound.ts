@@ -4,8 +4,8 @@ import { busSound, type Route } from '@/core/kit/buses';
 import { type Laid, liveSteps } from '@/core/kit/live-steps';
 import type { Bus, Pad } from '@/core/kit/model';
 import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/pad-sound';
-import { programOfBus } from '@/core/play/limits';
-import { SILENT } from '@/core/play/program';
+import { KIT_PADS, programOfBus } from '@/core/play/limits';
+import { PLAIN_LAYER, SILENT } from '@/core/play/program';
 import type { BusStep, LiveStep, PadStep } from '@/core/treatment/live';
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import type { PoolWorker } from '@/worker/pool.worker';
@@ -14,6 +14,8 @@ import { Audition } from './audition';
 import { readOutputBuffer } from './output-buffer';
 import { type Lease, release, Samples } from './samples';
 
+/** The engine's pad of the metronome. */
+export const METRONOME = KIT_PADS + 4;
 /** Longer than the engine takes to go over from one program to the next. */
 const GOING_OVER_MS = 250;
 
@@ -110,6 +112,19 @@ export class Sound {
       found.set(step.id, one.laid);
     }
     return ({ id }: { readonly id: string }) => found.get(id) ?? null;
+  }
+
+  /** Makes the metronome ready to be struck. */
+  async prepareMetronome(): Promise<void> {
+    if (this.pinned.has(METRONOME)) return;
+    const { lease, sound } = await this.samples.click(this.engine.sampleRate);
+    const { left, right, start, end } = sound;
+    this.engine.setPad(METRONOME, {
+      ...SILENT,
+
+      layers: [{ ...PLAIN_LAYER, left, right, start, end }],
+    });
+    this.pinned.set(METRONOME, [lease]);
   }
 
   clearPad(position: number): void {

@@ -1,0 +1,80 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Ellipsis } from 'lucide-react';
+import type { Change } from '@/contract/edits';
+import { withoutRev } from '@/contract/groove-changes';
+import { useCommands } from '../data/commit';
+import { noteChanges, placed } from './edits';
+import type { ShownRow } from './rows';
+import type { GrooveDesk } from './use-groove-desk';
+
+/** What can be done to the strokes of one row; clearing all of them is elsewhere. */
+export function RowMenu({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
+  const { commit } = useCommands();
+  const { view, rows } = desk;
+  const at = rows.indexOf(row);
+  const { notes, name } = row;
+  const count = notes.length === 1 ? 'its stroke' : `its ${notes.length} strokes`;
+  const clear = () => void commit(`cleared the strokes of ${name}`, noteChanges(notes, []));
+  const send = (to: ShownRow | undefined, isCopy: boolean) => {
+    if (!to?.pad) return;
+    const made = strokesOn(view, to, row);
+    void commit(
+      `${isCopy ? 'copied' : 'moved'} the strokes of ${name} to ${to.name}`,
+      isCopy ? made : [...noteChanges(notes, []), ...made],
+    );
+  };
+  const [above, below] = [rows[at - 1], rows[at + 1]];
+  const actions: readonly (readonly [label: string, isOpen: boolean, run: () => void])[] = [
+    [`Move ${count} up${above ? ` to ${above.name}` : ''}`, !!above?.pad, () => send(above, false)],
+    [`Move ${count} down${below ? ` to ${below.name}` : ''}`, !!below?.pad, () => send(below, false)],
+    [`Copy ${count} to ${below?.name ?? 'the row below'}`, !!below?.pad, () => send(below, true)],
+    [`Clear ${count}`, true, clear],
+  ];
+  return (
+    <Menu>
+      <MenuButton
+        aria-label={`Strokes of ${name}`}
+        title="Its strokes"
+        disabled={notes.length === 0}
+        className="flex-none rounded px-[2px] text-soft hover:text-ink disabled:opacity-30"
+      >
+        <Ellipsis size={12} aria-hidden />
+      </MenuButton>
+      <MenuItems
+        anchor="bottom start"
+        className="z-40 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
+      >
+        {actions.map(([label, isOpen, run]) => (
+          <MenuItem key={label} disabled={!isOpen}>
+            <button
+              type="button"
+              className="block w-full truncate rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
+              onClick={run}
+            >
+              {label}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+/** Changes that put a row's strokes on another row as well; that is made where the groove has none for it yet. */
+function strokesOn(view: GrooveDesk['view'], to: ShownRow, { notes }: ShownRow): Change[] {
+  const newId = () => crypto.randomUUID();
+  const [first, ...others] = notes;
+  if (!first) return [];
+  const valueOf = (note: (typeof notes)[number]) => {
+    const { id: _id, rowId: _row, ...value } = note;
+    return withoutRev(value) as Parameters<typeof placed>[2];
+  };
+  const made = placed(view, to, valueOf(first), newId);
+  const rowId = made.find(({ doc }) => doc === 'grooveRow')?.id ?? to.rows[0]?.id;
+  return [
+    ...made,
+    ...others.map(
+      (note): Change => ({ op: 'create', doc: 'grooveNote', id: newId(), value: { ...valueOf(note), rowId } }),
+    ),
+  ];
+}
