@@ -1,6 +1,7 @@
 import { remove, scratch } from '../harness';
 import { analysisRow, describingRow, sensitivityRow } from './core';
 import { engineRows, fluidsynthRow, stepRows } from './engine';
+import { grooveRows } from './grooves';
 import { hourOfMono, importRows } from './import';
 import { keepingRows, soakRows } from './keeping';
 import { kitRows } from './kits';
@@ -11,7 +12,18 @@ import { shelvesRows } from './shelves';
 import { treatmentRow, turningRows } from './treatment';
 
 /** Parts that can be measured by themselves. */
-const PARTS = ['core', 'treatment', 'layers', 'import', 'page', 'shelves', 'kits', 'keeping', 'soak'] as const;
+const PARTS = [
+  'core',
+  'treatment',
+  'layers',
+  'import',
+  'page',
+  'shelves',
+  'kits',
+  'grooves',
+  'keeping',
+  'soak',
+] as const;
 type Part = (typeof PARTS)[number];
 
 /**
@@ -41,6 +53,7 @@ async function main(): Promise<void> {
     rows.push(...(imported?.rows ?? []));
     if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));
     if (wanted('kits')) rows.push(...(await kitRows(folder)));
+    if (wanted('grooves')) rows.push(...(await grooveRows(folder)));
     if (wanted('keeping')) rows.push(...(await keepingRows(folder)));
     if (wanted('soak')) rows.push(...(await soakRows(folder)));
     if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));

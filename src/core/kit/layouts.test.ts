@@ -7,7 +7,8 @@ import { Layout, type LayoutPlace } from './model';
 import { KIT_INITIAL } from './parameters';
 import { asKitHas } from './whole-kit';
 
-const stored = (places: readonly LayoutPlace[]) => Layout.parse({ id: 'layout-1', name: 'A layout', places });
+const stored = (places: readonly LayoutPlace[]) =>
+  Layout.parse({ id: 'layout-1', name: 'A layout', places, kitValues: {} });
 
 test('General MIDI percussion: 47 roles on notes 35 to 81, each on a place of its own; hats cut one another off', () => {
   const places = generalMidiLayout();

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { barOf } from '@/core/groove/time';
 import { NAMES_PX } from './measures';
 import { player } from './player';
@@ -14,15 +14,18 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
   useEffect(() => {
     if (follows && isRunning && heard !== null) latest.current(heard);
   }, [follows, isRunning, heard]);
-  const strokes = useMemo(() => {
-    const byBar: { at: number; high: number }[][] = Array.from({ length: view.groove.bars }, () => []);
+  const pictures = useMemo(() => {
+    const byBar: string[] = Array.from({ length: view.groove.bars }, () => '');
     for (const { tick, velocity } of view.notes) {
       const of = barOf(starts, tick);
-      const [from, to] = [starts[of] as number, starts[of + 1] as number];
-      byBar[of]?.push({ at: (tick - from) / (to - from), high: velocity / 127 });
+      const from = starts[of] as number;
+      const wide = ((starts[of + 1] as number) - from) * perTick;
+      const x = 4 + ((tick - from) / ((starts[of + 1] as number) - from)) * Math.max(0, wide - 12);
+      const high = (14 * velocity) / 127;
+      byBar[of] += `M${x.toFixed(1)} ${(34 - high).toFixed(1)}h3v${high.toFixed(1)}h-3z`;
     }
     return byBar;
-  }, [view.notes, view.groove.bars, starts]);
+  }, [view.notes, view.groove.bars, starts, perTick]);
   return (
     <div className="flex h-[44px] flex-none border-line border-b bg-paper" data-testid="bar-strip">
       <span
@@ -32,7 +35,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
         {heard === null ? `${view.notes.length} strokes` : `plays bar ${heard + 1}`}
       </span>
       <fieldset aria-label="Bars" className="relative min-w-0 flex-1 overflow-hidden">
-        {strokes.map((own, n) => {
+        {pictures.map((picture, n) => {
           const from = (starts[n] as number) * perTick - left;
           const wide = ((starts[n + 1] as number) - (starts[n] as number)) * perTick;
           const isUnder = n >= bar && n <= lastBar;
@@ -54,7 +57,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
                 {n + 1}
               </span>
               {heard === n && <span aria-hidden className="absolute inset-x-3 -top-[5px] h-[3px] rounded bg-madder" />}
-              <Strokes own={own} wide={wide} />
+              <Strokes picture={picture} />
             </button>
           );
         })}
@@ -63,17 +66,14 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
   );
 }
 
-/** A bar's strokes in small. */
-function Strokes({ own, wide }: { own: readonly { at: number; high: number }[]; wide: number }) {
+/** A bar's strokes in small; drawn anew where they have changed. */
+const Strokes = memo(function Strokes({ picture }: { picture: string }) {
   return (
     <svg aria-hidden className="pointer-events-none absolute inset-0 h-full w-full fill-soft">
-      {own.map(({ at, high }, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: strokes of a picture
-        <rect key={i} x={4 + at * Math.max(0, wide - 12)} y={34 - 14 * high} width={3} height={14 * high} />
-      ))}
+      <path d={picture} />
     </svg>
   );
-}
+});
 
 /** The bar that is heard; null while nothing is. */
 function useHeardBar({ isRunning, starts }: GrooveDesk): number | null {

@@ -9,6 +9,8 @@ import { METRONOME, openSound, type Sound } from '../sound/sound';
 
 /** Before the first stroke, so that it is not late. */
 const LEAD_S = 0.03;
+/** By then the engine has begun what it was told to play, or was told to stop. */
+const TAKEN_UP_S = 0.3;
 
 interface Playing {
   readonly stretch: Stretch;
@@ -96,11 +98,12 @@ export class GroovePlayer {
   /** The tick that is heard now; null while nothing is. Notices when something else has taken the score. */
   heardTick(): number | null {
     if (!this.now || !this.sound) return null;
-    if (!this.isOwn()) {
+    const { engine } = this.sound;
+    const isStopped = engine.lapBegan < 0 && engine.frame > this.begins + TAKEN_UP_S * engine.sampleRate;
+    if (!this.isOwn() || isStopped) {
       this.stop();
       return null;
     }
-    const { engine } = this.sound;
     return this.tickHeardAt(engine.frame);
   }
 

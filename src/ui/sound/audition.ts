@@ -127,7 +127,7 @@ export class Audition {
     this.lay(AUDITION, { ...sound, gain: sound.gain * gain }, true);
     const { sampleRate } = this.engine;
     if (this.repeats?.seconds !== seconds)
-      this.engine.setScore([{ at: 0, pad: AUDITION, velocity: 127, from: -1, to: -1 }], seconds * sampleRate);
+      this.engine.setScore([{ at: 0, pad: AUDITION, velocity: 127, from: -1, to: -1 }], seconds * sampleRate, this);
     if (!this.repeats) this.engine.play(this.engine.frame + Math.round(AHEAD_S * sampleRate));
     this.repeats = { seconds };
   }
@@ -138,7 +138,8 @@ export class Audition {
     this.rhythm = null;
     this.repeats = null;
     this.nowPlaying.set(null);
-    this.engine.stopScore();
+    // A groove goes on.
+    if (this.engine.scoreOwner === this) this.engine.stopScore();
     for (const pad of [AUDITION, EVEN, ODD, RHYTHM, ...this.played]) this.engine.stop(pad);
     this.played = new Set();
     release(this.leases);
@@ -167,7 +168,7 @@ export class Audition {
     const ratio = this.lay(AUDITION, sound, false);
     const lap = Math.max(LEAST_LAP_S * engine.sampleRate, (sound.end - sound.start) / ratio);
     const first = engine.frame + Math.round(AHEAD_S * engine.sampleRate);
-    engine.setScore([{ at: 0, pad: AUDITION, velocity: 127, from: -1, to: -1 }], lap);
+    engine.setScore([{ at: 0, pad: AUDITION, velocity: 127, from: -1, to: -1 }], lap, this);
     engine.play(first);
     this.nowPlaying.set({ ...where, engineFrame: first, ratio, loops: true });
   }
@@ -272,6 +273,7 @@ export class Audition {
         return { at, pad: RHYTHM, velocity: 127, from: offset + startFrame, to: offset + endFrame };
       }),
       frames / ratio,
+      this,
     );
   }
 

@@ -139,9 +139,10 @@ export class Sound {
     setTimeout(() => release(before), GOING_OVER_MS);
   }
 
-  /** Silences everything: auditions, rhythms, loops and every pad. */
+  /** Silences everything: auditions, rhythms, grooves, loops and every pad. */
   stopAll(): void {
     this.audition.stop();
+    this.engine.stopScore();
     this.engine.stop();
   }
 }
