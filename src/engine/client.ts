@@ -4,7 +4,7 @@ import { programOfBus } from '../core/play/limits';
 import { LOOK_AHEAD_S } from '../core/play/master';
 import { type PadSound, PROGRAM_FLOATS, SILENT, writeProgram } from '../core/play/program';
 import { type Stroke, writeScore } from '../core/play/transport';
-import { FALLS, Kind, newShared, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
+import { FALLS, Kind, newShared, Playing, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
 import { RingWriter } from './ring';
 
 /** Sample memory in floats: 96 MB, over four minutes of stereo at 44.1 kHz. Idle sounds are evicted. */
@@ -43,6 +43,7 @@ export class EngineClient {
     this.scoreVersion = new Int32Array(shared.scoreVersion);
     this.falls = new Float64Array(shared.falls);
     this.peaks = new Float64Array(shared.peaks);
+    this.state[State.lapBegan] = Number.NEGATIVE_INFINITY;
   }
 
   /**
@@ -216,17 +217,18 @@ export class EngineClient {
    */
   play(frame: number, anew = true): void {
     this.resume();
-    this.ring.write(Kind.play, frame, anew ? 1 : 0);
+    this.ring.write(Kind.play, frame, anew ? Playing.anew : Playing.goOn);
   }
 
-  /** Engine frame at which the lap of the score that is heard began; -1 while none runs. */
-  get lapBegan(): number {
-    return this.state[State.lapBegan] as number;
+  /** Engine frame at which the lap of the score that is heard began; null while none runs. */
+  get lapBegan(): number | null {
+    const began = this.state[State.lapBegan] as number;
+    return Number.isFinite(began) ? began : null;
   }
 
   /** Stops the score; sounding voices ring out. */
   stopScore(): void {
-    this.ring.write(Kind.play, -1);
+    this.ring.write(Kind.play, 0, Playing.stop);
   }
 
   release(pad: number): void {

@@ -23,7 +23,7 @@ export const Kind = {
   program: 4,
   /** the score has changed */
   score: 5,
-  /** engine frame at which the score begins, or -1 to stop it; 1 where takes and chances begin anew */
+  /** engine frame at which the score begins, below 0 for one before the engine began; one of `Playing` */
   play: 6,
   /** seed, even velocity or 0, exponent of velocity, 1 where the limiter is on: what applies to the whole kit */
   kit: 7,
@@ -32,6 +32,9 @@ export const Kind = {
   /** pad or -1, value 0 to 1, engine frame */
   press: 9,
 } as const;
+
+/** What a record of the kind `play` does: stops the score, has it go on elsewhere, or begins it with takes and chances anew. */
+export const Playing = { stop: 0, goOn: 1, anew: 2 } as const;
 
 /**
  * Layout of the shared state: written by the audio thread, read by the page, which resets `mostVoices` and `highest` to 0,
@@ -46,7 +49,7 @@ export const State = {
   struck: 5,
   reduced: 6,
   lufs: 7,
-  /** Engine frame at which the lap that is heard began; -1 while no score runs. */
+  /** Engine frame at which the lap that is heard began; -Infinity while no score runs. */
   lapBegan: 8,
   length: 9,
 } as const;

@@ -3,7 +3,7 @@ import { VoiceEngine } from '../core/play/engine';
 import { PROGRAMS } from '../core/play/limits';
 import { Master } from '../core/play/master';
 import { Transport } from '../core/play/transport';
-import { FALLS, Kind, PROCESSOR, programAt, RECORD_FLOATS, type Shared, State, scoreAt } from './protocol';
+import { FALLS, Kind, Playing, PROCESSOR, programAt, RECORD_FLOATS, type Shared, State, scoreAt } from './protocol';
 import { RingReader } from './ring';
 
 declare const sampleRate: number;
@@ -107,9 +107,9 @@ class Voices extends AudioWorkletProcessor {
         this.loadScore();
         break;
       case Kind.play:
-        if (pad < 0) this.transport.stop();
+        if (r[2] === Playing.stop) this.transport.stop();
         else {
-          if (r[2] === 1) engine.rewind();
+          if (r[2] === Playing.anew) engine.rewind();
           this.transport.start(pad, engine.frame);
         }
         break;

@@ -26,13 +26,14 @@ export function grooveTicks(groove: Metered): number {
 
 /** The bar in which a tick lies. */
 export function barOf(starts: readonly number[], tick: number): number {
-  return Math.max(
-    0,
-    Math.min(
-      starts.length - 2,
-      starts.findLastIndex((start) => start <= tick),
-    ),
-  );
+  let low = 0;
+  let high = starts.length - 2;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if ((starts[middle] as number) <= tick) low = middle;
+    else high = middle - 1;
+  }
+  return low;
 }
 
 export function secondsOf(ticks: number, bpm: number): number {

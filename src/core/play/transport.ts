@@ -54,9 +54,9 @@ export class Transport {
     this.seek(now);
   }
 
-  /** Writes the engine frame at which the lap that is heard began; -1 while it stands still. */
+  /** Writes the engine frame at which the lap that is heard began; -Infinity while it stands still. */
   report(into: Float64Array, at: number): void {
-    into[at] = this.running ? this.begun + this.lap * (this.score[1] as number) : -1;
+    into[at] = this.running ? this.begun + this.lap * (this.score[1] as number) : Number.NEGATIVE_INFINITY;
   }
 
   stop(): void {

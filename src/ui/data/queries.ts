@@ -209,6 +209,8 @@ export function useGroove(id: string | null) {
   return useQuery({
     queryKey: keys.groove(id ?? ''),
     queryFn: () => getJson<GrooveView>(`/api/grooves/${id}`),
+    // Thousands of notes would be compared at every stroke.
+    structuralSharing: false,
     enabled: id !== null,
   });
 }

@@ -1,4 +1,4 @@
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { barOf } from '@/core/groove/time';
 import { NAMES_PX } from './measures';
 import { player } from './player';
@@ -9,11 +9,16 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
   const { view, starts, bar, lastBar, setBar } = desk;
   const heard = useHeardBar(desk);
   const { follows, isRunning } = desk;
-  const latest = useRef(setBar);
-  latest.current = setBar;
+  const latest = useRef({ setBar, bar });
+  latest.current = { setBar, bar };
   useEffect(() => {
-    if (follows && isRunning && heard !== null) latest.current(heard);
+    if (follows && isRunning && heard !== null) latest.current.setBar(heard);
   }, [follows, isRunning, heard]);
+  const choose = useCallback((n: number, upTo: boolean) => {
+    const { setBar: set, bar: from } = latest.current;
+    if (upTo) set(Math.min(from, n), Math.max(from, n));
+    else set(n);
+  }, []);
   const pictures = useMemo(() => {
     const byBar: string[] = Array.from({ length: view.groove.bars }, () => '');
     for (const { tick, velocity } of view.notes) {
@@ -22,7 +27,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
       const wide = ((starts[of + 1] as number) - from) * perTick;
       const x = 4 + ((tick - from) / ((starts[of + 1] as number) - from)) * Math.max(0, wide - 12);
       const high = (14 * velocity) / 127;
-      byBar[of] += `M${x.toFixed(1)} ${(34 - high).toFixed(1)}h3v${high.toFixed(1)}h-3z`;
+      byBar[of] += `M${Math.round(x)} ${34 - Math.round(high)}h3v${Math.round(high)}h-3z`;
     }
     return byBar;
   }, [view.notes, view.groove.bars, starts, perTick]);
@@ -35,43 +40,57 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
         {heard === null ? `${view.notes.length} strokes` : `plays bar ${heard + 1}`}
       </span>
       <fieldset aria-label="Bars" className="relative min-w-0 flex-1 overflow-hidden">
-        {pictures.map((picture, n) => {
-          const from = (starts[n] as number) * perTick - left;
-          const wide = ((starts[n + 1] as number) - (starts[n] as number)) * perTick;
-          const isUnder = n >= bar && n <= lastBar;
-          return (
-            <button
+        <div className="absolute inset-0" style={{ transform: `translateX(${-left}px)` }}>
+          {pictures.map((picture, n) => (
+            <Bar
               // biome-ignore lint/suspicious/noArrayIndexKey: a bar is its number
               key={n}
-              type="button"
-              aria-pressed={isUnder}
-              aria-label={`Bar ${n + 1}${isUnder ? ', under work' : ''}${heard === n ? ', is heard' : ''}`}
-              title="Work on this bar; with Shift up to it"
-              className={`absolute top-[6px] bottom-0 rounded-t-[12px] border border-b-0 text-left ${isUnder ? 'border-2 border-verdigris bg-selection' : 'border-line bg-sunk/40 hover:border-edge'}`}
-              style={{ left: from, width: Math.max(4, wide - 2) }}
-              onClick={(event) => (event.shiftKey ? setBar(Math.min(bar, n), Math.max(bar, n)) : setBar(n))}
-            >
-              <span
-                className={`figure absolute top-1 left-[10px] text-[12px] ${isUnder ? 'font-bold text-verdigris' : ''}`}
-              >
-                {n + 1}
-              </span>
-              {heard === n && <span aria-hidden className="absolute inset-x-3 -top-[5px] h-[3px] rounded bg-madder" />}
-              <Strokes picture={picture} />
-            </button>
-          );
-        })}
+              n={n}
+              x={(starts[n] as number) * perTick}
+              width={((starts[n + 1] as number) - (starts[n] as number)) * perTick}
+              isUnder={n >= bar && n <= lastBar}
+              isHeard={heard === n}
+              picture={picture}
+              onChoose={choose}
+            />
+          ))}
+        </div>
       </fieldset>
     </div>
   );
 }
 
-/** A bar's strokes in small; drawn anew where they have changed. */
-const Strokes = memo(function Strokes({ picture }: { picture: string }) {
+interface BarProps {
+  readonly n: number;
+  readonly x: number;
+  readonly width: number;
+  readonly isUnder: boolean;
+  readonly isHeard: boolean;
+  /** Its strokes in small, as path data. */
+  readonly picture: string;
+  readonly onChoose: (n: number, upTo: boolean) => void;
+}
+
+/** A bar of the strip; drawn anew where it has changed. */
+const Bar = memo(function Bar({ n, x, width, isUnder, isHeard, picture, onChoose }: BarProps) {
   return (
-    <svg aria-hidden className="pointer-events-none absolute inset-0 h-full w-full fill-soft">
-      <path d={picture} />
-    </svg>
+    <button
+      type="button"
+      aria-pressed={isUnder}
+      aria-label={`Bar ${n + 1}${isUnder ? ', under work' : ''}${isHeard ? ', is heard' : ''}`}
+      title="Work on this bar; with Shift up to it"
+      className={`absolute top-[6px] bottom-0 rounded-t-[12px] border border-b-0 text-left ${isUnder ? 'border-2 border-verdigris bg-selection' : 'border-line bg-sunk/40 hover:border-edge'}`}
+      style={{ left: x, width: Math.max(4, width - 2) }}
+      onClick={(event) => onChoose(n, event.shiftKey)}
+    >
+      <span className={`figure absolute top-1 left-[10px] text-[12px] ${isUnder ? 'font-bold text-verdigris' : ''}`}>
+        {n + 1}
+      </span>
+      {isHeard && <span aria-hidden className="absolute inset-x-3 -top-[5px] h-[3px] rounded bg-madder" />}
+      <svg aria-hidden className="pointer-events-none absolute inset-0 h-full w-full fill-soft">
+        <path d={picture} />
+      </svg>
+    </button>
   );
 });
 

@@ -1,4 +1,4 @@
-import { type PointerEvent, type RefObject, useEffect, useMemo, useRef } from 'react';
+import { memo, type PointerEvent, type RefObject, useEffect, useMemo, useRef } from 'react';
 import { placeOf } from '@/core/groove/time';
 import { drawGroove } from '@/picture/groove';
 import { beginDrawing, useDrawing, usePalette } from '../parts/canvas';
@@ -35,21 +35,25 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
     return row < rows.length && tick < (starts.at(-1) as number) ? { row, tick } : null;
   };
   const { drafted, handlers } = useGridHand(desk, edits, cellAt);
-  const isAnyAlone = rows.some(({ rows: own }) => own.some(({ alone }) => alone));
-  const drawn = useMemo(
-    () =>
-      rows.map(({ family, notes, rows: own, pad }, r) => ({
-        family,
-        isChosen: r === cell.row,
-        isQuiet: !pad || own.some(({ muted }) => muted) || (isAnyAlone && !own.some(({ alone }) => alone)),
-        strokes: drawnStrokes(withDraft(notes, drafted?.row === r ? drafted : null), step, perTick),
-      })),
-    [rows, cell.row, isAnyAlone, drafted, step, perTick],
-  );
+  const quiet = useMemo(() => {
+    const isAnyAlone = rows.some(({ rows: own }) => own.some(({ alone }) => alone));
+    return rows.map(
+      ({ rows: own, pad }) => !pad || own.some(({ muted }) => muted) || (isAnyAlone && !own.some(({ alone }) => alone)),
+    );
+  }, [rows]);
   const area = Math.max(0, width - NAMES_PX);
   useDrawing(() => {
     if (!canvas.current || area === 0) return;
     const ctx = beginDrawing(canvas.current, area, height);
+    const [from, to] = [left / perTick - BEFORE_TICKS, (left + area) / perTick];
+    const first = Math.floor(top / ROW_PX);
+    const drawn = rows.map(({ family, notes }, r) => {
+      const isSeen = r >= first && r <= first + Math.ceil(height / ROW_PX);
+      const seen = isSeen ? notes.filter(({ tick }) => tick >= from && tick < to) : [];
+      const own = withDraft(seen, drafted?.row === r ? drafted : null);
+      const strokes = drawnStrokes(own, step, perTick);
+      return { family, isChosen: r === cell.row, isQuiet: quiet[r] === true, strokes };
+    });
     const under = [starts[desk.bar], starts[desk.lastBar + 1]].map((tick) => (tick as number) * perTick);
     const scene = {
       ...{ rows: drawn, lines, rowHeight: ROW_PX, left, top, end },
@@ -57,7 +61,23 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
       cell: { x: cell.tick * perTick, width: step * perTick, row: cell.row },
     };
     drawGroove(ctx, scene, area, height, palette);
-  }, [drawn, lines, left, top, area, height, palette, perTick, cell, step, desk.bar, desk.lastBar, starts]);
+  }, [
+    rows,
+    quiet,
+    drafted,
+    lines,
+    left,
+    top,
+    area,
+    height,
+    palette,
+    perTick,
+    cell,
+    step,
+    desk.bar,
+    desk.lastBar,
+    starts,
+  ]);
   const said = saidOf(desk);
   return (
     <div
@@ -72,14 +92,7 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
     >
       <div className="relative" style={{ width: NAMES_PX + end + 24, height: rows.length * ROW_PX }}>
         <div className="sticky left-0 z-10 float-left bg-paper" style={{ width: NAMES_PX }}>
-          {rows.map((row, r) => (
-            <RowHead
-              key={row.key}
-              {...{ desk, row }}
-              isChosen={r === cell.row}
-              onChoose={() => desk.setCell({ ...cell, row: r })}
-            />
-          ))}
+          <Names desk={desk} />
         </div>
         <canvas
           ref={canvas}
@@ -98,6 +111,16 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
   );
 }
 
+/** The names of the rows: drawn anew where rows or the cell have changed, not as the grid is scrolled. */
+const Names = memo(function Names({ desk }: { desk: GrooveDesk }) {
+  const { rows, cell, setCell } = desk;
+  return rows.map((row, r) => (
+    <RowHead key={row.key} {...{ desk, row }} isChosen={r === cell.row} onChoose={() => setCell({ ...cell, row: r })} />
+  ));
+});
+
+/** A roll that begins so long before what is seen may reach into it. */
+const BEFORE_TICKS = 4 * 960;
 /** Room for a tip at the right end. */
 const TIP_PX = 120;
 

@@ -1,7 +1,7 @@
 'use client';
 
-import { useEffect, useMemo, useRef } from 'react';
-import type { GrooveView } from '@/contract/views';
+import { memo, useEffect, useMemo, useRef } from 'react';
+import type { GrooveView, KitView } from '@/contract/views';
 import { barStarts } from '@/core/groove/time';
 import { useGroove } from '../data/queries';
 import { notesToTake } from '../imports/use-notes';
@@ -15,7 +15,7 @@ import { GrooveChoice } from './GrooveChoice';
 import { GrooveTools } from './GrooveTools';
 import { NAMES_PX } from './measures';
 import { useGridKeys } from './use-grid-keys';
-import { useGrooveDesk } from './use-groove-desk';
+import { type GrooveDesk, useGrooveDesk } from './use-groove-desk';
 import { useGrooveList } from './use-grooves';
 import { useNoteEdits } from './use-note-edits';
 import { useScrolled } from './use-scrolled';
@@ -50,6 +50,11 @@ export function GroovesPage() {
   );
 }
 
+/** Not drawn anew as the grid is scrolled. */
+const Tools = memo(function Tools({ desk, kit }: { desk: GrooveDesk; kit: KitView | null }) {
+  return <GrooveTools desk={desk} kit={kit} list={<GrooveChoice />} />;
+});
+
 function Empty() {
   useStatus('');
   return (
@@ -81,7 +86,7 @@ function Desk({ view }: { view: GrooveView }) {
   }, [groove, scrolled.width]);
   return (
     <div className="flex min-h-0 flex-1 flex-col bg-sheet">
-      <GrooveTools desk={desk} kit={kit} list={<GrooveChoice />} />
+      <Tools desk={desk} kit={kit} />
       <BarStrip desk={desk} left={scrolled.left} perTick={perTick} />
       <Grid {...{ desk, edits, scroller, scrolled, perTick }} />
     </div>

@@ -65,16 +65,16 @@ function strokesOn(view: GrooveDesk['view'], to: ShownRow, { notes }: ShownRow):
   const newId = () => crypto.randomUUID();
   const [first, ...others] = notes;
   if (!first) return [];
-  const valueOf = (note: (typeof notes)[number]) => {
+  const withoutPlace = (note: (typeof notes)[number]) => {
     const { id: _id, rowId: _row, ...value } = note;
     return withoutRev(value) as Parameters<typeof placed>[2];
   };
-  const made = placed(view, to, valueOf(first), newId);
+  const made = placed(view, to, withoutPlace(first), newId);
   const rowId = made.find(({ doc }) => doc === 'grooveRow')?.id ?? to.rows[0]?.id;
   return [
     ...made,
     ...others.map(
-      (note): Change => ({ op: 'create', doc: 'grooveNote', id: newId(), value: { ...valueOf(note), rowId } }),
+      (note): Change => ({ op: 'create', doc: 'grooveNote', id: newId(), value: { ...withoutPlace(note), rowId } }),
     ),
   ];
 }

@@ -11,6 +11,8 @@ import { METRONOME, openSound, type Sound } from '../sound/sound';
 const LEAD_S = 0.03;
 /** By then the engine has begun what it was told to play, or was told to stop. */
 const TAKEN_UP_S = 0.3;
+/** So long before the first beat a stroke is meant for it. */
+const EARLY_S = 0.25;
 
 interface Playing {
   readonly stretch: Stretch;
@@ -99,7 +101,7 @@ export class GroovePlayer {
   heardTick(): number | null {
     if (!this.now || !this.sound) return null;
     const { engine } = this.sound;
-    const isStopped = engine.lapBegan < 0 && engine.frame > this.begins + TAKEN_UP_S * engine.sampleRate;
+    const isStopped = engine.lapBegan === null && engine.frame > this.begins + TAKEN_UP_S * engine.sampleRate;
     if (!this.isOwn() || isStopped) {
       this.stop();
       return null;
@@ -111,7 +113,10 @@ export class GroovePlayer {
   tickHeardAt(frame: number): number | null {
     if (!this.isOwn() || !this.sound) return null;
     const { engine } = this.sound;
-    return this.tickAt(frame - engine.latency * engine.sampleRate);
+    const heard = frame - engine.latency * engine.sampleRate;
+    // A stroke on the first beat comes a little before it more often than not.
+    const isEarly = heard < this.begins && heard > this.begins - EARLY_S * engine.sampleRate;
+    return this.tickAt(isEarly ? this.begins : heard);
   }
 
   private isOwn(): boolean {
@@ -119,9 +124,9 @@ export class GroovePlayer {
   }
 
   private tickAt(frame: number): number | null {
-    const began = this.sound?.engine.lapBegan ?? -1;
+    const began = this.sound?.engine.lapBegan ?? null;
     // In the count no lap has begun.
-    if (!this.now || began < 0 || frame < this.begins) return null;
+    if (!this.now || began === null || frame < this.begins) return null;
     const { stretch, framesPerTick } = this.now;
     const length = stretch.to - stretch.from;
     const passed = (frame - began) / framesPerTick;

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { GrooveView, KitView } from '@/contract/views';
 import type { GrooveNote } from '@/core/groove/model';
@@ -72,19 +72,27 @@ export function useGrooveDesk(view: GrooveView, kit: KitView | null): GrooveDesk
   useEffect(() => {
     player.set(view, pads ?? [], stretch, (tick) => starts[barOf(starts, tick)] as number);
   }, [view, pads, stretch, starts]);
-  const setBar = (first: number, end = first) => {
+  // What is asked for is held against what is there then.
+  const latest = useRef({ cell, bar, lastBar, starts });
+  latest.current = { cell, bar, lastBar, starts };
+  const setBar = useCallback((first: number, end = first) => {
     setBars([first, end]);
-    if (barOf(starts, cell.tick) !== first) setCell({ ...cell, tick: starts[first] as number });
-  };
-  const moveCell = (next: Cell) => {
+    const now = latest.current;
+    if (barOf(now.starts, now.cell.tick) !== first) setCell({ ...now.cell, tick: now.starts[first] as number });
+  }, []);
+  const moveCell = useCallback((next: Cell) => {
     setCell(next);
-    const of = barOf(starts, next.tick);
-    if (of < bar || of > lastBar) setBars([of, of]);
-  };
-  return {
-    ...{ view, rows, starts, step, setStep, onlyUsed, setOnlyUsed, cell, setCell: moveCell, note },
-    ...{ bar, lastBar, setBar, plays, setPlays, follows, setFollows, isRunning },
-  };
+    const now = latest.current;
+    const of = barOf(now.starts, next.tick);
+    if (of < now.bar || of > now.lastBar) setBars([of, of]);
+  }, []);
+  return useMemo(
+    () => ({
+      ...{ view, rows, starts, step, setStep, onlyUsed, setOnlyUsed, cell, setCell: moveCell, note },
+      ...{ bar, lastBar, setBar, plays, setPlays, follows, setFollows, isRunning },
+    }),
+    [view, rows, starts, step, onlyUsed, cell, moveCell, note, bar, lastBar, setBar, plays, follows, isRunning],
+  );
 }
 
 /** The first note of a row that begins in a step. */

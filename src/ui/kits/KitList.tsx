@@ -139,7 +139,7 @@ function usePhrase(view: KitView, padStates: ReadonlyMap<number, PadState>): (ki
     if (wanted.current !== view.kit.id || !isReady || pads.length === 0) return;
     wanted.current = null;
     const engine = soundNow()?.engine;
-    if (replaying.get() !== null || soundNow()?.audition.playsRhythm || (engine && engine.lapBegan >= 0)) return;
+    if (replaying.get() !== null || soundNow()?.audition.playsRhythm || (engine && engine.lapBegan !== null)) return;
     timers.current = pads.map((pad, i) =>
       window.setTimeout(() => soundNow()?.engine.strike(pad, PHRASE.velocity), i * PHRASE.apartMs),
     );
