@@ -1,10 +1,8 @@
 import { filled } from '../parameter/values';
 import { type Audio, cut } from '../signal/audio';
+import { CLICK_S } from './click-length';
 import { OFF_DB, VOICE_PARAMETERS } from './parameters';
 import { renderVoice } from './render';
-
-/** How long the click of the metronome is, in seconds. */
-export const CLICK_S = 0.05;
 
 /** The click of the metronome: short, high, and always the same. */
 export function metronomeClick(sampleRate: number): Audio {

@@ -113,10 +113,9 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
 
 /** The names of the rows: drawn anew where rows or the cell have changed, not as the grid is scrolled. */
 const Names = memo(function Names({ desk }: { desk: GrooveDesk }) {
-  const { rows, cell, setCell } = desk;
-  return rows.map((row, r) => (
-    <RowHead key={row.key} {...{ desk, row }} isChosen={r === cell.row} onChoose={() => setCell({ ...cell, row: r })} />
-  ));
+  const now = useRef(desk);
+  now.current = desk;
+  return desk.rows.map((row, r) => <RowHead key={row.key} {...{ now, row }} isChosen={r === desk.cell.row} />);
 });
 
 /** A roll that begins so long before what is seen may reach into it. */

@@ -1,3 +1,4 @@
+import { memo, type RefObject } from 'react';
 import { capOf } from '@/core/kit/layout';
 import { useCommands } from '../data/commit';
 import { Glyph } from '../parts/Glyph';
@@ -10,18 +11,15 @@ import type { GrooveDesk } from './use-groove-desk';
 
 const VELOCITY = 110;
 
-/** The name of a row: pressed it is heard; beside it, whether it is muted or heard alone. */
-export function RowHead({
-  desk,
-  row,
-  isChosen,
-  onChoose,
-}: {
-  desk: GrooveDesk;
-  row: ShownRow;
-  isChosen: boolean;
-  onChoose: () => void;
-}) {
+interface RowHeadProps {
+  /** The desk as it is when something is done. */
+  readonly now: RefObject<GrooveDesk>;
+  readonly row: ShownRow;
+  readonly isChosen: boolean;
+}
+
+/** The name of a row: pressed it is heard; beside it, whether it is muted or heard alone, and its strokes. */
+export const RowHead = memo(function RowHead({ now, row, isChosen }: RowHeadProps) {
   const { commit } = useCommands();
   const { pad, name, family, rows } = row;
   const isMuted = rows.some(({ muted }) => muted);
@@ -29,7 +27,7 @@ export function RowHead({
   const set = (label: string, fields: { muted?: boolean; alone?: boolean }) =>
     void commit(
       `${label} ${name}`,
-      rowChanged(desk.view, row, fields, () => crypto.randomUUID()),
+      rowChanged(now.current.view, row, fields, () => crypto.randomUUID()),
     );
   return (
     <div
@@ -48,7 +46,8 @@ export function RowHead({
             : `Hear ${name}`
         }
         onClick={() => {
-          onChoose();
+          const { cell, rows: all, setCell } = now.current;
+          setCell({ ...cell, row: all.indexOf(row) });
           if (pad) soundNow()?.engine.strike(pad.position, VELOCITY);
         }}
       >
@@ -70,14 +69,14 @@ export function RowHead({
           isOn={isAlone}
           onPress={() => set(isAlone ? 'no longer heard alone:' : 'heard alone:', { alone: !isAlone })}
         />
-        <RowMenu desk={desk} row={row} />
+        <RowMenu now={now} row={row} />
       </span>
       <span className="figure w-4 flex-none text-right text-[12px] text-soft">
         {pad && !row.isSubstitute ? capOf(pad.position) : ''}
       </span>
     </div>
   );
-}
+});
 
 function Switch({ label, name, isOn, onPress }: { label: string; name: string; isOn: boolean; onPress: () => void }) {
   return (

@@ -1,5 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { Ellipsis } from 'lucide-react';
+import type { RefObject } from 'react';
 import type { Change } from '@/contract/edits';
 import { withoutRev } from '@/contract/groove-changes';
 import { useCommands } from '../data/commit';
@@ -8,7 +9,27 @@ import type { ShownRow } from './rows';
 import type { GrooveDesk } from './use-groove-desk';
 
 /** What can be done to the strokes of one row; clearing all of them is elsewhere. */
-export function RowMenu({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
+export function RowMenu({ now, row }: { now: RefObject<GrooveDesk>; row: ShownRow }) {
+  return (
+    <Menu>
+      {({ open }) => (
+        <>
+          <MenuButton
+            aria-label={`Strokes of ${row.name}`}
+            title="Its strokes"
+            disabled={row.notes.length === 0}
+            className="flex-none rounded px-[2px] text-soft hover:text-ink disabled:opacity-30"
+          >
+            <Ellipsis size={12} aria-hidden />
+          </MenuButton>
+          {open && <Actions desk={now.current} row={row} />}
+        </>
+      )}
+    </Menu>
+  );
+}
+
+function Actions({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
   const { commit } = useCommands();
   const { view, rows } = desk;
   const at = rows.indexOf(row);
@@ -31,32 +52,22 @@ export function RowMenu({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
     [`Clear ${count}`, true, clear],
   ];
   return (
-    <Menu>
-      <MenuButton
-        aria-label={`Strokes of ${name}`}
-        title="Its strokes"
-        disabled={notes.length === 0}
-        className="flex-none rounded px-[2px] text-soft hover:text-ink disabled:opacity-30"
-      >
-        <Ellipsis size={12} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom start"
-        className="z-40 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
-      >
-        {actions.map(([label, isOpen, run]) => (
-          <MenuItem key={label} disabled={!isOpen}>
-            <button
-              type="button"
-              className="block w-full truncate rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
-              onClick={run}
-            >
-              {label}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
+    <MenuItems
+      anchor="bottom start"
+      className="z-40 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
+    >
+      {actions.map(([label, isOpen, run]) => (
+        <MenuItem key={label} disabled={!isOpen}>
+          <button
+            type="button"
+            className="block w-full truncate rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
+            onClick={run}
+          >
+            {label}
+          </button>
+        </MenuItem>
+      ))}
+    </MenuItems>
   );
 }
 

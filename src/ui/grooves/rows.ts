@@ -68,3 +68,25 @@ export function rowOfPad(pad: Pad, grooveId: string): Omit<GrooveRow, 'id'> {
   const { role, family, position } = pad;
   return { grooveId, position, role, note: noteOf(pad), family, muted: false, alone: false };
 }
+
+/** Rows as they are now, those that say the same as before being the same objects: they need not be drawn anew. */
+export function keptRows(before: readonly ShownRow[], now: readonly ShownRow[]): readonly ShownRow[] {
+  const known = new Map(before.map((row) => [row.key, row]));
+  return now.map((row) => {
+    const old = known.get(row.key);
+    return old && isSame(old, row) ? old : row;
+  });
+}
+
+function isSame(a: ShownRow, b: ShownRow): boolean {
+  const { rows: rowsOfA, notes: notesOfA, ...restOfA } = a;
+  const { rows: rowsOfB, notes: notesOfB, ...restOfB } = b;
+  const isEqual = (key: keyof typeof restOfA) => restOfA[key] === restOfB[key];
+  const hasSame = (of: readonly object[], other: readonly object[]) =>
+    of.length === other.length && of.every((one, i) => one === other[i]);
+  return (
+    (Object.keys(restOfA) as (keyof typeof restOfA)[]).every(isEqual) &&
+    hasSame(rowsOfA, rowsOfB) &&
+    hasSame(notesOfA, notesOfB)
+  );
+}

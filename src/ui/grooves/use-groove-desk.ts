@@ -6,7 +6,7 @@ import type { Stretch } from '@/core/groove/score';
 import { barOf, barStarts, grooveTicks, stepAt } from '@/core/groove/time';
 import { useStore } from '../parts/store';
 import { player } from './player';
-import { type ShownRow, shownRows } from './rows';
+import { keptRows, type ShownRow, shownRows } from './rows';
 
 /** What is played over and over. */
 export type Plays = 'all' | 'bar' | 'stretch';
@@ -53,7 +53,11 @@ export function useGrooveDesk(view: GrooveView, kit: KitView | null): GrooveDesk
   const { groove } = view;
   const pads = kit?.pads;
   const starts = useMemo(() => barStarts(groove), [groove]);
-  const rows = useMemo(() => shownRows(view, pads ?? [], onlyUsed), [view, pads, onlyUsed]);
+  const shown = useRef<readonly ShownRow[]>([]);
+  const rows = useMemo(() => {
+    shown.current = keptRows(shown.current, shownRows(view, pads ?? [], onlyUsed));
+    return shown.current;
+  }, [view, pads, onlyUsed]);
   const last = groove.bars - 1;
   const [bar, lastBar] = [Math.min(firstBar, last), Math.min(Math.max(firstBar, endBar), last)];
   const cell = useMemo(

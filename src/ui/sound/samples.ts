@@ -7,7 +7,7 @@ import { type Laid, laidFloats, laidFrames } from '@/core/kit/live-steps';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import type { LineUpBy } from '@/core/layering/taken';
 import { type LiveStep, liveValues } from '@/core/treatment/live';
-import { CLICK_S } from '@/core/voice/click';
+import { CLICK_S } from '@/core/voice/click-length';
 import { type PoolEntry, SamplePool } from '@/engine/pool';
 import type { WaveView } from '@/worker/columns';
 import type { Added, Lanes, LevelsOfLayers, LinedUp, Sharing } from '@/worker/layers';
