@@ -11,7 +11,7 @@ const FILTER_OCTAVES = 0.3;
 
 /** A power of two, by products and a root alone, which are the same to the bit wherever they are computed. */
 function octavesOf(octaves: number): number {
-  // Sixteenths of an octave: 2 to the 1/16 as four square roots.
+  // In 256ths of an octave: 2 to the 1/256 as eight square roots.
   const steps = Math.round(octaves * 256);
   let root = 2;
   for (let i = 0; i < 8; i++) root = Math.sqrt(root);

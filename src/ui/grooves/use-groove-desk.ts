@@ -41,7 +41,7 @@ export interface GrooveDesk {
   readonly isRunning: boolean;
 }
 
-/** A pad's row without a note in the groove; pads of the kit are shown by themselves. */
+/** What the place Grooves works on: rows, cell, bars under work and what is played; hands the player every change. */
 export function useGrooveDesk(view: GrooveView, kit: KitView | null): GrooveDesk {
   const [step, setStep] = useState(240);
   const [onlyUsed, setOnlyUsed] = useState(false);
