@@ -3,6 +3,7 @@ import { ChevronDown } from 'lucide-react';
 import { lengthened, type Rebarred, withBars, withCopies, withoutBars } from '@/core/groove/edits';
 import { MOST_BARS } from '@/core/groove/model';
 import { useCommands } from '../data/commit';
+import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { tell } from '../parts/notice';
 import { barsChanged, noteChanges } from './edits';
 import type { GrooveDesk } from './use-groove-desk';
@@ -17,7 +18,7 @@ export function BarMenu({ desk }: { desk: GrooveDesk }) {
   const count = lastBar - bar + 1;
   const which = count === 1 ? `bar ${bar + 1}` : `bars ${bar + 1} to ${lastBar + 1}`;
   const room = groove.bars + count <= MOST_BARS;
-  const actions: readonly (readonly [label: string, isOpen: boolean, run: () => void])[] = [
+  const actions: readonly ActionItem[] = [
     [
       `Repeat all ${groove.bars === 1 ? 'of it' : `${groove.bars} bars`}: twice as long`,
       2 * groove.bars <= MOST_BARS,
@@ -57,17 +58,7 @@ export function BarMenu({ desk }: { desk: GrooveDesk }) {
         anchor="bottom start"
         className="z-40 mt-1 w-[300px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
       >
-        {actions.map(([label, isOpen, run]) => (
-          <MenuItem key={label} disabled={!isOpen}>
-            <button
-              type="button"
-              className="block w-full rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
-              onClick={run}
-            >
-              {label}
-            </button>
-          </MenuItem>
-        ))}
+        <ActionItems actions={actions} />
         <MenuItem disabled={notes.length === 0}>
           <button
             type="button"

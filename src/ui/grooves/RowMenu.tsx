@@ -1,9 +1,10 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Menu, MenuButton, MenuItems } from '@headlessui/react';
 import { Ellipsis } from 'lucide-react';
 import type { RefObject } from 'react';
 import type { Change } from '@/contract/edits';
 import { withoutRev } from '@/contract/groove-changes';
 import { useCommands } from '../data/commit';
+import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { noteChanges, placed } from './edits';
 import type { ShownRow } from './rows';
 import type { GrooveDesk } from './use-groove-desk';
@@ -45,7 +46,7 @@ function Actions({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
     );
   };
   const [above, below] = [rows[at - 1], rows[at + 1]];
-  const actions: readonly (readonly [label: string, isOpen: boolean, run: () => void])[] = [
+  const actions: readonly ActionItem[] = [
     [`Move ${count} up${above ? ` to ${above.name}` : ''}`, !!above?.pad, () => send(above, false)],
     [`Move ${count} down${below ? ` to ${below.name}` : ''}`, !!below?.pad, () => send(below, false)],
     [`Copy ${count} to ${below?.name ?? 'the row below'}`, !!below?.pad, () => send(below, true)],
@@ -56,17 +57,7 @@ function Actions({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
       anchor="bottom start"
       className="z-40 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
     >
-      {actions.map(([label, isOpen, run]) => (
-        <MenuItem key={label} disabled={!isOpen}>
-          <button
-            type="button"
-            className="block w-full truncate rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
-            onClick={run}
-          >
-            {label}
-          </button>
-        </MenuItem>
-      ))}
+      <ActionItems actions={actions} />
     </MenuItems>
   );
 }

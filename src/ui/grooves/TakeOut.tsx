@@ -1,4 +1,4 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Menu, MenuButton, MenuItems } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
 import type { GrooveView, KitView } from '@/contract/views';
 import { grooveToMidi } from '@/core/groove/midi';
@@ -6,6 +6,7 @@ import type { Pad } from '@/core/kit/model';
 import { safeFileName } from '@/core/naming/safe-names';
 import { heldBack } from '@/core/rights/rights';
 import { download, saveFile } from '../data/download';
+import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { complain, tell } from '../parts/notice';
 
 /** How a groove leaves: as a MIDI file by its own notes or the kit's, or played by the kit, as WAV files. */
@@ -28,7 +29,7 @@ export function TakeOut({ view, kit }: { view: GrooveView; kit: KitView | null }
       complain((error as Error).message);
     }
   };
-  const ways: readonly (readonly [label: string, isOpen: boolean, run: () => void])[] = [
+  const ways: readonly ActionItem[] = [
     ['MIDI file, one track', true, () => save(0, [])],
     ['MIDI file, a track a row', true, () => save(1, [])],
     ['MIDI file by the notes of this kit', kit !== null, () => save(0, kit?.pads ?? [])],
@@ -45,17 +46,7 @@ export function TakeOut({ view, kit }: { view: GrooveView; kit: KitView | null }
         anchor="bottom end"
         className="z-40 mt-1 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
       >
-        {ways.map(([label, isOpen, run]) => (
-          <MenuItem key={label} disabled={!isOpen}>
-            <button
-              type="button"
-              className="block w-full rounded px-2 py-1 text-left data-disabled:text-soft data-focus:bg-selection"
-              onClick={run}
-            >
-              {label}
-            </button>
-          </MenuItem>
-        ))}
+        <ActionItems actions={ways} />
       </MenuItems>
     </Menu>
   );
