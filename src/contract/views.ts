@@ -147,7 +147,7 @@ export interface KitListEntry {
   readonly supplied: boolean;
 }
 
-/** What was put into the workspace of what comes with the application. */
+/** Answer to a request for the supplied starter kit. */
 export interface SuppliedAnswer {
   readonly kitId: string;
   readonly name: string;

@@ -53,7 +53,7 @@ test.each(['Sluice loop', 'Headrace loop'])('the rhythm of %s is a groove of rol
   // When they fall; what they are is a matter of the ear, and of a person who names them.
   const timed = truth.filter(({ seconds }) => told.notes.some((note) => Math.abs(note.seconds - seconds) < WINDOW_S));
   expect(timed.length / truth.length).toBeGreaterThan(0.97);
-  expect(share(told, truth)).toBeGreaterThan(0);
+  expect(share(told, truth)).toBeGreaterThan(title === 'Sluice loop' ? 0.5 : 0.2);
   // An outside reader has as many notes as were told.
   const csv = execFileSync('midicsv', [midi], { encoding: 'utf8' });
   expect(csv.split('\n').filter((line) => /Note_on_c/.test(line) && !/, 0$/.test(line))).toHaveLength(

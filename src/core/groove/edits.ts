@@ -1,6 +1,6 @@
 import { seededRandom } from '../signal/random';
 import { type Groove, type GrooveNote, LAST_TICK, type Meter } from './model';
-import { barOf, barStarts, grooveTicks, meterAt } from './time';
+import { barOf, barStarts, barTicks, grooveTicks, meterAt } from './time';
 
 /** A note while it is worked on. */
 export type Note = GrooveNote;
@@ -92,7 +92,7 @@ export interface Rebarred {
   readonly notes: readonly Note[];
 }
 
-/** Where each bar of a new groove comes from: a bar of the old one, or null for an empty one like the bar before. */
+/** Builds new bars, each a copy of an old bar by its number, or (null) an empty one with the signature of the bar before it. */
 function rebarred(
   groove: Metered,
   notes: readonly Note[],
@@ -123,7 +123,7 @@ function rebarred(
       for (const note of byBar.get(old) ?? [])
         placed.push({ ...note, id: isFirst ? note.id : newId(), tick: note.tick + by });
     }
-    start += (beats * 4 * 960) / beatUnit;
+    start += barTicks(last);
   }
   return { bars: from.length, meters, notes: placed.filter(({ tick }) => tick < LAST_TICK) };
 }
@@ -136,7 +136,7 @@ export function lengthened(groove: Metered, notes: readonly Note[], bars: number
   return rebarred(groove, notes, from, newId);
 }
 
-/** With empty bars before bar `at`, like the one before them. */
+/** Inserts empty bars before bar `at`, with the signature of the bar before them. */
 export function withBars(
   groove: Metered,
   notes: readonly Note[],
@@ -148,7 +148,7 @@ export function withBars(
   return rebarred(groove, notes, [...range(0, at), ...empty, ...range(at, groove.bars)], newId);
 }
 
-/** With bars again behind themselves: bars `from` to `to` are there twice. */
+/** Copies the bars `from` to before `to` and inserts the copies right after them. */
 export function withCopies(
   groove: Metered,
   notes: readonly Note[],
@@ -159,7 +159,7 @@ export function withCopies(
   return rebarred(groove, notes, [...range(0, to), ...range(from, groove.bars)], newId);
 }
 
-/** Without bars `from` to before `to`; one bar is always left. */
+/** Removes the bars `from` to before `to`; one bar is always left. */
 export function withoutBars(
   groove: Metered,
   notes: readonly Note[],

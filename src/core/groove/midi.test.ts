@@ -1,5 +1,6 @@
 import { parseMidi } from 'midi-file';
 import { readMidiFile } from '../midi/file';
+import { writeTracks } from '../midi/write';
 import { seededRandom } from '../signal/random';
 import { grooveFromMidi, grooveToMidi, type WholeGroove } from './midi';
 import type { GrooveNote, GrooveRow } from './model';
@@ -108,6 +109,18 @@ test('what a groove cannot have is told: more bars, other tempi, odd signatures'
   );
   expect(read?.groove.bars).toBeLessThanOrEqual(64);
   expect(grooveFromMidi({ ...readMidiFile(grooveToMidi(example(1), 0)), messages: [] }, 'None', newId)).toBeNull();
+});
+
+test('a file of 300,000 notes that are never let go is read in a moment, as far as a groove goes', () => {
+  const messages = Array.from({ length: 300_000 }, (_, tick) => {
+    return { tick, message: { kind: 'note-on', channel: 9, note: 36, velocity: 90 } as const };
+  });
+  const file = readMidiFile(writeTracks({ bpm: 120, title: 'Flood', tracks: [{ name: '', messages }] }, 0));
+  const begun = performance.now();
+  const read = grooveFromMidi(file, 'Flood', newId);
+  expect(performance.now() - begun).toBeLessThan(5000);
+  expect(read?.notes).toHaveLength(12_000);
+  expect(read?.faults.join()).toMatch(/288000 notes/);
 });
 
 test('2,000 mutated files are read as far as they make sense, or refused in words', () => {

@@ -95,7 +95,7 @@ export function grooveFromMidi(file: MidiFile, name: string, newId: () => string
   const tickOf = ({ tick, seconds }: { tick: number; seconds: number }) =>
     Math.round(scale === null ? seconds * perSecond : tick * scale);
   const end = tickOf({ tick: file.ticks, seconds: file.seconds });
-  const latest = Math.max(...heard.map(tickOf));
+  const latest = heard.reduce((last, one) => Math.max(last, tickOf(one)), 0);
   const { meters, bars } = barsOf(file, scale, Math.max(latest + 1, Math.min(end, LAST_TICK)), faults);
   const starts = barStarts({ meters, bars });
   const last = starts[bars] as number;
@@ -157,17 +157,20 @@ type Timed = MidiFile['messages'][number];
 /** For every note on that is ended: its end. */
 function endsOf(file: MidiFile): ReadonlyMap<Timed, Timed> {
   const ends = new Map<Timed, Timed>();
-  const down = new Map<string, Timed[]>();
+  /** Notes of a key in the order they began, and how many of them have ended. */
+  const down = new Map<string, { readonly notes: Timed[]; ended: number }>();
   for (const one of file.messages) {
     const { message } = one;
     if (message.kind !== 'note-on' && message.kind !== 'note-off') continue;
     const key = `${one.track} ${message.channel} ${message.note}`;
-    const open = down.get(key) ?? [];
-    if (message.kind === 'note-on') down.set(key, [...open, one]);
+    const open = down.get(key) ?? { notes: [], ended: 0 };
+    down.set(key, open);
+    if (message.kind === 'note-on') open.notes.push(one);
     else {
-      const [first, ...rest] = open;
-      if (first) ends.set(first, one);
-      down.set(key, rest);
+      const first = open.notes[open.ended];
+      if (!first) continue;
+      ends.set(first, one);
+      open.ended++;
     }
   }
   return ends;

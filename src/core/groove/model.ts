@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { TICKS_PER_QUARTER } from '../midi/write';
 import { FamilyField, Id, Name } from '../model';
 import { LONGEST_NAME } from '../naming/names';
 import { shapeOf } from '../parameter/schema';
@@ -6,8 +7,8 @@ import { GROOVE_PARAMETERS, NOTE_PARAMETERS, ROW_PARAMETERS } from './parameters
 
 /** Most bars of a groove. */
 export const MOST_BARS = 64;
-/** Ticks in a quarter note: fine enough for the timing of hands, and divided by triplets and 128ths. */
-export const TICKS_PER_QUARTER = 960;
+/** A groove has the ticks of the MIDI files that are written: fine enough for the timing of hands. */
+export { TICKS_PER_QUARTER };
 /** Longest groove, in ticks: so many bars of the longest signature. */
 export const LAST_TICK = MOST_BARS * 32 * 4 * TICKS_PER_QUARTER;
 /** Most notes of a groove. */
@@ -63,7 +64,7 @@ export const GrooveNote = z.object({
     .int()
     .min(0)
     .max(LAST_TICK - 1),
-  /** How long it is held, and over which its strokes are spread. */
+  /** Duration in ticks; the strokes of a roll are spread evenly over it. */
   length: z.number().int().min(1).max(LAST_TICK),
   ...shapeOf(NOTE_PARAMETERS),
 });

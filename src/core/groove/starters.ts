@@ -1,7 +1,7 @@
 import { noteOf } from '../kit/layout';
 import { generalMidiLayout } from '../kit/layouts';
 import type { WholeGroove } from './midi';
-import type { GrooveNote, GrooveRow, Meter } from './model';
+import { type GrooveNote, type GrooveRow, type Meter, TICKS_PER_QUARTER } from './model';
 import { barTicks } from './time';
 
 /** A groove of our own to begin from: for each note of General MIDI its steps; "." rests, 1 to 9 is how hard it is struck. */
@@ -16,7 +16,6 @@ interface Starter {
 }
 
 const FOUR = { beats: 4, beatUnit: 4 } as const;
-const TICKS = 960;
 const ROLES = new Map(generalMidiLayout().map((place) => [noteOf(place), place]));
 
 export const STARTERS: readonly Starter[] = [
@@ -101,7 +100,7 @@ export function starterGroove(
   { name, bpm, meter = FOUR, perQuarter = 4, swing = 0.5, rows }: Starter,
   newId: () => string,
 ): WholeGroove {
-  const step = TICKS / perQuarter;
+  const step = TICKS_PER_QUARTER / perQuarter;
   const longest = Math.max(...Object.values(rows).map((steps) => steps.length));
   const bars = Math.max(1, Math.round((longest * step) / barTicks(meter)));
   const made: GrooveRow[] = [];

@@ -1,4 +1,5 @@
 import { resolvedKit } from '@/contract/resolved';
+import { UndercroftError } from '@/core/errors';
 import { BYTES_PER_SAMPLE, encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
 import { printScore } from '@/core/groove/print';
@@ -9,6 +10,7 @@ import { creditsSheet } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
 import { freeName } from '@/core/naming/names';
 import { safeFileName } from '@/core/naming/safe-names';
+import { MOST_STROKES } from '@/core/play/transport';
 import type { Db } from '../db/open';
 import { grooveView } from '../views/grooves';
 import { kitView } from '../views/kits';
@@ -46,6 +48,11 @@ export function* grooveBundle(
   yield;
   const pads = playable.pads.map(({ pad }) => pad);
   const score = scoreOf(groove, rows, notes, pads, { from: 0, to: grooveTicks(groove) }, sampleRate);
+  if (score.strokes.length > MOST_STROKES)
+    throw new UndercroftError(
+      'refused',
+      `${groove.name} has ${score.strokes.length} strokes; up to ${MOST_STROKES} can be printed. Make it or its rolls shorter.`,
+    );
   let frames = 0;
   for (const [left] of printScore(playable, score, { seams })) {
     frames += left.length;

@@ -30,8 +30,8 @@ export async function putSupplied(
   importFile: (fileName: string, bytes: Uint8Array) => Promise<ImportAnswer>,
   by: { readonly browser: string; readonly tab: string },
 ): Promise<SuppliedAnswer & { readonly touched: ReturnType<typeof commitEdit>['touched'] }> {
-  const [there] = select(db, 'kit', 'WHERE supplied = 1 AND version_of IS NULL LIMIT 1');
-  if (there) return { kitId: there.id, name: there.name, hits: 0, known: true, touched: [] };
+  const there = suppliedKit(db);
+  if (there) return there;
   const changes: Change[] = [];
   const strokes: Struck[] = [];
   for (const { family, title, audio, strokes: own } of suppliedRecordings()) {
@@ -42,6 +42,9 @@ export async function putSupplied(
     changes.push({ op: 'update', doc: 'recording', id: recordingId, rev: recording.rev, set });
     for (const stroke of own) strokes.push({ ...stroke, ...hitOf(db, recordingId, family, stroke), family });
   }
+  // Asked for twice at once, the other one may be done by now.
+  const other = suppliedKit(db);
+  if (other) return other;
   const hits = strokes.flatMap(({ made }) => made ?? []);
   const kit = kitChanges(db, strokes);
   const { touched } = commitEdit(db, {
@@ -50,6 +53,12 @@ export async function putSupplied(
     changes: [...changes, ...hits, ...kit.made],
   });
   return { kitId: kit.kitId, name: kit.name, hits: hits.length, known: false, touched };
+}
+
+/** The answer where the kit is there already. */
+function suppliedKit(db: Db) {
+  const [kit] = select(db, 'kit', 'WHERE supplied = 1 AND version_of IS NULL LIMIT 1');
+  return kit ? { kitId: kit.id, name: kit.name, hits: 0, known: true, touched: [] } : null;
 }
 
 interface Struck extends SuppliedStroke {

@@ -2,7 +2,7 @@ import { memo, type PointerEvent, type RefObject, useEffect, useMemo, useRef } f
 import { placeOf } from '@/core/groove/time';
 import { drawGroove } from '@/picture/groove';
 import { beginDrawing, useDrawing, usePalette } from '../parts/canvas';
-import { drawnLines, drawnStrokes } from './drawn';
+import { drawnLines, drawnStrokes, WIDEST_PX } from './drawn';
 import { NAMES_PX, ROW_PX } from './measures';
 import { player } from './player';
 import { RowHead } from './RowHead';
@@ -45,11 +45,11 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
   useDrawing(() => {
     if (!canvas.current || area === 0) return;
     const ctx = beginDrawing(canvas.current, area, height);
-    const [from, to] = [left / perTick - BEFORE_TICKS, (left + area) / perTick];
+    const [from, to] = [(left - WIDEST_PX) / perTick, (left + area) / perTick];
     const first = Math.floor(top / ROW_PX);
     const drawn = rows.map(({ family, notes }, r) => {
       const isSeen = r >= first && r <= first + Math.ceil(height / ROW_PX);
-      const seen = isSeen ? notes.filter(({ tick }) => tick >= from && tick < to) : [];
+      const seen = isSeen ? notes.filter(({ tick, length }) => tick + length >= from && tick < to) : [];
       const own = withDraft(seen, drafted?.row === r ? drafted : null);
       const strokes = drawnStrokes(own, step, perTick);
       return { family, isChosen: r === cell.row, isQuiet: quiet[r] === true, strokes };
@@ -118,8 +118,6 @@ const Names = memo(function Names({ desk }: { desk: GrooveDesk }) {
   return desk.rows.map((row, r) => <RowHead key={row.key} {...{ now, row }} isChosen={r === desk.cell.row} />);
 });
 
-/** A roll that begins so long before what is seen may reach into it. */
-const BEFORE_TICKS = 4 * 960;
 /** Room for a tip at the right end. */
 const TIP_PX = 120;
 

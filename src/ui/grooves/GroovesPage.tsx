@@ -24,7 +24,7 @@ import { useScrolled } from './use-scrolled';
 const BARS_SHOWN = 4;
 
 export function GroovesPage() {
-  const { list, openId, addMidi } = useGrooveList();
+  const { list, error: unlisted, openId, addMidi } = useGrooveList();
   const dropped = useStore(notesToTake);
   useEffect(() => {
     const [first, ...rest] = dropped;
@@ -33,10 +33,11 @@ export function GroovesPage() {
     notesToTake.set(rest);
     void addMidi(first);
   }, [dropped, list, addMidi]);
-  const { data: view, error } = useGroove(openId);
+  const { data: view, error: unread } = useGroove(openId);
+  const error = unread ?? unlisted;
   return (
     <>
-      {error && !view ? (
+      {error && !view && (!list || list.length > 0) ? (
         <p className="m-auto text-madder">The groove could not be read: {error.message}</p>
       ) : list?.length === 0 ? (
         <Empty />

@@ -5,7 +5,8 @@ import type { DrawnLine, DrawnStroke } from '@/picture/groove';
 
 /** Narrower than this steps have no lines. */
 const LEAST_STEP_PX = 7;
-const WIDEST_PX = 36;
+/** Widest that a stroke is drawn. */
+export const WIDEST_PX = 36;
 
 /** The strokes of notes, in pixels. */
 export function drawnStrokes(notes: readonly GrooveNote[], step: number, perTick: number): DrawnStroke[] {

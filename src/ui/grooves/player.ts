@@ -3,7 +3,9 @@ import { TICKS_PER_QUARTER } from '@/core/groove/model';
 import { beatsOf, type Stretch, scoreOf } from '@/core/groove/score';
 import { barTicks, meterAt } from '@/core/groove/time';
 import type { Pad } from '@/core/kit/model';
+import { MOST_STROKES } from '@/core/play/transport';
 import { kitNow } from '../pads/kit-context';
+import { tell } from '../parts/notice';
 import { createStore } from '../parts/store';
 import { METRONOME, openSound, type Sound } from '../sound/sound';
 
@@ -139,7 +141,13 @@ export class GroovePlayer {
     const { engine } = this.sound;
     const { strokes, length } = scoreOf(view.groove, view.rows, view.notes, pads, stretch, engine.sampleRate);
     const beats = this.metronome.get() ? beatsOf(view.groove, stretch, METRONOME, engine.sampleRate) : [];
-    engine.setScore([...strokes, ...beats], length, this);
+    const all = [...strokes, ...beats];
+    if (all.length > MOST_STROKES)
+      tell(
+        `It has ${all.length} strokes; the first ${MOST_STROKES} are heard. Play fewer bars, or make rolls shorter.`,
+      );
+    all.sort((a, b) => a.at - b.at);
+    engine.setScore(all.slice(0, MOST_STROKES), length, this);
     const framesPerTick = (60 * engine.sampleRate) / (view.groove.bpm * TICKS_PER_QUARTER);
     this.now = { stretch, framesPerTick };
   }

@@ -17,7 +17,7 @@ const newId = () => crypto.randomUUID();
 
 /** The grooves of the workspace, which of them is open, and how a new one comes in. */
 export function useGrooveList() {
-  const { data } = useGrooves();
+  const { data, error } = useGrooves();
   const { commit } = useCommands();
   const chosen = useStore(wanted) ?? (typeof localStorage === 'undefined' ? null : localStorage.getItem(CURRENT));
   const openId = data?.find(({ id }) => id === chosen)?.id ?? data?.[0]?.id ?? null;
@@ -60,7 +60,7 @@ export function useGrooveList() {
     },
     [add],
   );
-  return { list: data, openId, open, add, addMidi, addRecording };
+  return { list: data, error, openId, open, add, addMidi, addRecording };
 }
 
 /** Between two questions whether a recording has been listened to, and how often it is asked. */
