@@ -3,7 +3,7 @@ import type { KitSound } from '../core/play/kit-sound';
 import { programOfBus } from '../core/play/limits';
 import { LOOK_AHEAD_S } from '../core/play/master';
 import { type PadSound, PROGRAM_FLOATS, SILENT, writeProgram } from '../core/play/program';
-import { type Stroke, writeScore } from '../core/play/transport';
+import { type Change, type Stroke, writeScore } from '../core/play/score';
 import { FALLS, Kind, newShared, Playing, PROCESSOR, programAt, type Shared, State, scoreAt } from './protocol';
 import { RingWriter } from './ring';
 
@@ -203,10 +203,15 @@ export class EngineClient {
    * Sets the score that repeats from `play` on; a running one changes from its next stroke on. Times in engine frames. There
    * is one score: its last owner can tell by `scoreOwner` whether it is still its own.
    */
-  setScore(strokes: readonly Stroke[], length: number, owner: object | null = null): void {
+  setScore(
+    strokes: readonly Stroke[],
+    length: number,
+    owner: object | null = null,
+    changes: readonly Change[] = [],
+  ): void {
     this.scoreOwner = owner;
     const version = Atomics.load(this.scoreVersion, 0) + 1;
-    writeScore(strokes, length, this.score, scoreAt(version));
+    writeScore(strokes, length, this.score, scoreAt(version), changes);
     Atomics.store(this.scoreVersion, 0, version);
     this.ring.write(Kind.score);
   }

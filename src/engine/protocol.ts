@@ -1,6 +1,6 @@
 import { PROGRAMS } from '../core/play/limits';
 import { PROGRAM_FLOATS } from '../core/play/program';
-import { SCORE_FLOATS } from '../core/play/transport';
+import { SCORE_FLOATS } from '../core/play/score';
 
 /**
  * Shared memory between page and audio thread. Events pass through one ring of fixed-size records, written by the page

@@ -30,6 +30,8 @@ class Voices extends AudioWorkletProcessor {
   private readonly scoreVersion: Int32Array;
   private readonly falls: Float64Array;
   private readonly record = new Float64Array(RECORD_FLOATS);
+  /** Places whose programs were changed by a score. */
+  private readonly before = new Uint8Array(PROGRAMS);
   private received = 0;
 
   constructor(options: { processorOptions: Shared }) {
@@ -102,12 +104,13 @@ class Voices extends AudioWorkletProcessor {
         break;
       case Kind.program:
         this.loadProgram(pad);
+        this.transport.renew(pad);
         break;
       case Kind.score:
-        this.loadScore();
+        this.takeScore();
         break;
       case Kind.play:
-        if (r[2] === Playing.stop) this.transport.stop();
+        if (r[2] === Playing.stop) this.stopScore();
         else {
           if (r[2] === Playing.anew) engine.rewind();
           this.transport.start(pad, engine.frame);
@@ -145,6 +148,21 @@ class Voices extends AudioWorkletProcessor {
       this.engine.loadProgram(pad, this.programs, programAt(pad, version));
       if (Atomics.load(this.programVersions, pad) === version) return;
     }
+  }
+
+  private stopScore(): void {
+    this.transport.stop();
+    this.before.set(this.transport.touched);
+    for (let place = 0; place < PROGRAMS; place++) if (this.before[place] === 1) this.loadProgram(place);
+  }
+
+  /** What the score before changed of programs and this one does not is as it was. */
+  private takeScore(): void {
+    const { before, transport } = this;
+    before.set(transport.touched);
+    this.loadScore();
+    for (let place = 0; place < PROGRAMS; place++)
+      if (before[place] === 1 && transport.touched[place] === 0) this.loadProgram(place);
   }
 
   private loadScore(): void {

@@ -1,6 +1,7 @@
 import { type PlayableKit, readyEngine } from '../kit/perform';
 import { LOOK_AHEAD_S } from '../play/master';
-import { SCORE_FLOATS, type Stroke, Transport, writeScore } from '../play/transport';
+import { SCORE_FLOATS, type Stroke, writeScore } from '../play/score';
+import { Transport } from '../play/transport';
 
 export interface PrintOptions {
   /** Only this pad's voices are heard, before the limiter; all take part. */

@@ -1,6 +1,6 @@
 import { noteOf } from '../kit/layout';
 import type { Pad } from '../kit/model';
-import type { Stroke } from '../play/transport';
+import type { Stroke } from '../play/score';
 import { strokesOf } from './edits';
 import { type Groove, type GrooveNote, type GrooveRow, TICKS_PER_QUARTER } from './model';
 import { barStarts, meterAt, swungTick } from './time';

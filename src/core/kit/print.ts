@@ -3,6 +3,7 @@ import type { HitSound } from '../hit/render';
 import { CHUNK, samplesOf, threadInterpolation } from '../play/interpolation';
 import { mixVoice } from '../play/mixing';
 import { newHands } from '../play/movement';
+import { OFFSET_NAMES } from '../play/moves';
 import { type LayerSound, type PadSound, PROGRAM_FLOATS, writeProgram } from '../play/program';
 import { beginVoice, type Desk, Voice } from '../play/voice';
 import { type Audio, peakOf, toStereo } from '../signal/audio';
@@ -195,7 +196,10 @@ function* strike(struck: Struck): Generator<[Float32Array, Float32Array]> {
   const programs = new Float64Array(PROGRAM_FLOATS);
   writeProgram(sound, programs);
   const desk = { rate: 44100, programs, reader: threadInterpolation(), hands: newHands(1) };
-  const stroke = { pad: 0, velocity: 127, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 };
+  const stroke = {
+    ...{ pad: 0, velocity: 127, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 },
+    offsets: new Float64Array(OFFSET_NAMES.length),
+  };
   const voices = sound.layers.map((_, l) => {
     const voice = new Voice();
     beginVoice(voice, { ...desk, memory: NOTHING }, stroke, l, 0);

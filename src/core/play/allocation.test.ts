@@ -4,13 +4,21 @@ import { buildSync } from 'esbuild';
 /** Prints by how many bytes the heap grows a block, in the first round of thirty in which it allocates nothing, or the quietest: the compiler allocates in some. */
 const PROBE = `
 import { VoiceEngine } from './engine';
-import { PLAIN_LAYER, PROGRAM_FLOATS, SILENT, writeProgram } from './program';
-import { SCORE_FLOATS, Transport, writeScore } from './transport';
+import { PAD, PLAIN_LAYER, PROGRAM_FLOATS, SILENT, writeProgram } from './program';
+import { SCORE_FLOATS, writeScore } from './score';
+import { Transport } from './transport';
 
 const engine = new VoiceEngine(48_000, new Float32Array(248_000).map((_, i) => (i < 48_000 ? Math.sin(i / 9) : 0)), 16);
 const transport = new Transport();
 const score = new Float64Array(SCORE_FLOATS);
-writeScore([0, 2400].map((at) => ({ at, pad: 3, velocity: 90, from: -1, to: -1, until: at + 900 })), 4800, score);
+const changed = [[PAD.gain, 0.7, PAD.pan, 0.3], [PAD.gain, 0.9, PAD.pan, -0.2]];
+writeScore(
+  [0, 2400].map((at) => ({ at, pad: 3, velocity: 90, from: -1, to: -1, until: at + 900, offsets: { tune: at / 10, level: -3.5 } })),
+  4800,
+  score,
+  0,
+  Array.from({ length: 10 }, (_, i) => ({ at: i * 480, place: 3, over: 480, patch: changed[i & 1] })),
+);
 transport.load(score, 0, 0);
 transport.start(0, 0);
 const program = (ratio, i) => ({

@@ -6,13 +6,13 @@ import { KIT_PADS, MAX_PADS, PROGRAMS, programOfBus } from './limits';
 import { Loops } from './loops';
 import { Mixer } from './mixer';
 import { newHands } from './movement';
+import { OFFSET_NAMES } from './moves';
 import { CUTS_AT, LAYER, layerAt, PAD, type PadSound, PROGRAM_FLOATS, SILENT, writeProgram } from './program';
 import { EVENT, EventQueue } from './queue';
 import { newTakes, rewindTakes, type TakeMemory, takeFor } from './takes';
-import { beginVoice, type Desk, fade, followProgram, releaseVoice, type Struck, Voice } from './voice';
+import { beginVoice, type Desk, fade, followProgram, releaseVoice, type Struck, type Voice } from './voice';
+import { Voices } from './voices';
 
-/** Voices that fade out after being stolen, beyond the limit set for sounding ones. */
-const SPARE_VOICES = 32;
 const STOP_SECONDS = 0.004;
 
 const STRIKE = 1;
@@ -21,6 +21,7 @@ const STOP_ALL = 3;
 const CONTROLLER = 4;
 const PRESSURE = 5;
 const SLICE = 6;
+const PATCH = 7;
 
 /** Indices of the modes in which a stroke goes on whatever is let go, repeats, and ends what the one before began; see `MODE_NAMES`. */
 const [ONE_SHOT, LOOPED, SWITCHED] = [0, 2, 3] as const;
@@ -34,7 +35,8 @@ const SLICE_FADE_S = 0.003;
  * of its pad it is, counted since `rewind`.
  */
 export class VoiceEngine {
-  private readonly voices: Voice[];
+  private readonly pool: Voices;
+  private readonly voices: readonly Voice[];
   private readonly desk: Desk;
   private readonly stopFrames: number;
   private readonly queue = new EventQueue();
@@ -46,14 +48,19 @@ export class VoiceEngine {
   private readonly mixer: Mixer;
   private kit: KitSound = { seed: 1, evenVelocity: 0, velocityExponent: 1 };
   private clock = 0;
-  private readonly stroke = { pad: 0, velocity: 0, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 };
+  private readonly stroke = {
+    ...{ pad: 0, velocity: 0, stroke: 0, seed: 0, clock: 0, from: -1, to: -1 },
+    offsets: new Float64Array(OFFSET_NAMES.length),
+  };
+  /** What `patch` takes figures and values from. */
+  patches: Float64Array = new Float64Array(0);
   /** Number of strikes played so far. */
   struck = 0;
 
   constructor(
     readonly sampleRate: number,
     memory: Float32Array,
-    readonly voiceLimit = 64,
+    voiceLimit = 64,
   ) {
     this.desk = {
       rate: sampleRate,
@@ -65,7 +72,8 @@ export class VoiceEngine {
     this.sliceFade = Math.max(1, Math.round(SLICE_FADE_S * sampleRate));
     this.stopFrames = Math.max(1, Math.round(STOP_SECONDS * sampleRate));
     this.mixer = new Mixer(this.desk);
-    this.voices = Array.from({ length: voiceLimit + SPARE_VOICES }, () => new Voice());
+    this.pool = new Voices(voiceLimit, this.stopFrames);
+    this.voices = this.pool.all;
   }
 
   /** Makes the strips of all pads, so that none has to be made while it plays. */
@@ -95,9 +103,7 @@ export class VoiceEngine {
 
   /** Sounding voices, including those fading out. */
   get activeVoices(): number {
-    let count = 0;
-    for (const voice of this.voices) if (voice.active) count++;
-    return count;
+    return this.pool.active;
   }
 
   /** Whether anything sounds or is about to: a loop's next slice, what rings on in a pad's steps. */
@@ -139,6 +145,19 @@ export class VoiceEngine {
    */
   strike(pad: number, velocity: number, frame = this.clock, from = -1, to = -1): void {
     if (pad < MAX_PADS) this.queue.add(frame, STRIKE, pad, velocity, from, to);
+  }
+
+  /** What the next strike is off its pad's program by, see `OFFSET`; 0 again after it. */
+  get offsets(): Float64Array {
+    return this.queue.offsets;
+  }
+
+  /**
+   * Changes a program from an engine frame on: so many figures of `patches` and their values, by turns, from float `first` on.
+   * What sounds goes there in a line over so many frames.
+   */
+  patch(place: number, first: number, count: number, over: number, frame = this.clock): void {
+    this.queue.add(frame, PATCH, place, first, count, over);
   }
 
   /** Releases a pad: what is held or looped is let go, one-shots continue. */
@@ -188,6 +207,9 @@ export class VoiceEngine {
       case SLICE:
         if (this.loops.isLatest(pad, due[EVENT.from] as number)) this.playSlice(pad, value);
         break;
+      case PATCH:
+        this.takePatch(pad, value, due[EVENT.from] as number, due[EVENT.to] as number);
+        break;
       case CONTROLLER:
         this.desk.hands.controllers[pad & 127] = value;
         break;
@@ -214,7 +236,11 @@ export class VoiceEngine {
     const ordinal = this.ordinals[pad] as number;
     this.ordinals[pad] = ordinal + 1;
     this.struck++;
-    if (programs[program + PAD.mode] === SWITCHED && this.switchOff(pad)) return;
+    if (programs[program + PAD.mode] === SWITCHED) {
+      const wasOn = this.loops.isOn(pad);
+      this.loops.end(pad);
+      if (this.pool.release(pad) || wasOn) return;
+    }
     const velocity = pad < KIT_PADS ? velocityIn(this.kit, wanted) : wanted;
     stroke.pad = pad;
     stroke.velocity = velocity;
@@ -223,11 +249,12 @@ export class VoiceEngine {
     stroke.clock = this.clock;
     stroke.from = from;
     stroke.to = to;
+    for (let i = 0; i < OFFSET_NAMES.length; i++) stroke.offsets[i] = this.queue.due[EVENT.offsets + i] as number;
     this.choke(pad, program);
     const take = takeFor(this.takes, programs, program, pad, velocity, stroke.seed);
     if (this.loops.isOn(pad)) {
       this.loops.end(pad);
-      this.endSlice(pad);
+      this.pool.fadeStroke(pad, this.loops.strokes[pad] as number, this.sliceFade);
     }
     if (programs[program + PAD.bySlices] === 1 && from < 0) this.beginLoop(pad, take);
     else this.beginLayers(pad, take, -1);
@@ -241,6 +268,7 @@ export class VoiceEngine {
     loops.seeds[pad] = stroke.seed;
     loops.strokes[pad] = stroke.stroke;
     loops.takes[pad] = take;
+    loops.offsets.set(stroke.offsets, pad * OFFSET_NAMES.length);
     this.playSlice(pad, 0);
   }
 
@@ -254,12 +282,14 @@ export class VoiceEngine {
       loops.end(pad);
       return;
     }
-    this.endSlice(pad);
+    this.pool.fadeStroke(pad, this.loops.strokes[pad] as number, this.sliceFade);
     stroke.pad = pad;
     stroke.velocity = loops.velocities[pad] as number;
     stroke.seed = loops.seeds[pad] as number;
     stroke.stroke = loops.strokes[pad] as number;
     stroke.clock = this.clock;
+    for (let i = 0; i < OFFSET_NAMES.length; i++)
+      stroke.offsets[i] = loops.offsets[pad * OFFSET_NAMES.length + i] as number;
     this.beginLayers(pad, loops.takes[pad] as number, slice);
     const cuts = program + CUTS_AT;
     const here = programs[cuts + slice] as number;
@@ -273,13 +303,6 @@ export class VoiceEngine {
     // After the last of a loop that does not repeat, there is none to play.
     const next = !isLast ? slice + 1 : mode === LOOPED || mode === SWITCHED ? 0 : count;
     this.queue.add(frame, SLICE, pad, next, loops.serialOf(pad));
-  }
-
-  /** Fades out the slice of a pad's loop that sounds. */
-  private endSlice(pad: number): void {
-    for (const voice of this.voices)
-      if (voice.active && voice.pad === pad && voice.stroke === this.loops.strokes[pad] && voice.fadeLeft < 0)
-        fade(voice, this.sliceFade);
   }
 
   /** Ends the loops of a pad, or all for -1, that are stopped, or only let go. */
@@ -318,20 +341,8 @@ export class VoiceEngine {
         stroke.to = isLast ? end : Math.min(end, start + Math.round((programs[cut + 1] as number) * rate));
         if (stroke.to <= stroke.from) continue;
       }
-      beginVoice(this.freeVoice(), this.desk, stroke as Struck, l, program);
+      beginVoice(this.pool.free(), this.desk, stroke as Struck, l, program);
     }
-  }
-
-  /** Lets a pad's looping voices go; whether there were any. */
-  private switchOff(pad: number): boolean {
-    let any = this.loops.isOn(pad);
-    this.loops.end(pad);
-    for (const voice of this.voices) {
-      if (!voice.active || voice.pad !== pad || voice.releasedAt >= 0 || voice.fadeLeft >= 0) continue;
-      releaseVoice(voice);
-      any = true;
-    }
-    return any;
   }
 
   /** Cuts what a stroke silences: the voices of its group, and of its own pad's strokes the oldest beyond their number. */
@@ -346,28 +357,25 @@ export class VoiceEngine {
     for (const voice of this.voices) {
       if (!voice.active) continue;
       const isCut =
-        (group > 0 && voice.group === group) || (most > 0 && voice.pad === pad && this.later(voice) >= most);
+        (group > 0 && voice.group === group) || (most > 0 && voice.pad === pad && this.pool.later(voice) >= most);
       if (isCut) fade(voice, Math.max(1, programs[voice.pad * PROGRAM_FLOATS + PAD.chokeFrames] as number));
     }
   }
 
-  /** Strokes of a voice's pad that sound and are later than its own, and that one. */
-  private later(voice: Voice): number {
-    let strokes = 1;
-    let last = voice.stroke;
-    // Layers of a stroke lie beside one another: each stroke is counted once, by its lowest number still to come.
-    for (;;) {
-      let next = Number.POSITIVE_INFINITY;
-      for (const v of this.voices)
-        if (v.active && v.pad === voice.pad && v.fadeLeft < 0 && v.stroke > last && v.stroke < next) next = v.stroke;
-      if (next === Number.POSITIVE_INFINITY) return strokes;
-      strokes++;
-      last = next;
-    }
+  private takePatch(place: number, first: number, count: number, over: number): void {
+    const { patches } = this;
+    const { programs } = this.desk;
+    const program = place * PROGRAM_FLOATS;
+    for (let i = first; i < first + 2 * count; i += 2)
+      programs[program + (patches[i] as number)] = patches[i + 1] as number;
+    this.follow(place, over);
   }
 
-  /** Applies a pad's program to its steps, and to its sounding voices where they play the same sound. */
-  private follow(pad: number): void {
+  /**
+   * Applies a pad's program to its steps, and to its sounding voices where they play the same sound: in a line over so many
+   * frames, unless that is 0.
+   */
+  private follow(pad: number, lineOver = 0): void {
     const { programs } = this.desk;
     const program = pad * PROGRAM_FLOATS;
     this.mixer.follow(pad, program);
@@ -377,24 +385,7 @@ export class VoiceEngine {
       if (!v.active || v.pad !== pad || v.layer >= layers) continue;
       const at = program + layerAt(v.layer);
       if (programs[at + LAYER.left] !== v.left || programs[at + LAYER.right] !== v.right) continue;
-      followProgram(v, this.desk, program);
+      followProgram(v, this.desk, program, lineOver);
     }
-  }
-
-  /** A free voice; beyond the limit the oldest one not already fading is faded out first. */
-  private freeVoice(): Voice {
-    let sounding = 0;
-    let oldest: Voice | null = null;
-    let free: Voice | null = null;
-    let leaving: Voice | null = null;
-    for (const voice of this.voices) {
-      if (!voice.active) free ??= voice;
-      else if (voice.fadeLeft < 0) {
-        sounding++;
-        if (!oldest || voice.stroke < oldest.stroke) oldest = voice;
-      } else if (!leaving || voice.fadeLeft < leaving.fadeLeft) leaving = voice;
-    }
-    if (sounding >= this.voiceLimit && oldest) fade(oldest, this.stopFrames);
-    return free ?? leaving ?? (oldest as Voice);
   }
 }

@@ -1,4 +1,5 @@
 import { MAX_PADS } from './limits';
+import { OFFSET_NAMES } from './moves';
 
 /** Loops that are played by their slices: which pads have one under way, and where it is. Allocates nothing. */
 export class Loops {
@@ -12,6 +13,8 @@ export class Loops {
   readonly seeds = new Float64Array(MAX_PADS);
   readonly strokes = new Float64Array(MAX_PADS);
   readonly takes = new Int32Array(MAX_PADS);
+  /** What its stroke is off by, those of a pad one after another. */
+  readonly offsets = new Float64Array(MAX_PADS * OFFSET_NAMES.length);
   private count = 0;
 
   /** Whether any is under way. */

@@ -1,7 +1,7 @@
 import { CHANCE_UNIT, seedOf } from './chance';
 import { fallen, readEnvelope, STAGE, STAGE_FLOATS } from './envelope';
 import { panLeft, panRight } from './gains';
-import { CONTROLLERS, FIRST_CHANGING, SOURCE, SOURCE_NAMES, TARGET, TARGET_NAMES } from './moves';
+import { CONTROLLERS, FIRST_CHANGING, OFFSET, SOURCE, SOURCE_NAMES, TARGET, TARGET_NAMES } from './moves';
 import { readOscillator } from './oscillator';
 import { LAYER, MOVE_FLOATS, MOVES_AT, OWN_LAYER, PAD, STAGE_SLOTS } from './program';
 
@@ -27,6 +27,8 @@ export interface Played {
   readonly seed: number;
   readonly velocity: number;
   readonly struck: number;
+  /** What its stroke is off its pad's program by; see `OFFSET`. */
+  readonly offsets: Float64Array;
   /** Age at which it was let go, or -1, and the three envelopes then. */
   readonly releasedAt: number;
   readonly envelopes: Float64Array;
@@ -86,7 +88,7 @@ export function settleStroke(v: Settled): void {
   v.attackBy = 2 ** (targets[TARGET.attack] as number);
   v.decayBy = 2 ** (targets[TARGET.decay] as number);
   v.releaseBy = 2 ** (targets[TARGET.release] as number);
-  v.laterMs = targets[TARGET.start] as number;
+  v.laterMs = (targets[TARGET.start] as number) + (v.offsets[OFFSET.start] as number);
   settleDrift(v);
 }
 
@@ -177,7 +179,7 @@ export function heardAt(v: Played, hands: Hands, age: number, rate: number, to: 
     goesOn = move(v, hands, age) || goesOn;
   }
   const moved = moves > 0;
-  const db = moved ? (targets[TARGET.level] as number) : 0;
+  const db = (moved ? (targets[TARGET.level] as number) : 0) + (v.offsets[OFFSET.level] as number);
   const gain =
     (v.own[PAD.gain] as number) *
     (v.own[OWN_LAYER + LAYER.gain] as number) *
@@ -185,22 +187,26 @@ export function heardAt(v: Played, hands: Hands, age: number, rate: number, to: 
     v.driftGain *
     level *
     (db === 0 ? 1 : 10 ** (db / 20));
-  const pan = (v.own[PAD.pan] as number) + (moved ? (targets[TARGET.pan] as number) : 0);
+  const pan =
+    (v.own[PAD.pan] as number) + (moved ? (targets[TARGET.pan] as number) : 0) + (v.offsets[OFFSET.pan] as number);
   const held = Math.max(-1, Math.min(1, pan));
   to[HEARD.gainLeft] = gain * (v.own[OWN_LAYER + LAYER.panLeft] as number) * panLeft(held);
   to[HEARD.gainRight] = gain * (v.own[OWN_LAYER + LAYER.panRight] as number) * panRight(held);
-  const cents = (moved ? (targets[TARGET.tune] as number) : 0) + 100 * pitchSemitones * pitch;
+  const cents =
+    (moved ? (targets[TARGET.tune] as number) : 0) + 100 * pitchSemitones * pitch + (v.offsets[OFFSET.tune] as number);
   to[HEARD.ratio] = (v.own[OWN_LAYER + LAYER.ratio] as number) * v.driftRatio * (cents === 0 ? 1 : 2 ** (cents / 1200));
   const width = (v.own[PAD.width] as number) + (moved ? (targets[TARGET.width] as number) : 0);
   to[HEARD.width] = Math.max(0, width);
-  if (isFiltered) filterAt(v.own, moved, rate, to);
+  if (isFiltered) filterAt(v.own, v.offsets, moved, rate, to);
   return goesOn;
 }
 
 /** The filter's figures, moved by its envelope and by what else moves it. */
-function filterAt(own: Float64Array, moved: boolean, rate: number, to: Float64Array): void {
+function filterAt(own: Float64Array, offsets: Float64Array, moved: boolean, rate: number, to: Float64Array): void {
   const octaves =
-    (own[PAD.filterOctaves] as number) * (envelopes[1] as number) + (moved ? (targets[TARGET.cutoff] as number) : 0);
+    (own[PAD.filterOctaves] as number) * (envelopes[1] as number) +
+    (moved ? (targets[TARGET.cutoff] as number) : 0) +
+    (offsets[OFFSET.cutoff] as number);
   const hz = (own[PAD.cutoffHz] as number) * (octaves === 0 ? 1 : 2 ** octaves);
   to[HEARD.g] = Math.tan((Math.PI * Math.min(HIGHEST * rate, Math.max(LOWEST_HZ, hz))) / rate);
   const sharper = moved ? (targets[TARGET.resonance] as number) : 0;

@@ -40,6 +40,13 @@ export const TARGET_NAMES = [
 ] as const;
 export type TargetName = (typeof TARGET_NAMES)[number];
 
+/**
+ * What a single stroke may be off its pad's program by, in the order of the engine's indices: level in dB, pan, tune in
+ * cents, cutoff in octaves, and how much later in its sound it begins, in ms.
+ */
+export const OFFSET_NAMES = ['level', 'pan', 'tune', 'cutoff', 'start'] as const satisfies readonly TargetName[];
+export type OffsetName = (typeof OFFSET_NAMES)[number];
+
 type Places<S extends string> = { readonly [K in S]: number };
 
 function placesOf<S extends string>(names: readonly S[]): Places<S> {
@@ -48,6 +55,7 @@ function placesOf<S extends string>(names: readonly S[]): Places<S> {
 
 export const SOURCE = placesOf(SOURCE_NAMES);
 export const TARGET = placesOf(TARGET_NAMES);
+export const OFFSET = placesOf(OFFSET_NAMES);
 
 /** Sources from here on change while a sound lasts; those before them are settled by its stroke. */
 export const FIRST_CHANGING = SOURCE.levelEnvelope;

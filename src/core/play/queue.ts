@@ -1,10 +1,12 @@
+import { OFFSET_NAMES } from './moves';
+
 /** Most events that wait. */
 const MOST = 4096;
-/** Floats of an event: kind, pad, value, and the range of frames to play. */
-const FLOATS = 5;
+/** Floats of an event: kind, pad, value, the range of frames to play, and what a stroke is off by. */
+const FLOATS = 5 + OFFSET_NAMES.length;
 
 /** Floats of an event; a pad is a controller's number where the event is of one. */
-export const EVENT = { kind: 0, pad: 1, value: 2, from: 3, to: 4 } as const;
+export const EVENT = { kind: 0, pad: 1, value: 2, from: 3, to: 4, offsets: 5 } as const;
 
 /** Events of the engine in order of their frames. Allocates nothing; an event that does not fit is dropped: ask for room first. */
 export class EventQueue {
@@ -13,6 +15,8 @@ export class EventQueue {
   private count = 0;
   /** The event last taken out; see `EVENT`. */
   readonly due = new Float64Array(FLOATS);
+  /** What the next event is off by; 0 again after it. */
+  readonly offsets = new Float64Array(OFFSET_NAMES.length);
 
   get hasRoom(): boolean {
     return this.count < MOST;
@@ -24,7 +28,11 @@ export class EventQueue {
   }
 
   add(frame: number, kind: number, pad: number, value: number, from = -1, to = -1): void {
-    if (this.count >= MOST) return;
+    const { offsets } = this;
+    if (this.count >= MOST) {
+      offsets.fill(0);
+      return;
+    }
     let i = this.count;
     for (; i > 0 && (this.frames[i - 1] as number) > frame; i--) {
       this.frames[i] = this.frames[i - 1] as number;
@@ -37,6 +45,8 @@ export class EventQueue {
     this.data[at + 2] = value;
     this.data[at + 3] = from;
     this.data[at + 4] = to;
+    for (let o = 0; o < OFFSET_NAMES.length; o++) this.data[at + EVENT.offsets + o] = offsets[o] as number;
+    offsets.fill(0);
     this.count++;
   }
 

@@ -1,6 +1,7 @@
 import { VoiceEngine } from './engine';
 import { type PadSound, PLAIN_LAYER, SILENT } from './program';
-import { SCORE_FLOATS, Transport, writeScore } from './transport';
+import { SCORE_FLOATS, writeScore } from './score';
+import { Transport } from './transport';
 
 const RATE = 48000;
 

@@ -10,6 +10,7 @@ import {
   settleDrift,
   settleStroke,
 } from './movement';
+import { OFFSET_NAMES } from './moves';
 import { LAYER, OWN_FLOATS, OWN_LAYER, PAD, takeOwn } from './program';
 
 /** Frames between two looks at what moves a voice, the quicker the shorter: powers of two. */
@@ -48,6 +49,7 @@ export class Voice implements Reading, Played {
   velocity = 127;
   /** Linear gain of its velocity. */
   struck = 1;
+  readonly offsets = new Float64Array(OFFSET_NAMES.length);
   delay = 0;
   left = 0;
   right = 0;
@@ -89,6 +91,8 @@ export class Voice implements Reading, Played {
   /** What it was off by when its program changed, and remaining frames of following that. */
   readonly off = new Float64Array(HEARD_FLOATS);
   settleLeft = 0;
+  /** Frames over which it follows in a line; 0 where it does along a curve. */
+  lineOver = 0;
 
   filter = 0;
   sections = 1;
@@ -114,6 +118,8 @@ export interface Struck {
   readonly seed: number;
   /** Engine frame. */
   readonly clock: number;
+  /** What it is off its pad's program by. */
+  readonly offsets: Float64Array;
   /** Frames of the source to play, or -1 for those of the program. */
   readonly from: number;
   readonly to: number;
@@ -130,6 +136,7 @@ export function beginVoice(v: Voice, desk: Desk, struck: Struck, layer: number, 
   v.stroke = struck.stroke;
   v.seed = struck.seed;
   v.velocity = struck.velocity;
+  v.offsets.set(struck.offsets);
   const power = own[PAD.velocityPower] as number;
   v.struck = power === 0 ? 1 : (v.velocity / 127) ** power;
   v.left = own[OWN_LAYER + LAYER.left] as number;
@@ -231,7 +238,7 @@ export function beginStep(v: Voice, { reader, hands, rate }: Desk): void {
   v.goesOn = heardAt(v, hands, v.age + frames, rate, v.to);
   if (v.settleLeft > 0) {
     v.settleLeft = Math.max(0, v.settleLeft - frames);
-    const rest = smooth(v.settleLeft / SETTLE);
+    const rest = v.lineOver > 0 ? v.settleLeft / v.lineOver : smooth(v.settleLeft / SETTLE);
     if (rest > 0) for (let i = 0; i < HEARD_FLOATS; i++) v.to[i] = (v.to[i] as number) + (v.off[i] as number) * rest;
   }
   v.stepLeft = frames;
@@ -272,14 +279,18 @@ export function releaseFrames(v: Voice): number {
   return (v.own[PAD.levelRelease] as number) * v.releaseBy;
 }
 
-/** Lets a sounding voice follow its pad's changed program, which begins at float `at`, within 20 ms. */
-export function followProgram(v: Voice, { programs, hands, rate }: Desk, at: number): void {
+/**
+ * Lets a sounding voice follow its pad's changed program, which begins at float `at`: within 20 ms along a curve, or in a line
+ * over so many frames.
+ */
+export function followProgram(v: Voice, { programs, hands, rate }: Desk, at: number, lineOver = 0): void {
   takeOwn(programs, at, v.layer, v.own);
   followShape(v);
   breakOff(v);
   heardAt(v, hands, v.age, rate, v.to);
   for (let i = 0; i < HEARD_FLOATS; i++) v.off[i] = (v.now[i] as number) - (v.to[i] as number);
-  v.settleLeft = SETTLE;
+  v.lineOver = lineOver;
+  v.settleLeft = lineOver > 0 ? lineOver : SETTLE;
 }
 
 /** Lets a held or looping voice go; one-shots sound on. */

@@ -10,7 +10,7 @@ import { creditsSheet } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
 import { freeName } from '@/core/naming/names';
 import { safeFileName } from '@/core/naming/safe-names';
-import { MOST_STROKES } from '@/core/play/transport';
+import { MOST_STROKES } from '@/core/play/score';
 import type { Db } from '../db/open';
 import { grooveView } from '../views/grooves';
 import { kitView } from '../views/kits';

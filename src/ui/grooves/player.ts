@@ -3,7 +3,7 @@ import { TICKS_PER_QUARTER } from '@/core/groove/model';
 import { beatsOf, type Stretch, scoreOf } from '@/core/groove/score';
 import { barTicks, meterAt } from '@/core/groove/time';
 import type { Pad } from '@/core/kit/model';
-import { MOST_STROKES } from '@/core/play/transport';
+import { MOST_STROKES } from '@/core/play/score';
 import { kitNow } from '../pads/kit-context';
 import { tell } from '../parts/notice';
 import { createStore } from '../parts/store';
