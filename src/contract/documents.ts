@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Groove, GrooveNote, GrooveRow } from '@/core/groove/model';
+import { Groove, GrooveLane, GrooveNote, GrooveRow } from '@/core/groove/model';
 import { Hit } from '@/core/hit/model';
 import { Bus, Kit, Layer, Layout, Pad, Variation } from '@/core/kit/model';
 import { Member } from '@/core/layering/model';
@@ -38,6 +38,7 @@ const SCHEMAS = {
   groove: Groove,
   grooveRow: GrooveRow,
   grooveNote: GrooveNote,
+  grooveLane: GrooveLane,
 } as const satisfies Record<Name, z.ZodObject>;
 
 export const DocName = z.enum(DOC_NAMES);

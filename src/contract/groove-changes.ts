@@ -3,7 +3,7 @@ import type { Change } from './edits';
 
 /** A new groove from a whole one, with ids of its own. */
 export function createdGroove(
-  { groove, rows, notes }: WholeGroove,
+  { groove, rows, notes, lanes }: WholeGroove,
   newId: () => string,
 ): { id: string; changes: Change[] } {
   const id = newId();
@@ -11,7 +11,7 @@ export function createdGroove(
   return {
     id,
     changes: [
-      { op: 'create', doc: 'groove', id, value: { ...groove } },
+      { op: 'create', doc: 'groove', id, value: contentOf(groove) },
       ...rows.map((row): Change => {
         const { id: rowId, ...value } = row;
         return {
@@ -26,8 +26,19 @@ export function createdGroove(
         const rowId = ids.get(note.rowId) as string;
         return { op: 'create', doc: 'grooveNote', id: newId(), value: withoutRev({ ...value, rowId }) };
       }),
+      ...lanes.map((lane): Change => {
+        const { id: _id, ...value } = lane;
+        const rowId = lane.rowId === null ? null : (ids.get(lane.rowId) ?? null);
+        return { op: 'create', doc: 'grooveLane', id: newId(), value: withoutRev({ ...value, rowId, grooveId: id }) };
+      }),
     ],
   };
+}
+
+/** A document's value without its id and revision. */
+function contentOf(doc: object): Record<string, unknown> {
+  const { id: _id, ...value } = withoutRev(doc);
+  return value;
 }
 
 /** A document's value without its revision. */

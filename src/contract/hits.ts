@@ -29,6 +29,14 @@ export type PrintRequest = z.infer<typeof PrintRequest>;
 export const PrintPadRequest = Printing.extend({ name: Name, velocity: z.number().int().min(1).max(127).default(127) });
 export type PrintPadRequest = z.infer<typeof PrintPadRequest>;
 
+/** A groove to print to a recording: played by a kit, all of it or one pad, ringing out or as a loop that seams. */
+export const RecordGrooveRequest = Printing.extend({
+  kitId: Id,
+  padId: Id.nullable().default(null),
+  seams: z.boolean().default(false),
+});
+export type RecordGrooveRequest = z.infer<typeof RecordGrooveRequest>;
+
 /** Answers a printed hit: the recording, and the hit on it where one was asked for. */
 export interface PrintAnswer extends ImportAnswer {
   readonly hitId: string | null;

@@ -120,6 +120,7 @@ export const KINDS = {
     parent: { doc: 'grooveRow', field: 'rowId' },
     shownIn: ['grooves'],
   }),
+  grooveLane: kind({ parent: { doc: 'groove', field: 'grooveId' } }),
 } as const;
 
 /** Kinds of document that belong to no other and are listed whole, by name, and what the list is called. */

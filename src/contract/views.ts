@@ -1,7 +1,7 @@
 import type { SampleEncoding } from '@/core/format/pcm';
 import type { Said } from '@/core/format/said';
 import type { WholeGroove } from '@/core/groove/midi';
-import type { Groove, GrooveNote, GrooveRow } from '@/core/groove/model';
+import type { Groove, GrooveLane, GrooveNote, GrooveRow } from '@/core/groove/model';
 import type { Hit } from '@/core/hit/model';
 import type { Bus, Kit, Layer, Pad, Variation } from '@/core/kit/model';
 import type { Member } from '@/core/layering/model';
@@ -205,11 +205,12 @@ export interface GrooveListEntry {
   readonly noteCount: number;
 }
 
-/** A groove with its rows, in order, and their notes, by time. */
+/** A groove with its rows, in order, their notes, by time, and its lanes. */
 export interface GrooveView {
   readonly groove: Stored<Groove>;
   readonly rows: readonly Stored<GrooveRow>[];
   readonly notes: readonly Stored<GrooveNote>[];
+  readonly lanes: readonly Stored<GrooveLane>[];
 }
 
 /** A recording's tempo, heard in it or written down. */
@@ -217,6 +218,10 @@ export interface RecordingTempo {
   readonly id: string;
   readonly title: string;
   readonly bpm: number;
+  readonly frames: number;
+  readonly sampleRate: number;
+  /** Frame of its first downbeat, 0 where that is not known. */
+  readonly downbeatFrame: number;
 }
 
 /** What was made of a bundle. */

@@ -6,6 +6,9 @@ export interface DrawnStroke {
   readonly x: number;
   readonly width: number;
   readonly height: number;
+  /** How far it lasts, where that is shown. */
+  readonly lasts?: number;
+  readonly isChosen?: boolean;
 }
 
 export interface DrawnRow {
@@ -34,6 +37,8 @@ export interface GrooveScene {
   readonly end: number;
   /** The stretch of the bar under work. */
   readonly under: readonly [from: number, to: number];
+  /** What a hand frames to select. */
+  readonly frame: { readonly x: number; readonly y: number; readonly width: number; readonly height: number } | null;
   /** The cell that keys act on. */
   readonly cell: { readonly x: number; readonly width: number; readonly row: number } | null;
 }
@@ -44,7 +49,7 @@ const RADIUS = 9;
 
 /** Draws the grid of a groove: each stroke an arch as tall as it is hard. */
 export function drawGroove(ctx: Context2D, scene: GrooveScene, width: number, height: number, palette: Palette): void {
-  const { rows, lines, rowHeight, left, top, end, under, cell } = scene;
+  const { rows, lines, rowHeight, left, top, end, under, cell, frame } = scene;
   ctx.clearRect(0, 0, width, height);
   ctx.fillStyle = palette('sheet');
   ctx.fillRect(0, 0, Math.min(width, end - left), Math.min(height, rows.length * rowHeight - top));
@@ -67,6 +72,15 @@ export function drawGroove(ctx: Context2D, scene: GrooveScene, width: number, he
     ctx.beginPath();
     ctx.roundRect(cell.x - left + 1, cell.row * rowHeight - top + 1, Math.max(4, cell.width - 2), rowHeight - 3, 4);
     ctx.stroke();
+  }
+  if (frame) {
+    ctx.fillStyle = palette('verdigris');
+    ctx.globalAlpha = 0.15;
+    ctx.fillRect(frame.x - left, frame.y - top, frame.width, frame.height);
+    ctx.globalAlpha = 1;
+    ctx.strokeStyle = palette('verdigris');
+    ctx.lineWidth = 1;
+    ctx.strokeRect(frame.x - left + 0.5, frame.y - top + 0.5, frame.width, frame.height);
   }
 }
 
@@ -113,10 +127,11 @@ function drawRow(
     ctx.arcTo(x + stroke.width, base - tall, x + stroke.width, base - tall + radius, radius);
     ctx.lineTo(x + stroke.width, base);
     ctx.closePath();
-    ctx.globalAlpha = isQuiet ? 0.08 : 0.25;
+    ctx.globalAlpha = isQuiet ? 0.08 : stroke.isChosen ? 0.85 : 0.25;
     ctx.fill();
     ctx.globalAlpha = isQuiet ? 0.35 : 1;
     ctx.stroke();
+    if (stroke.lasts !== undefined) ctx.fillRect(x, base - 1, Math.max(2, stroke.lasts), 3);
   }
   ctx.globalAlpha = 1;
 }

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { NO_PROGRAMS } from '@/core/kit/programs';
 import { readWav } from '../../src/core/format/wav';
 import { noteOf } from '../../src/core/kit/layout';
 import { generalMidiLayout, padOfRole } from '../../src/core/kit/layouts';
@@ -46,6 +47,7 @@ function kitOf(hz: number, without: readonly number[] = []): PlayableKit & { rea
     limits: false,
     pads,
     buses: [],
+    programs: NO_PROGRAMS,
     roles,
   };
 }

@@ -1,6 +1,6 @@
 import { seededRandom } from '../signal/random';
-import { type Groove, type GrooveNote, LAST_TICK, type Meter } from './model';
-import { barOf, barStarts, barTicks, grooveTicks, meterAt } from './time';
+import type { Groove, GrooveNote } from './model';
+import { barOf, barStarts, grooveTicks } from './time';
 
 /** A note while it is worked on. */
 export type Note = GrooveNote;
@@ -83,90 +83,4 @@ export function split(note: Note, newId: () => string): Note[] {
     const id = n === 0 ? note.id : newId();
     return { ...note, id, tick, length: Math.max(1, end - tick), velocity, strokes: 1, ramp: 0 };
   });
-}
-
-/** A groove's bars and notes after an edit of its bars. */
-export interface Rebarred {
-  readonly bars: number;
-  readonly meters: readonly Meter[];
-  readonly notes: readonly Note[];
-}
-
-/** Builds new bars, each a copy of an old bar by its number, or (null) an empty one with the signature of the bar before it. */
-function rebarred(
-  groove: Metered,
-  notes: readonly Note[],
-  from: readonly (number | null)[],
-  newId: () => string,
-): Rebarred {
-  const starts = barStarts(groove);
-  const byBar = new Map<number, Note[]>();
-  for (const note of notes) {
-    const bar = barOf(starts, note.tick);
-    byBar.set(bar, [...(byBar.get(bar) ?? []), note]);
-  }
-  const meters: Meter[] = [];
-  const placed: Note[] = [];
-  const used = new Set<number>();
-  let start = 0;
-  let last = meterAt(groove, 0);
-  for (const [bar, old] of from.entries()) {
-    if (old !== null) last = meterAt(groove, old);
-    const before = meters.at(-1);
-    const { beats, beatUnit } = last;
-    if (before?.beats !== beats || before.beatUnit !== beatUnit) meters.push({ bar, beats, beatUnit });
-    if (old !== null) {
-      const by = start - (starts[old] as number);
-      // The first copy keeps the notes' ids: what was is what it was.
-      const isFirst = !used.has(old);
-      used.add(old);
-      for (const note of byBar.get(old) ?? [])
-        placed.push({ ...note, id: isFirst ? note.id : newId(), tick: note.tick + by });
-    }
-    start += barTicks(last);
-  }
-  return { bars: from.length, meters, notes: placed.filter(({ tick }) => tick < LAST_TICK) };
-}
-
-const range = (from: number, to: number) => Array.from({ length: to - from }, (_, i) => from + i);
-
-/** Longer, to so many bars, by its bars from the first on again; shorter, its first ones. */
-export function lengthened(groove: Metered, notes: readonly Note[], bars: number, newId: () => string): Rebarred {
-  const from = range(0, bars).map((bar) => bar % groove.bars);
-  return rebarred(groove, notes, from, newId);
-}
-
-/** Inserts empty bars before bar `at`, with the signature of the bar before them. */
-export function withBars(
-  groove: Metered,
-  notes: readonly Note[],
-  at: number,
-  count: number,
-  newId: () => string,
-): Rebarred {
-  const empty = range(0, count).map(() => null);
-  return rebarred(groove, notes, [...range(0, at), ...empty, ...range(at, groove.bars)], newId);
-}
-
-/** Copies the bars `from` to before `to` and inserts the copies right after them. */
-export function withCopies(
-  groove: Metered,
-  notes: readonly Note[],
-  from: number,
-  to: number,
-  newId: () => string,
-): Rebarred {
-  return rebarred(groove, notes, [...range(0, to), ...range(from, groove.bars)], newId);
-}
-
-/** Removes the bars `from` to before `to`; one bar is always left. */
-export function withoutBars(
-  groove: Metered,
-  notes: readonly Note[],
-  from: number,
-  to: number,
-  newId: () => string,
-): Rebarred {
-  const kept = [...range(0, from), ...range(to, groove.bars)];
-  return rebarred(groove, notes, kept.length > 0 ? kept : [null], newId);
 }

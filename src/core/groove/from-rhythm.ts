@@ -6,6 +6,7 @@ import type { Rhythm } from '../rhythm/rhythm';
 import { toDb } from '../signal/units';
 import type { WholeGroove } from './midi';
 import { type BeatUnit, type GrooveNote, type GrooveRow, type Meter, MOST_BARS, TICKS_PER_QUARTER } from './model';
+import { NOTE_INITIAL } from './parameters';
 import { barTicks } from './time';
 
 /** A drum of a recording: its family, and which pad of a kit plays it, where one is known. */
@@ -59,14 +60,14 @@ export function grooveFromRhythm(
       .map(rowOfFamily);
     const struck = Math.max(1, Math.round(velocityUnder(-toDb(velocity), rangeDb)));
     return [...(own ? [own] : []), ...others].map((row) => ({
-      ...{ id: newId(), rowId: row.id, tick, length: TICKS_PER_QUARTER / 4, velocity: struck, strokes: 1, ramp: 0 },
+      ...{ id: newId(), rowId: row.id, tick, length: TICKS_PER_QUARTER / 4, ...NOTE_INITIAL, velocity: struck },
     }));
   });
   const last = Math.max(0, ...notes.map(({ tick }) => tick));
   const bars = Math.min(MOST_BARS, Math.floor(last / bar) + 1);
   const bpm = Math.max(20, Math.min(400, rhythm.bpm ?? USUAL_BPM));
   const groove = { name, bars, meters: [meter], bpm, swing: 0.5, swingOf: 16 as const };
-  return { groove, rows: [...rows, ...extra.values()], notes };
+  return { groove, rows: [...rows, ...extra.values()], notes, lanes: [] };
 }
 
 /** Strokes up to a 32nd before a beat belong to it. */

@@ -1,18 +1,9 @@
 import fc from 'fast-check';
 import { PAD_INITIAL } from '../kit/parameters';
-import {
-  humanised,
-  lengthened,
-  nudged,
-  quantised,
-  quantisedTo,
-  split,
-  strokesOf,
-  withBars,
-  withCopies,
-  withoutBars,
-} from './edits';
+import { type Barred, lengthened, type Rebarred, withBars, withCopies, withoutBars } from './bars';
+import { humanised, nudged, quantised, quantisedTo, split, strokesOf } from './edits';
 import type { GrooveNote, GrooveRow, Meter } from './model';
+import { NOTE_INITIAL } from './parameters';
 import { padOfRow, scoreOf } from './score';
 import { barStarts, grooveTicks, placeOf, STEPS, swungTick } from './time';
 
@@ -51,9 +42,14 @@ const withNotes = grooves.chain((groove) =>
       }),
       { maxLength: 40 },
     )
-    .map((notes) => ({ groove, notes: notes.map((n, i): GrooveNote => ({ ...n, id: `note-${i}`, rowId: 'row-1' })) })),
+    .map((notes) => ({
+      groove,
+      notes: notes.map((n, i): GrooveNote => ({ ...NOTE_INITIAL, ...n, id: `note-${i}`, rowId: 'row-1' })),
+    })),
 );
 const steps = fc.constantFrom(...STEPS.map(([ticks]) => ticks));
+
+const again = ({ bars, meters, ...rest }: Rebarred): Barred => ({ groove: { bars, meters: [...meters] }, ...rest });
 
 describe('quantising', () => {
   test('twice is once, none changes nothing, and all lie on lines of their bars afterwards', () => {
@@ -72,7 +68,7 @@ describe('quantising', () => {
   });
 
   test('goes by the share that is asked for', () => {
-    const note: GrooveNote = { id: 'a', rowId: 'r', tick: 250, length: 60, velocity: 90, strokes: 1, ramp: 0 };
+    const note: GrooveNote = { id: 'a', rowId: 'r', tick: 250, length: 60, ...NOTE_INITIAL, velocity: 90 };
     expect(quantised([note], plain(1), 240, 0.5)[0]?.tick).toBe(245);
   });
 
@@ -82,9 +78,7 @@ describe('quantising', () => {
       rowId: 'r',
       tick,
       length: 60,
-      velocity: 90,
-      strokes: 1,
-      ramp: 0,
+      ...NOTE_INITIAL,
     });
     expect(quantisedTo([at(230), at(600)], [250, 1000], 240, 1).map(({ tick }) => tick)).toEqual([250, 600]);
   });
@@ -139,9 +133,9 @@ describe('bars', () => {
   test('lengthening repeats what is there and loses nothing; cutting it back leaves what was', () => {
     fc.assert(
       fc.property(withNotes, fc.integer({ min: 1, max: 3 }), ({ groove, notes }, times) => {
-        const long = lengthened(groove, notes, groove.bars * times, newId);
+        const long = lengthened({ groove, notes, lanes: [] }, groove.bars * times, newId);
         expect(long.notes).toHaveLength(notes.length * times);
-        const back = lengthened({ bars: long.bars, meters: [...long.meters] }, long.notes, groove.bars, newId);
+        const back = lengthened(again(long), groove.bars, newId);
         const byId = (all: readonly GrooveNote[]) => [...all].sort((a, b) => (a.id < b.id ? -1 : 1));
         expect(byId(back.notes)).toEqual(byId(notes));
         expect(barStarts({ bars: back.bars, meters: [...back.meters] })).toEqual(barStarts(groove));
@@ -155,23 +149,11 @@ describe('bars', () => {
         const from = Math.min(at, groove.bars - 1);
         const to = Math.min(groove.bars, from + count);
         const byId = (all: readonly GrooveNote[]) => [...all].sort((a, b) => (a.id < b.id ? -1 : 1));
-        const wider = withBars(groove, notes, from, count, newId);
-        const narrow = withoutBars(
-          { bars: wider.bars, meters: [...wider.meters] },
-          wider.notes,
-          from,
-          from + count,
-          newId,
-        );
+        const wider = withBars({ groove, notes, lanes: [] }, from, count, newId);
+        const narrow = withoutBars(again(wider), from, from + count, newId);
         expect(byId(narrow.notes)).toEqual(byId(notes));
-        const twice = withCopies(groove, notes, from, to, newId);
-        const once = withoutBars(
-          { bars: twice.bars, meters: [...twice.meters] },
-          twice.notes,
-          to,
-          to + (to - from),
-          newId,
-        );
+        const twice = withCopies({ groove, notes, lanes: [] }, from, to, newId);
+        const once = withoutBars(again(twice), to, to + (to - from), newId);
         expect(byId(once.notes)).toEqual(byId(notes));
         expect(barStarts({ bars: once.bars, meters: [...once.meters] })).toEqual(barStarts(groove));
       }),
@@ -219,7 +201,7 @@ describe('what the engine plays', () => {
     ...set,
   });
   const note = (tick: number, set: Partial<GrooveNote> = {}): GrooveNote => ({
-    ...{ id: `n${tick}`, rowId: 'row-1', tick, length: 240, velocity: 100, strokes: 1, ramp: 0 },
+    ...{ id: `n${tick}`, rowId: 'row-1', tick, length: 240, ...NOTE_INITIAL },
     ...set,
   });
 

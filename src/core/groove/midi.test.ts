@@ -4,6 +4,7 @@ import { writeTracks } from '../midi/write';
 import { seededRandom } from '../signal/random';
 import { grooveFromMidi, grooveToMidi, type WholeGroove } from './midi';
 import type { GrooveNote, GrooveRow } from './model';
+import { NOTE_INITIAL } from './parameters';
 
 let made = 0;
 const newId = () => `id-${made++}`;
@@ -27,6 +28,7 @@ function example(seed: number, bars = 6): WholeGroove {
         rowId: id,
         tick,
         length: 60 + below(500),
+        ...NOTE_INITIAL,
         velocity: 1 + below(127),
         strokes: 1 + below(4),
         ramp: 0.5,
@@ -34,7 +36,7 @@ function example(seed: number, bars = 6): WholeGroove {
     }),
   );
   const groove = { name: 'Night watch', bars, meters, bpm: 94, swing: 0.5, swingOf: 16 as const };
-  return { groove, rows, notes };
+  return { groove, rows, notes, lanes: [] };
 }
 
 /** What sounds: tick, note and velocity of every stroke. */

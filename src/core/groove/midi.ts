@@ -8,6 +8,7 @@ import { strokesOf } from './edits';
 import {
   type BeatUnit,
   type Groove,
+  type GrooveLane,
   type GrooveNote,
   type GrooveRow,
   LAST_TICK,
@@ -16,7 +17,7 @@ import {
   MOST_NOTES,
   TICKS_PER_QUARTER,
 } from './model';
-import { GROOVE_PARAMETERS } from './parameters';
+import { GROOVE_PARAMETERS, NOTE_INITIAL } from './parameters';
 import { heardRows, padOfRow } from './score';
 import { barStarts, barTicks, swungTick } from './time';
 
@@ -25,6 +26,7 @@ export interface WholeGroove {
   readonly groove: Omit<Groove, 'id'>;
   readonly rows: readonly GrooveRow[];
   readonly notes: readonly GrooveNote[];
+  readonly lanes: readonly GrooveLane[];
 }
 
 /**
@@ -119,11 +121,11 @@ export function grooveFromMidi(file: MidiFile, name: string, newId: () => string
     }
     const until = offs.get(one);
     const length = Math.max(1, Math.min(LAST_TICK, (until ? tickOf(until) : tick) - tick));
-    notes.push({ id: newId(), rowId: row.id, tick, length, velocity, strokes: 1, ramp: 0 });
+    notes.push({ id: newId(), rowId: row.id, tick, length, ...NOTE_INITIAL, velocity });
   }
   if (left > 0) faults.push(`${left} notes behind bar ${bars} or over ${MOST_NOTES} are left out`);
   const groove = { name, bars, meters, bpm, swing: 0.5, swingOf: 16 as const };
-  return { groove, rows: [...rows.values()], notes, faults };
+  return { groove, rows: [...rows.values()], notes, lanes: [], faults };
 }
 
 /** The signatures of a file by bars, and how many bars it takes. */

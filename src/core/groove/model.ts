@@ -54,6 +54,38 @@ export const GrooveRow = z.object({
 });
 export type GrooveRow = z.infer<typeof GrooveRow>;
 
+/** Most points of a lane. */
+export const MOST_LANE_POINTS = 8192;
+/** Most lanes of a groove. */
+export const MOST_LANES = 64;
+
+const LanePoint = z.object({
+  tick: z.number().int().min(0).max(LAST_TICK),
+  value: z.number().min(-1e6).max(1e6),
+});
+/** A value at a time; two at the same tick are a jump. */
+export type LanePoint = z.infer<typeof LanePoint>;
+
+/**
+ * A parameter over time: of what plays a row, of one of its steps, of a bus, or of the whole kit where it names neither row
+ * nor bus. Between its points it goes in a line, as the parameter's bar has it, or holds each value until the next.
+ */
+export const GrooveLane = z.object({
+  id: Id,
+  grooveId: Id,
+  rowId: Id.nullable(),
+  /** A bus by its name; the room's and the echo's by what they are. */
+  bus: z.string().max(LONGEST_NAME),
+  /** A live step by its processor and which of those it is: "saturation 1"; empty for the pad's or the bus's own. */
+  step: z.string().max(40),
+  /** The parameter's name; one of a list's has its place: "points.0.gainDb". */
+  parameter: z.string().min(1).max(60),
+  holds: z.boolean(),
+  /** In order of time; without any it moves nothing. */
+  points: z.array(LanePoint).max(MOST_LANE_POINTS),
+});
+export type GrooveLane = z.infer<typeof GrooveLane>;
+
 /** A note of a row: one stroke, or several as a roll. */
 export const GrooveNote = z.object({
   id: Id,

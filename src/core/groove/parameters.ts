@@ -1,4 +1,6 @@
+import { PAN } from '../parameter/pan';
 import { choice, number, toggle } from '../parameter/parameter';
+import { initialValues } from '../parameter/values';
 
 /** Most strokes of a roll. */
 export const MOST_ROLL = 16;
@@ -60,4 +62,44 @@ export const NOTE_PARAMETERS = {
     bipolar: true,
     neutral: 0,
   }),
+  /** These five are on top of what the pad has, for this note alone. */
+  levelDb: number({ label: 'Level', unit: 'dB', low: -60, high: 24, step: 0.5, initial: 0, bipolar: true }),
+  semitones: number({
+    label: 'Pitch',
+    unit: 'st',
+    low: -48,
+    high: 48,
+    step: 1,
+    fine: 0.01,
+    digits: 2,
+    initial: 0,
+    bipolar: true,
+  }),
+  pan: number({ label: 'Pan', ...PAN }),
+  /** Of the cutoff of the pad's filter, where that is on. */
+  filterOctaves: number({
+    label: 'Filter',
+    unit: 'oct',
+    low: -8,
+    high: 8,
+    step: 0.1,
+    fine: 0.01,
+    digits: 2,
+    initial: 0,
+    bipolar: true,
+  }),
+  startMs: number({
+    label: 'Start',
+    unit: 'ms',
+    low: 0,
+    high: 2000,
+    step: 1,
+    fine: 0.1,
+    digits: 1,
+    initial: 0,
+    scale: 'log',
+  }),
 } as const;
+
+/** A plain stroke. */
+export const NOTE_INITIAL = initialValues(NOTE_PARAMETERS);

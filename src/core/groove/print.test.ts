@@ -1,8 +1,10 @@
 import { PAD_INITIAL } from '../kit/parameters';
 import type { PlayableKit } from '../kit/perform';
+import { NO_PROGRAMS } from '../kit/programs';
 import { PLAIN_LAYER, SILENT } from '../play/program';
 import { seededRandom } from '../signal/random';
 import type { GrooveNote, GrooveRow } from './model';
+import { NOTE_INITIAL } from './parameters';
 import { printScore } from './print';
 import { scoreOf } from './score';
 import { grooveTicks } from './time';
@@ -32,7 +34,7 @@ function kit(limits: boolean): { playable: PlayableKit; hits: Float32Array[] } {
   }));
   const hits = pads.map((_, n) => memory.slice(n * FRAMES, (n + 1) * FRAMES));
   const sound = { seed: 1, evenVelocity: 0, velocityExponent: 1 };
-  return { playable: { sampleRate: RATE, memory, kit: sound, limits, pads, buses: [] }, hits };
+  return { playable: { sampleRate: RATE, memory, kit: sound, limits, pads, buses: [], programs: NO_PROGRAMS }, hits };
 }
 
 /** A busy groove of 64 bars at 174 BPM, off the grid as hands are. */
@@ -55,7 +57,7 @@ function groove() {
   const notes = Array.from({ length: 64 * 8 }, (_, n): GrooveNote => {
     const rowId = `row-${Math.floor(random() * HITS)}`;
     const tick = n * 480 + Math.floor(random() * 130);
-    return { id: `n${n}`, rowId, tick, length: 120, velocity: 127, strokes: 1, ramp: 0 };
+    return { id: `n${n}`, rowId, tick, length: 120, ...NOTE_INITIAL, velocity: 127 };
   });
   return { of, rows, notes };
 }

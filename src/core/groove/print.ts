@@ -1,13 +1,20 @@
 import { type PlayableKit, readyEngine } from '../kit/perform';
 import { LOOK_AHEAD_S } from '../play/master';
-import { SCORE_FLOATS, type Stroke, writeScore } from '../play/score';
+import { type Change, SCORE_FLOATS, type Stroke, writeScore } from '../play/score';
 import { Transport } from '../play/transport';
 
 export interface PrintOptions {
-  /** Only this pad's voices are heard, before the limiter; all take part. */
+  /** Only this pad or bus is heard, by its place among the programs, before the limiter; all take part. */
   readonly only?: number;
   /** A loop that seams: what rings on over its end is heard at its beginning. Otherwise it rings out behind its end. */
   readonly seams?: boolean;
+}
+
+/** What is played: times in frames of its rate. */
+export interface Score {
+  readonly strokes: readonly Stroke[];
+  readonly length: number;
+  readonly changes?: readonly Change[];
 }
 
 const BLOCK = 4096;
@@ -21,7 +28,7 @@ const LAPS_BEFORE = 2;
  */
 export function* printScore(
   playable: PlayableKit,
-  { strokes, length }: { readonly strokes: readonly Stroke[]; readonly length: number },
+  { strokes, length, changes = [] }: Score,
   { only = -1, seams = false }: PrintOptions = {},
 ): Generator<[Float32Array, Float32Array], void> {
   const { sampleRate } = playable;
@@ -30,7 +37,7 @@ export function* printScore(
   const score = new Float64Array(SCORE_FLOATS);
   // A file has whole frames: laps of a loop are as long as it.
   const lap = Math.round(length);
-  writeScore(strokes, lap, score);
+  writeScore(strokes, lap, score, 0, changes);
   transport.load(score, 0, 0);
   transport.start(0, 0);
   const late = playable.limits && only < 0 ? Math.round(LOOK_AHEAD_S * sampleRate) : 0;

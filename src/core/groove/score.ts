@@ -47,6 +47,12 @@ export function beatsOf(
     .map(({ tick, velocity }) => ({ at: (tick - from) * framesPerTick, pad, velocity, from: -1, to: -1 }));
 }
 
+/** What a note is off its pad by, as the engine has it; nothing for one that has only its velocity. */
+function offsetsOf({ levelDb, semitones, pan, filterOctaves, startMs }: GrooveNote): Stroke['offsets'] {
+  if (levelDb === 0 && semitones === 0 && pan === 0 && filterOctaves === 0 && startMs === 0) return undefined;
+  return { level: levelDb, tune: 100 * semitones, pan, cutoff: filterOctaves, start: startMs };
+}
+
 /** A stretch of a groove, in ticks. */
 export interface Stretch {
   readonly from: number;
@@ -74,11 +80,12 @@ export function scoreOf(
     const pad = padOf.get(note.rowId);
     if (!pad || note.tick < from || note.tick >= to) return [];
     const own = strokesOf(note);
+    const offsets = offsetsOf(note);
     return own.map(({ after, velocity }, n) => {
       // What a swing would carry over the end of the stretch is struck right before it.
       const at = Math.min(framesAt(note.tick + after), length - 1);
       const until = isHeld(pad) ? framesAt(note.tick + ((n + 1) * note.length) / own.length) : -1;
-      return { at, pad: pad.position, velocity, from: -1, to: -1, until };
+      return { at, pad: pad.position, velocity, from: -1, to: -1, until, offsets };
     });
   });
   return { strokes, length };

@@ -2,6 +2,7 @@ import { noteOf } from '../kit/layout';
 import { generalMidiLayout } from '../kit/layouts';
 import type { WholeGroove } from './midi';
 import { type GrooveNote, type GrooveRow, type Meter, TICKS_PER_QUARTER } from './model';
+import { NOTE_INITIAL } from './parameters';
 import { barTicks } from './time';
 
 /** A groove of our own to begin from: for each note of General MIDI its steps; "." rests, 1 to 9 is how hard it is struck. */
@@ -119,8 +120,13 @@ export function starterGroove(
       const hard = Number(steps[n % steps.length]);
       if (!(hard > 0)) continue;
       const velocity = Math.round((hard / 9) * 120);
-      notes.push({ id: newId(), rowId: id, tick: n * step, length: step, velocity, strokes: 1, ramp: 0 });
+      notes.push({ id: newId(), rowId: id, tick: n * step, length: step, ...NOTE_INITIAL, velocity });
     }
   }
-  return { groove: { name, bars, meters: [{ bar: 0, ...meter }], bpm, swing, swingOf: 16 }, rows: made, notes };
+  return {
+    groove: { name, bars, meters: [{ bar: 0, ...meter }], bpm, swing, swingOf: 16 },
+    rows: made,
+    notes,
+    lanes: [],
+  };
 }

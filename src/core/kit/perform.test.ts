@@ -1,6 +1,7 @@
 import { padOf } from '../../../test/pads';
 import { PLAIN_LAYER, SILENT } from '../play/program';
 import { perform } from './perform';
+import { NO_PROGRAMS } from './programs';
 
 test('a file denser than the engine can queue loses no note', () => {
   const NOTES = 5000;
@@ -12,6 +13,7 @@ test('a file denser than the engine can queue loses no note', () => {
     kit: { seed: 1, evenVelocity: 127, velocityExponent: 1 },
     pads: [{ pad, sound: { ...SILENT, layers: [layer] } }],
     buses: [],
+    programs: NO_PROGRAMS,
   };
   const messages = Array.from({ length: NOTES }, (_, i) => ({
     ...{ tick: i, track: 0, seconds: Math.floor(i / 2) / 48_000 },

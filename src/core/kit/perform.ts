@@ -16,6 +16,7 @@ export interface PlayableKit {
   readonly limits: boolean;
   readonly pads: readonly { readonly pad: Pad; readonly sound: PadSound }[];
   readonly buses: PlayedSounds['buses'];
+  readonly programs: PlayedSounds['programs'];
 }
 
 export interface PerformOptions {

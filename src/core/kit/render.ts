@@ -12,6 +12,7 @@ import { type Busing, busSound, NO_BUSES, placedBuses, routeOf } from './buses';
 import { type Laid, laidFloats, laidFrames, liveSteps } from './live-steps';
 import type { Pad } from './model';
 import { type LayerWithHit, type PlayedPad, type PooledSound, padSound } from './pad-sound';
+import type { BusProgram, PadProgram, Programs } from './programs';
 import { printedPad } from './told-in-sfz';
 
 /** Sample memory that holds the sounds of some hits, and the position of each. */
@@ -71,6 +72,7 @@ export interface PlayedSounds {
   readonly sounds: readonly PadSound[];
   /** What the engine does on each bus. */
   readonly buses: readonly { readonly place: number; readonly steps: readonly StepSound[] }[];
+  readonly programs: Programs;
 }
 
 /**
@@ -98,17 +100,23 @@ export function playedSounds(
     if (step.processor === 'room')
       layRoom(roomResponse(liveValues(step as LiveStep & { readonly processor: 'room' }), sampleRate), memory, at);
   const laidOf = ({ id }: { readonly id: string }) => laid.get(id) ?? null;
-  const sounds = pads.map(({ pad, layers, steps }) => {
-    const first = layers[0] && pool.soundOf(layers[0].hit);
-    const gain = normaliseGain(pad, layers, pool, first?.sampleRate ?? sampleRate);
-    const live = liveSteps(steps, sampleRate, laidOf);
-    return padSound(pad, layers, sampleRate, pool.soundOf, gain, tempoBpm, live, routeOf(pad, buses));
-  });
-  const placed = placedBuses(buses).map(({ bus, place }) => ({
-    place,
-    steps: busSound(bus, busSteps, sampleRate, laidOf),
-  }));
-  return { memory, sounds, buses: placed };
+  const ofPads = new Map(
+    pads.map(({ pad, layers }): [number, PadProgram] => {
+      const first = layers[0] && pool.soundOf(layers[0].hit);
+      const gain = normaliseGain(pad, layers, pool, first?.sampleRate ?? sampleRate);
+      const route = routeOf(pad, buses);
+      const program: PadProgram = (own, steps) =>
+        padSound(own, layers, sampleRate, pool.soundOf, gain, tempoBpm, liveSteps(steps, sampleRate, laidOf), route);
+      return [pad.position, program];
+    }),
+  );
+  const ofBus: BusProgram = (bus, steps) => busSound(bus, steps, sampleRate, laidOf);
+  const sounds = pads.map(({ pad, steps }) => (ofPads.get(pad.position) as PadProgram)(pad, steps));
+  const placed = placedBuses(buses).map(({ bus, place }) => ({ place, steps: ofBus(bus, busSteps) as StepSound[] }));
+  return {
+    ...{ memory, sounds, buses: placed },
+    programs: { pad: (position) => ofPads.get(position) ?? null, bus: () => ofBus },
+  };
 }
 
 /** Longest stroke that is rendered, in seconds: a loop would go on for ever. */

@@ -86,9 +86,12 @@ export class VoiceEngine {
     return this.mixer.peaks;
   }
 
-  /** The only pad that is heard; -1 for all. All take part, so that chokes and chances are as they are together. */
-  set only(pad: number) {
-    this.mixer.only = pad;
+  /**
+   * The only pad or bus that is heard, by its place among the programs; -1 for all. All take part, so that chokes and
+   * chances are as they are together.
+   */
+  set only(place: number) {
+    this.mixer.only = place;
   }
 
   /** The engine's clock: frames rendered so far. */

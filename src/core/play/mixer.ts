@@ -30,7 +30,7 @@ export class Mixer {
   private readonly fed = new Uint8Array(MAX_BUSES);
   /** Highest sample that each pad and bus gave since this was last set to 0, linear; in the order of the programs. */
   readonly peaks = new Float64Array(PROGRAMS);
-  /** The only pad that is heard; -1 for all. */
+  /** The only pad or bus that is heard, by its place among the programs; -1 for all. */
   only = -1;
 
   constructor(private readonly desk: Desk) {}
@@ -83,7 +83,7 @@ export class Mixer {
         if (!voice.active) continue;
         const { pad } = voice;
         const goesApart = pad < KIT_PADS && this.goesApart(pad);
-        const isHeard = this.only < 0 || pad === this.only;
+        const isHeard = this.only < 0 || pad === this.only || (this.isOfBus && (goesApart || voice.bus !== HEARD_BUS));
         const bus = !isHeard ? UNHEARD : goesApart ? FIRST_STRIP + pad : voice.bus;
         this.feed(bus);
         mixVoice(voice, this.desk, bus, some);
@@ -104,6 +104,11 @@ export class Mixer {
     const { programs } = this.desk;
     for (let which = 0; which < 2; which++)
       this.sends[2 * pad + which] = programs[pad * PROGRAM_FLOATS + (SEND_SLOTS[which] as number)] as number;
+  }
+
+  /** Whether only what comes of one bus is heard. */
+  private get isOfBus(): boolean {
+    return this.only >= MAX_PADS;
   }
 
   /** Whether a pad has steps or sends, so that its voices must be summed apart from those of other pads. */
@@ -147,7 +152,8 @@ export class Mixer {
       }
       this.feed(bus);
       strip.process(buses, bus * BUS_FLOATS, count, clock, isFed);
-      this.add(bus, programs[pad * PROGRAM_FLOATS + PAD.bus] as number, count);
+      const to = programs[pad * PROGRAM_FLOATS + PAD.bus] as number;
+      if (to !== HEARD_BUS || !this.isOfBus) this.add(bus, to, count);
       this.send(pad, 0, count);
       this.send(pad, 1, count);
       if (strip.peak > (this.peaks[pad] as number)) this.peaks[pad] = strip.peak;
@@ -187,7 +193,7 @@ export class Mixer {
         if (strip.peak > (this.peaks[place] as number)) this.peaks[place] = strip.peak;
         strip.peak = 0;
       }
-      this.add(bus, HEARD_BUS, count);
+      if (!this.isOfBus || programOfBus(bus) === this.only) this.add(bus, HEARD_BUS, count);
     }
   }
 }

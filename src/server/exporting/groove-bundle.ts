@@ -2,14 +2,17 @@ import { resolvedKit } from '@/contract/resolved';
 import { UndercroftError } from '@/core/errors';
 import { BYTES_PER_SAMPLE, encodeFrames } from '@/core/format/pcm';
 import { wavHeader } from '@/core/format/wav';
+import { changesOf } from '@/core/groove/changes';
 import { printScore } from '@/core/groove/print';
 import { scoreOf } from '@/core/groove/score';
 import { grooveTicks } from '@/core/groove/time';
 import { type BundleFile, PRIVATE_FILE, textFile } from '@/core/kit/bundle';
+import { placedBuses, routeOf } from '@/core/kit/buses';
 import { creditsSheet } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
 import { freeName } from '@/core/naming/names';
 import { safeFileName } from '@/core/naming/safe-names';
+import { programOfBus } from '@/core/play/limits';
 import { MOST_STROKES } from '@/core/play/score';
 import type { Db } from '../db/open';
 import { grooveView } from '../views/grooves';
@@ -20,11 +23,13 @@ import { playableKit } from './playable';
 
 export interface GroovePrint {
   readonly isPrivate: boolean;
-  /** Also a file for each pad that is struck. */
-  readonly stems: boolean;
+  /** Also a file for each pad that is struck, or for each bus and what goes straight out of no bus. */
+  readonly stems: 'pads' | 'buses' | null;
   /** A loop that seams. */
   readonly seams: boolean;
   readonly sampleRate: number;
+  /** The WAV file alone: of everything, or of one pad. */
+  readonly bare?: { readonly pad: number | null };
 }
 
 const ENCODING = 's24';
@@ -38,16 +43,21 @@ export function* grooveBundle(
   db: Db,
   grooveId: string,
   kitId: string,
-  { isPrivate, stems, seams, sampleRate }: GroovePrint,
+  { isPrivate, stems, seams, sampleRate, bare }: GroovePrint,
 ): Generator<void, MadeFiles> {
-  const { groove, rows, notes } = grooveView(db, grooveId);
+  const { groove, rows, notes, lanes } = grooveView(db, grooveId);
   const view = resolvedKit(kitView(db, kitId));
   const credits = creditsOf(view);
   if (!isPrivate) requireShareable(view.kit.name, credits);
-  const playable = playableKit(db, kitId, sampleRate);
+  // Loops go with the groove's tempo, not the kit's.
+  const playable = playableKit(db, kitId, sampleRate, groove.bpm);
   yield;
   const pads = playable.pads.map(({ pad }) => pad);
-  const score = scoreOf(groove, rows, notes, pads, { from: 0, to: grooveTicks(groove) }, sampleRate);
+  const stretch = { from: 0, to: grooveTicks(groove) };
+  const plain = scoreOf(groove, rows, notes, pads, stretch, sampleRate);
+  const { programs } = playable;
+  const changes = changesOf(groove, lanes, rows, view, programs, stretch, plain.strokes, sampleRate);
+  const score = { ...plain, changes };
   if (score.strokes.length > MOST_STROKES)
     throw new UndercroftError(
       'refused',
@@ -66,13 +76,23 @@ export function* grooveBundle(
   const name = `${groove.name} - ${view.kit.name}`;
   const whole = safeFileName(name);
   const taken = new Set<string>();
-  const struck = new Set(score.strokes.map(({ pad }) => pad));
-  const own = stems ? pads.filter(({ position }) => struck.has(position)) : [];
-  const files = own.map((pad) => {
-    const stem = freeName(safeFileName(pad.role || pad.name), taken);
-    taken.add(stem);
-    return file(`stems/${stem}`, pad.position);
-  });
+  const struck = pads.filter(({ position }) => score.strokes.some(({ pad }) => pad === position));
+  if (bare) return { name, isPrivate, files: [file(whole, bare.pad ?? -1)], isBare: true };
+  const stem = (of: string, place: number) => {
+    const free = freeName(safeFileName(of), taken);
+    taken.add(free);
+    return file(`stems/${free}`, place);
+  };
+  const straight = struck.filter((pad) => routeOf(pad, view.buses).bus === 0);
+  const files =
+    stems === 'pads'
+      ? struck.map((pad) => stem(pad.role || pad.name, pad.position))
+      : stems === 'buses'
+        ? [
+            ...placedBuses(view.buses).map(({ bus, place }) => stem(bus.name, programOfBus(place))),
+            ...straight.map((pad) => stem(pad.role || pad.name, pad.position)),
+          ]
+        : [];
   const sheet = textFile('credits.txt', creditsSheet(name, credits));
   return { name, isPrivate, files: [file(whole, -1), ...files, sheet, ...(isPrivate ? [PRIVATE_FILE] : [])] };
 }

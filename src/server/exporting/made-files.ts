@@ -6,4 +6,6 @@ export interface MadeFiles {
   /** It holds what may not be passed on. */
   readonly isPrivate: boolean;
   readonly files: readonly BundleFile[];
+  /** The first file alone is wanted, as it is. */
+  readonly isBare?: boolean;
 }

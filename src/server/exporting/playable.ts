@@ -10,20 +10,21 @@ import { readAudio } from '../importing/pcm';
 import { kitView } from '../views/kits';
 import { playedPads } from './kit-bundle';
 
-/** A stored kit ready to be played, its sounds in memory. */
-export function playableKit(db: Db, kitId: string, sampleRate: number): PlayableKit {
-  const view = resolvedKit(kitView(db, kitId));
+/** A stored kit ready to be played, its sounds in memory; at another tempo than its own where one is given. */
+export function playableKit(db: Db, kitId: string, sampleRate: number, tempoBpm?: number): PlayableKit {
+  const stored = resolvedKit(kitView(db, kitId));
+  const view = { ...stored, kit: { ...stored.kit, tempoBpm: tempoBpm ?? stored.kit.tempoBpm } };
   const pads = playedPads(view);
   const hits = pads.flatMap(({ layers }) => layers.map(({ hit }) => hit));
   const pool = poolHits(hits, ({ recordingId }, start, end) => readAudio(db, recordingId, start, end));
-  const { memory, sounds, buses } = playedSounds(pads, pool, sampleRate, view.kit.tempoBpm, view);
+  const { memory, sounds, buses, programs } = playedSounds(pads, pool, sampleRate, view.kit.tempoBpm, view);
   return {
     sampleRate,
     memory,
     kit: kitSound(view.kit.id, view.kit),
     limits: view.kit.limiter,
     pads: pads.map(({ pad }, i) => ({ pad, sound: sounds[i] as PadSound })),
-    buses,
+    ...{ buses, programs },
   };
 }
 

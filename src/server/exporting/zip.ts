@@ -46,6 +46,23 @@ export class ZipOfFiles {
   }
 }
 
+/** One file as it is, made piece by piece as it is read. */
+export class BareFile {
+  readonly bytes: number;
+  private readonly pieces: Iterator<Uint8Array<ArrayBuffer>>;
+
+  constructor({ bytes, pieces }: BundleFile) {
+    this.bytes = bytes;
+    this.pieces = pieces()[Symbol.iterator]();
+  }
+
+  /** The next bytes; none where `last`. */
+  next(): { bytes: Uint8Array<ArrayBuffer>; last: boolean } {
+    const step = this.pieces.next();
+    return { bytes: step.done ? new Uint8Array(0) : step.value, last: step.done === true };
+  }
+}
+
 function* zipped(files: readonly BundleFile[], mtime: Date): Generator<Uint8Array<ArrayBuffer>> {
   let out: Uint8Array[] = [];
   const zip = new Zip((error, bytes) => {

@@ -1,7 +1,7 @@
 import type { DocName } from '@/contract/documents';
 import type { Fields } from '@/contract/kinds';
 import { UndercroftError } from '@/core/errors';
-import { MOST_NOTES } from '@/core/groove/model';
+import { MOST_LANES, MOST_NOTES } from '@/core/groove/model';
 import { MOST_BUSES } from '@/core/kit/parameters';
 import { MOST_DEPTH, MOST_MEMBERS } from '@/core/layering/parameters';
 import { MAX_STEPS } from '@/core/live/limits';
@@ -41,6 +41,7 @@ const RULES: Readonly<Record<DocName, readonly Rule[]>> = {
   groove: [],
   grooveRow: [],
   grooveNote: [fewNotes],
+  grooveLane: [fewLanes],
 };
 
 /** Rules of a single document, checked before it is stored. */
@@ -173,6 +174,13 @@ function fewNotes(db: Db, changed: Changed): void {
   for (const id of new Set(changed.map(({ rowId }) => rowId)))
     if ((count.get(id) as { n: number }).n > MOST_NOTES)
       throw new UndercroftError('refused', `A groove has up to ${MOST_NOTES} notes; take some out first.`);
+}
+
+function fewLanes(db: Db, changed: Changed): void {
+  const count = prepared(db, 'SELECT count(*) AS n FROM grooveLane WHERE groove_id = ?');
+  for (const id of new Set(changed.map(({ grooveId }) => grooveId)))
+    if ((count.get(id) as { n: number }).n > MOST_LANES)
+      throw new UndercroftError('refused', `A groove has up to ${MOST_LANES} lanes; empty one first.`);
 }
 
 function busesOfKit(db: Db, changed: Changed): void {

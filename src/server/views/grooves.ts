@@ -19,7 +19,7 @@ export function listGrooves(db: Db): GrooveListEntry[] {
   }));
 }
 
-/** A groove with its rows and their notes. */
+/** A groove with its rows, their notes, and its lanes. */
 export function grooveView(db: Db, id: string): GrooveView {
   const [groove] = select(db, 'groove', 'WHERE id = ?', id);
   if (!groove) throw new UndercroftError('not-found', 'The groove is not there.');
@@ -30,5 +30,6 @@ export function grooveView(db: Db, id: string): GrooveView {
     'WHERE row_id IN (SELECT id FROM grooveRow WHERE groove_id = ?) ORDER BY tick, id',
     id,
   );
-  return { groove, rows, notes };
+  const lanes = select(db, 'grooveLane', 'WHERE groove_id = ? ORDER BY id', id);
+  return { groove, rows, notes, lanes };
 }

@@ -141,6 +141,7 @@ export function applyToGroove(view: GrooveView, changes: readonly Change[]): Gro
   return {
     groove: applyTo([view.groove], of(changes, 'groove'), () => false)[0] ?? view.groove,
     rows: rows === view.rows ? rows : inOrder(rows),
+    lanes: applyTo(view.lanes, of(changes, 'grooveLane'), (value) => value.grooveId === view.groove.id),
     notes: kept === view.notes ? kept : [...kept].sort((a, b) => a.tick - b.tick || (a.id < b.id ? -1 : 1)),
   };
 }

@@ -1,12 +1,13 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
-import { lengthened, type Rebarred, withBars, withCopies, withoutBars } from '@/core/groove/edits';
+import { lengthened, type Rebarred, withBars, withCopies, withoutBars } from '@/core/groove/bars';
 import { MOST_BARS } from '@/core/groove/model';
 import { useCommands } from '../data/commit';
 import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { tell } from '../parts/notice';
 import { barsChanged, noteChanges } from './edits';
 import type { GrooveDesk } from './use-groove-desk';
+import { useVariations } from './use-variations';
 
 /** What can be done to a groove's bars: nothing is lost that undo does not bring back. */
 export function BarMenu({ desk }: { desk: GrooveDesk }) {
@@ -18,31 +19,33 @@ export function BarMenu({ desk }: { desk: GrooveDesk }) {
   const count = lastBar - bar + 1;
   const which = count === 1 ? `bar ${bar + 1}` : `bars ${bar + 1} to ${lastBar + 1}`;
   const room = groove.bars + count <= MOST_BARS;
+  const vary = useVariations(desk);
   const actions: readonly ActionItem[] = [
+    [`Try bar ${bar + 1} otherwise, or with a fill …`, notes.length > 0, vary],
     [
       `Repeat all ${groove.bars === 1 ? 'of it' : `${groove.bars} bars`}: twice as long`,
       2 * groove.bars <= MOST_BARS,
-      () => store('made the groove twice as long', lengthened(groove, notes, 2 * groove.bars, newId)),
+      () => store('made the groove twice as long', lengthened(view, 2 * groove.bars, newId)),
     ],
     [
       'Half as long: the first half stays',
       groove.bars > 1,
-      () => store('made the groove half as long', lengthened(groove, notes, Math.ceil(groove.bars / 2), newId)),
+      () => store('made the groove half as long', lengthened(view, Math.ceil(groove.bars / 2), newId)),
     ],
     [
       `Copy ${which} behind ${count === 1 ? 'itself' : 'themselves'}`,
       room,
-      () => store(`copied ${which}`, withCopies(groove, notes, bar, lastBar + 1, newId)),
+      () => store(`copied ${which}`, withCopies(view, bar, lastBar + 1, newId)),
     ],
     [
       `Put an empty bar before ${bar + 1}`,
       groove.bars < MOST_BARS,
-      () => store(`put a bar before bar ${bar + 1}`, withBars(groove, notes, bar, 1, newId)),
+      () => store(`put a bar before bar ${bar + 1}`, withBars(view, bar, 1, newId)),
     ],
     [
       `Take ${which} out`,
       groove.bars > count,
-      () => store(`took ${which} out`, withoutBars(groove, notes, bar, lastBar + 1, newId)),
+      () => store(`took ${which} out`, withoutBars(view, bar, lastBar + 1, newId)),
     ],
   ];
   const clear = () => {

@@ -1,6 +1,6 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { barOf } from '@/core/groove/time';
-import { NAMES_PX } from './measures';
+import { LookTabs } from './LookTabs';
 import { player } from './player';
 import type { GrooveDesk } from './use-groove-desk';
 
@@ -33,12 +33,7 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
   }, [view.notes, view.groove.bars, starts, perTick]);
   return (
     <div className="flex h-[44px] flex-none border-line border-b bg-paper" data-testid="bar-strip">
-      <span
-        className={`flex-none self-center pl-4 font-semibold text-[12px] ${heard === null ? 'text-soft' : 'text-madder'}`}
-        style={{ width: NAMES_PX }}
-      >
-        {heard === null ? `${view.notes.length} strokes` : `plays bar ${heard + 1}`}
-      </span>
+      <LookTabs desk={desk} heard={heard} />
       <fieldset aria-label="Bars" className="relative min-w-0 flex-1 overflow-hidden">
         <div className="absolute inset-0" style={{ transform: `translateX(${-left}px)` }}>
           {pictures.map((picture, n) => (

@@ -2,26 +2,29 @@ import { memo, type PointerEvent, type RefObject, useEffect, useMemo, useRef } f
 import { placeOf } from '@/core/groove/time';
 import { drawGroove } from '@/picture/groove';
 import { beginDrawing, useDrawing, usePalette } from '../parts/canvas';
-import { drawnLines, drawnStrokes, WIDEST_PX } from './drawn';
+import { drawnLines, drawnNotes, drawnStrokes, WIDEST_PX } from './drawn';
 import { NAMES_PX, ROW_PX } from './measures';
 import { player } from './player';
 import { RowHead } from './RowHead';
 import { type Drafted, useGridHand } from './use-grid-hand';
 import type { GrooveDesk } from './use-groove-desk';
 import { type NoteEdits, toldNote } from './use-note-edits';
+import { useNoteHand } from './use-note-hand';
 import type { Scrolled } from './use-scrolled';
+import type { SelectionEdits } from './use-selection-edits';
 
 interface GridProps {
   readonly desk: GrooveDesk;
   readonly edits: NoteEdits;
+  readonly selection: SelectionEdits;
   readonly scroller: RefObject<HTMLDivElement | null>;
   readonly scrolled: Scrolled;
   readonly perTick: number;
 }
 
 /** The grid: a row a pad, its name at the left, its strokes as arches. */
-export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
-  const { rows, starts, step, cell, view } = desk;
+export function Grid({ desk, edits, selection, scroller, scrolled, perTick }: GridProps) {
+  const { rows, starts, step, cell, view, selected } = desk;
   const canvas = useRef<HTMLCanvasElement>(null);
   const palette = usePalette();
   const { left, top, width, height } = scrolled;
@@ -32,9 +35,13 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
     if (!box) return null;
     const row = Math.floor((event.clientY - box.top + top) / ROW_PX);
     const tick = (event.clientX - box.left + left) / perTick;
-    return row < rows.length && tick < (starts.at(-1) as number) ? { row, tick } : null;
+    const y = event.clientY - box.top + top;
+    return row < rows.length && tick < (starts.at(-1) as number) ? { row, tick, y } : null;
   };
-  const { drafted, handlers } = useGridHand(desk, edits, cellAt);
+  const isNotes = desk.look === 'notes';
+  const { drafted, handlers: gridHandlers } = useGridHand(desk, edits, cellAt);
+  const { draft, handlers: noteHandlers } = useNoteHand(desk, selection, cellAt, perTick);
+  const handlers = isNotes ? noteHandlers : gridHandlers;
   const quiet = useMemo(() => {
     const isAnyAlone = rows.some(({ rows: own }) => own.some(({ alone }) => alone));
     return rows.map(
@@ -50,14 +57,17 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
     const drawn = rows.map(({ family, notes }, r) => {
       const isSeen = r >= first && r <= first + Math.ceil(height / ROW_PX);
       const seen = isSeen ? notes.filter(({ tick, length }) => tick + length >= from && tick < to) : [];
-      const own = withDraft(seen, drafted?.row === r ? drafted : null);
-      const strokes = drawnStrokes(own, step, perTick);
+      const moved = draft?.notes.flatMap(({ row, note }) => (row === r ? [note] : [])) ?? [];
+      const strokes = isNotes
+        ? drawnNotes([...seen.filter(({ id }) => !draft?.hidden.has(id)), ...moved], perTick, selected)
+        : drawnStrokes(withDraft(seen, drafted?.row === r ? drafted : null), step, perTick);
       return { family, isChosen: r === cell.row, isQuiet: quiet[r] === true, strokes };
     });
     const under = [starts[desk.bar], starts[desk.lastBar + 1]].map((tick) => (tick as number) * perTick);
     const scene = {
       ...{ rows: drawn, lines, rowHeight: ROW_PX, left, top, end },
       under: under as [number, number],
+      frame: draft?.frame ?? null,
       cell: { x: cell.tick * perTick, width: step * perTick, row: cell.row },
     };
     drawGroove(ctx, scene, area, height, palette);
@@ -65,6 +75,9 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
     rows,
     quiet,
     drafted,
+    draft,
+    isNotes,
+    selected,
     lines,
     left,
     top,
@@ -107,6 +120,7 @@ export function Grid({ desk, edits, scroller, scrolled, perTick }: GridProps) {
         {said}
       </span>
       {drafted && <Tip drafted={drafted} perTick={perTick} scrolled={scrolled} />}
+      {draft && <HandSays>{draft.said}</HandSays>}
     </div>
   );
 }
@@ -132,6 +146,15 @@ function saidOf({ view, rows, cell, note }: GrooveDesk): string {
   const row = rows[cell.row];
   if (!row) return 'No rows yet: the kit has no pads.';
   return `${row.name}, ${placeOf(view.groove, cell.tick)}: ${note ? toldNote(note) : 'empty'}`;
+}
+
+/** Says at the corner what a hand is about to do to several notes. */
+function HandSays({ children }: { children: string }) {
+  return (
+    <span className="pointer-events-none sticky bottom-1 left-[190px] z-20 inline-block rounded bg-ink px-3 py-1 text-[12px] text-on-ink">
+      {children}
+    </span>
+  );
 }
 
 /** Says what a drag makes. */

@@ -10,16 +10,25 @@ import { TextField } from '../parts/TextField';
 import { useTaps } from '../parts/use-taps';
 import { BarMenu } from './BarMenu';
 import { More } from './More';
+import { NoteMenu } from './NoteMenu';
 import { player } from './player';
 import { TakeOut } from './TakeOut';
 import { Timing } from './Timing';
 import type { GrooveDesk } from './use-groove-desk';
 import { usePlayIn } from './use-play-in';
+import type { SelectionEdits } from './use-selection-edits';
 
 const STEP_OPTIONS = STEPS.map(([ticks, label]) => [ticks, `steps ${label}`] as const);
 
+interface GrooveToolsProps {
+  readonly desk: GrooveDesk;
+  readonly kit: KitView | null;
+  readonly selection: SelectionEdits;
+  readonly list: ReactNode;
+}
+
 /** The line over the grid: name, tempo, steps, what is played, timing, bars, and how it gets out. */
-export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitView | null; list: ReactNode }) {
+export function GrooveTools({ desk, kit, selection, list }: GrooveToolsProps) {
   const { commit } = useCommands();
   const { view, bar, lastBar, plays } = desk;
   const { groove } = view;
@@ -45,6 +54,7 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
       <Choice label="Steps" className="quiet-button" value={desk.step} options={STEP_OPTIONS} onChoose={desk.setStep} />
       <Timing desk={desk} />
       <BarMenu desk={desk} />
+      <NoteMenu desk={desk} edits={selection} />
       <Choice
         label="Plays"
         className="quiet-button"
@@ -87,6 +97,17 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
           {into.isQuantised ? 'to the steps' : 'as played'}
         </button>
       )}
+      {into.isIn && (
+        <button
+          type="button"
+          aria-pressed={into.replaces}
+          className="quiet-button whitespace-nowrap"
+          title="Whether what is played goes beside what is there, or in its place"
+          onClick={() => into.setReplaces(!into.replaces)}
+        >
+          {into.replaces ? 'in its place' : 'beside'}
+        </button>
+      )}
       <button
         type="button"
         className={desk.isRunning ? 'quiet-button' : 'next-button'}
@@ -95,7 +116,7 @@ export function GrooveTools({ desk, kit, list }: { desk: GrooveDesk; kit: KitVie
       >
         {desk.isRunning ? 'Stop' : 'Play'}
       </button>
-      <TakeOut view={view} kit={kit} />
+      <TakeOut view={view} kit={kit} row={desk.rows[desk.cell.row]} />
     </div>
   );
 }

@@ -13,12 +13,20 @@ import { BarStrip } from './BarStrip';
 import { Grid } from './Grid';
 import { GrooveChoice } from './GrooveChoice';
 import { GrooveTools } from './GrooveTools';
+import { LanePanel } from './LanePanel';
 import { NAMES_PX } from './measures';
+import { NotePanel, notePanel } from './NotePanel';
+import { TrialBar } from './TrialBar';
+import { trial } from './trial';
+import { useBeneath } from './use-beneath';
 import { useGridKeys } from './use-grid-keys';
 import { type GrooveDesk, useGrooveDesk } from './use-groove-desk';
 import { useGrooveList } from './use-grooves';
+import { laneShown } from './use-lane';
 import { useNoteEdits } from './use-note-edits';
 import { useScrolled } from './use-scrolled';
+import { type SelectionEdits, useSelectionEdits } from './use-selection-edits';
+import { useSelectionKeys } from './use-selection-keys';
 
 /** So many bars are seen at once where there are more. */
 const BARS_SHOWN = 4;
@@ -27,11 +35,10 @@ export function GroovesPage() {
   const { list, error: unlisted, openId, addMidi } = useGrooveList();
   const dropped = useStore(notesToTake);
   useEffect(() => {
-    const [first, ...rest] = dropped;
     // Names of grooves are free ones once the list is there.
-    if (!first || !list) return;
-    notesToTake.set(rest);
-    void addMidi(first);
+    if (dropped.length === 0 || !list) return;
+    notesToTake.set([]);
+    void addMidi(dropped);
   }, [dropped, list, addMidi]);
   const { data: view, error: unread } = useGroove(openId);
   const error = unread ?? unlisted;
@@ -46,14 +53,14 @@ export function GroovesPage() {
       ) : (
         <p className="m-auto text-soft">Opening the groove …</p>
       )}
-      <Bench />
+      {(!view || list?.length === 0) && <Bench />}
     </>
   );
 }
 
 /** Not drawn anew as the grid is scrolled. */
-const Tools = memo(function Tools({ desk, kit }: { desk: GrooveDesk; kit: KitView | null }) {
-  return <GrooveTools desk={desk} kit={kit} list={<GrooveChoice />} />;
+const Tools = memo(function Tools(props: { desk: GrooveDesk; kit: KitView | null; selection: SelectionEdits }) {
+  return <GrooveTools {...props} list={<GrooveChoice />} />;
 });
 
 function Empty() {
@@ -75,21 +82,34 @@ function Desk({ view }: { view: GrooveView }) {
   const scroller = useRef<HTMLDivElement>(null);
   const scrolled = useScrolled(scroller);
   const desk = useGrooveDesk(view, kit);
+  useBeneath(desk.view.groove.bpm);
   const edits = useNoteEdits(desk);
-  useGridKeys(desk, edits);
-  useStatus(
-    'Arrows move · Enter strikes or takes away · Shift ↑ ↓ harder, softer · Alt ← → a roll · [ ] bars · Space play · drag up: harder, aside: a roll',
-  );
-  const { groove } = view;
+  const selection = useSelectionEdits(desk);
+  useGridKeys(desk, edits, selection);
+  useSelectionKeys(desk, selection);
+  const isOffered = useStore(trial, (now) => now !== null && !now.isQuiet);
+  const lane = useStore(laneShown);
+  const hasValues = useStore(notePanel);
+  useStatus(desk.look === 'grid' ? GRID_KEYS : NOTE_KEYS);
+  const { groove } = desk.view;
   const perTick = useMemo(() => {
     const shown = barStarts(groove)[Math.min(BARS_SHOWN, groove.bars)] as number;
     return Math.max(0.01, (scrolled.width - NAMES_PX - 12) / shown);
   }, [groove, scrolled.width]);
   return (
-    <div className="flex min-h-0 flex-1 flex-col bg-sheet">
-      <Tools desk={desk} kit={kit} />
-      <BarStrip desk={desk} left={scrolled.left} perTick={perTick} />
-      <Grid {...{ desk, edits, scroller, scrolled, perTick }} />
-    </div>
+    <>
+      <div className="flex min-h-0 flex-1 flex-col bg-sheet">
+        {isOffered ? <TrialBar /> : <Tools desk={desk} kit={kit} selection={selection} />}
+        <BarStrip desk={desk} left={scrolled.left} perTick={perTick} />
+        <Grid {...{ desk, edits, selection, scroller, scrolled, perTick }} />
+        {lane && <LanePanel desk={desk} left={scrolled.left} perTick={perTick} />}
+      </div>
+      <Bench>{hasValues ? <NotePanel desk={desk} edits={selection} /> : undefined}</Bench>
+    </>
   );
 }
+
+const GRID_KEYS =
+  'Arrows move · Enter strikes or takes away · Shift ↑ ↓ harder, softer · Alt ← → a roll · [ ] bars · Space play · drag up: harder, aside: a roll';
+const NOTE_KEYS =
+  'Drag moves, at its end makes longer, on free ground frames · Ctrl drag copies · Ctrl ← → a tick, with Shift a millisecond · Ctrl C V · Shift ← → selects';

@@ -1,6 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { SlidersHorizontal } from 'lucide-react';
 import { useStore } from '../parts/store';
+import { Beneath } from './Beneath';
 import { player } from './player';
 import type { GrooveDesk } from './use-groove-desk';
 import { placingSounds } from './use-note-edits';
@@ -27,6 +28,7 @@ export function More({ desk }: { desk: GrooveDesk }) {
         <Check label="A stroke is heard as it is placed" isOn={sounds} onChange={placingSounds.set} />
         <Check label="Metronome" isOn={metronome} onChange={(isOn) => void player.setMetronome(isOn)} />
         <Check label="A bar of beats before it begins" isOn={counts} onChange={player.countsIn.set} />
+        <Beneath />
       </PopoverPanel>
     </Popover>
   );

@@ -1,10 +1,13 @@
 import { memo, type RefObject } from 'react';
+import { isHeld } from '@/core/groove/score';
 import { capOf } from '@/core/kit/layout';
 import { useCommands } from '../data/commit';
 import { Glyph } from '../parts/Glyph';
+import { useStore } from '../parts/store';
 import { soundNow } from '../sound/sound';
 import { rowChanged } from './edits';
 import { ROW_PX } from './measures';
+import { Renamed, renaming } from './Renamed';
 import { RowMenu } from './RowMenu';
 import type { ShownRow } from './rows';
 import type { GrooveDesk } from './use-groove-desk';
@@ -29,6 +32,8 @@ export const RowHead = memo(function RowHead({ now, row, isChosen }: RowHeadProp
       `${label} ${name}`,
       rowChanged(now.current.view, row, fields, () => crypto.randomUUID()),
     );
+  const isRenaming = useStore(renaming) === row.key;
+  if (isRenaming) return <Renamed row={row} />;
   return (
     <div
       data-testid="groove-row"
@@ -53,6 +58,24 @@ export const RowHead = memo(function RowHead({ now, row, isChosen }: RowHeadProp
       >
         <Glyph family={family} size={14} />
         <span className="truncate font-semibold text-[13px]">{name}</span>
+        {row.moved !== '' && (
+          <span
+            role="img"
+            className="flex-none font-semibold text-ochre"
+            title={`A lane moves ${row.moved}`}
+            aria-label={`a lane moves ${row.moved}`}
+          >
+            ~
+          </span>
+        )}
+        {pad && isHeld(pad) && (
+          <span
+            className="flex-none text-[11px] text-soft"
+            title="It sounds while it is held: a note lasts as long as it is drawn"
+          >
+            held
+          </span>
+        )}
       </button>
       <span
         className={`flex flex-none items-center gap-1 ${isMuted || isAlone ? '' : 'absolute right-7 rounded bg-paper opacity-0 focus-within:opacity-100 group-hover:opacity-100'}`}

@@ -4,8 +4,10 @@ import type { RefObject } from 'react';
 import type { Change } from '@/contract/edits';
 import { withoutRev } from '@/contract/groove-changes';
 import { useCommands } from '../data/commit';
+import { useKitDesk } from '../pads/kit-context';
 import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { noteChanges, placed } from './edits';
+import { renaming } from './Renamed';
 import type { ShownRow } from './rows';
 import type { GrooveDesk } from './use-groove-desk';
 
@@ -17,8 +19,7 @@ export function RowMenu({ now, row }: { now: RefObject<GrooveDesk>; row: ShownRo
         <>
           <MenuButton
             aria-label={`Strokes of ${row.name}`}
-            title="Its strokes"
-            disabled={row.notes.length === 0}
+            title="Its strokes, name and sound"
             className="flex-none rounded px-[2px] text-soft hover:text-ink disabled:opacity-30"
           >
             <Ellipsis size={12} aria-hidden />
@@ -35,6 +36,8 @@ function Actions({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
   const { view, rows } = desk;
   const at = rows.indexOf(row);
   const { notes, name } = row;
+  const any = notes.length > 0;
+  const { setChosen, setPicker } = useKitDesk();
   const count = notes.length === 1 ? 'its stroke' : `its ${notes.length} strokes`;
   const clear = () => void commit(`cleared the strokes of ${name}`, noteChanges(notes, []));
   const send = (to: ShownRow | undefined, isCopy: boolean) => {
@@ -47,10 +50,19 @@ function Actions({ desk, row }: { desk: GrooveDesk; row: ShownRow }) {
   };
   const [above, below] = [rows[at - 1], rows[at + 1]];
   const actions: readonly ActionItem[] = [
-    [`Move ${count} up${above ? ` to ${above.name}` : ''}`, !!above?.pad, () => send(above, false)],
-    [`Move ${count} down${below ? ` to ${below.name}` : ''}`, !!below?.pad, () => send(below, false)],
-    [`Copy ${count} to ${below?.name ?? 'the row below'}`, !!below?.pad, () => send(below, true)],
-    [`Clear ${count}`, true, clear],
+    [`Move ${count} up${above ? ` to ${above.name}` : ''}`, any && !!above?.pad, () => send(above, false)],
+    [`Move ${count} down${below ? ` to ${below.name}` : ''}`, any && !!below?.pad, () => send(below, false)],
+    [`Copy ${count} to ${below?.name ?? 'the row below'}`, any && !!below?.pad, () => send(below, true)],
+    [`Clear ${count}`, any, clear],
+    ['Rename …', true, () => renaming.set(row.key)],
+    [
+      'Another sound …',
+      !!row.pad,
+      () => {
+        if (row.pad) setChosen(row.pad.position);
+        setPicker(true);
+      },
+    ],
   ];
   return (
     <MenuItems

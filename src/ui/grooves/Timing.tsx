@@ -6,7 +6,9 @@ import { number } from '@/core/parameter/parameter';
 import { useCommands } from '../data/commit';
 import { ParameterRows } from '../parts/ParameterRows';
 import { noteChanges } from './edits';
-import type { GrooveDesk } from './use-groove-desk';
+import { OtherTiming } from './OtherTiming';
+import { Signature } from './Signature';
+import { chosenNotes, type GrooveDesk } from './use-groove-desk';
 
 /** What timing edits ask for; kept while the page is open. */
 const ASKED = {
@@ -34,17 +36,20 @@ const ASKED = {
 } as const;
 type Asked = { readonly [K in keyof typeof ASKED]: number };
 
-/** Swing, quantising and loosening: of the bars under work where there is a stretch, else of all. */
+/** Swing, signature, quantising and loosening: of what is selected, else of the bars under work where there is a stretch, else of all. */
 export function Timing({ desk }: { desk: GrooveDesk }) {
   const { commit } = useCommands();
   const { view, step, starts, bar, lastBar } = desk;
   const { groove } = view;
   const [asked, setAsked] = useState<Asked>({ strength: 1, looseTicks: 12, looseShare: 0.1 });
   const isPart = lastBar > bar;
-  const notes = isPart
-    ? view.notes.filter(({ tick }) => tick >= (starts[bar] as number) && tick < (starts[lastBar + 1] as number))
-    : view.notes;
-  const whom = isPart ? `bars ${bar + 1} to ${lastBar + 1}` : 'all strokes';
+  const isSome = desk.selected.size > 0;
+  const notes = isSome
+    ? chosenNotes(desk)
+    : isPart
+      ? view.notes.filter(({ tick }) => tick >= (starts[bar] as number) && tick < (starts[lastBar + 1] as number))
+      : view.notes;
+  const whom = isSome ? `${notes.length} selected notes` : isPart ? `bars ${bar + 1} to ${lastBar + 1}` : 'all strokes';
   const strength = Math.round(asked.strength * 100);
   return (
     <Popover className="relative">
@@ -66,6 +71,9 @@ export function Timing({ desk }: { desk: GrooveDesk }) {
           }
         />
         <div className="mt-2 border-line border-t pt-2">
+          <Signature desk={desk} />
+        </div>
+        <div className="mt-2 border-line border-t pt-2">
           <ParameterRows
             of={ASKED}
             keys={['strength']}
@@ -85,6 +93,7 @@ export function Timing({ desk }: { desk: GrooveDesk }) {
           >
             Quantise {whom}
           </button>
+          <OtherTiming desk={desk} notes={notes} whom={whom} strength={asked.strength} />
         </div>
         <div className="mt-2 border-line border-t pt-2">
           <ParameterRows

@@ -22,6 +22,28 @@ export function drawnStrokes(notes: readonly GrooveNote[], step: number, perTick
   });
 }
 
+/** Width of a note that is drawn at its true time. */
+const NOTE_PX = 9;
+
+/** Notes at their true times with their lengths, in pixels. */
+export function drawnNotes(
+  notes: readonly GrooveNote[],
+  perTick: number,
+  selected: ReadonlySet<string>,
+): DrawnStroke[] {
+  return notes.flatMap((note) => {
+    const strokes = strokesOf(note);
+    const each = (note.length * perTick) / strokes.length;
+    return strokes.map(({ after, velocity }) => ({
+      x: (note.tick + after) * perTick,
+      width: Math.max(2, Math.min(NOTE_PX, each - 1)),
+      height: velocity / 127,
+      lasts: Math.max(2, each - 1),
+      isChosen: selected.has(note.id),
+    }));
+  });
+}
+
 /** Bars, beats and steps of a groove as lines. */
 export function drawnLines(groove: Groove, starts: readonly number[], step: number, perTick: number): DrawnLine[] {
   const lines: DrawnLine[] = [];

@@ -2,8 +2,9 @@ import type { Stored } from '@/contract/documents';
 import type { Change } from '@/contract/edits';
 import { createdGroove } from '@/contract/groove-changes';
 import type { GrooveView } from '@/contract/views';
-import { lengthened } from '@/core/groove/edits';
+import { lengthened } from '@/core/groove/bars';
 import type { GrooveNote, GrooveRow } from '@/core/groove/model';
+import { NOTE_INITIAL } from '@/core/groove/parameters';
 import { STARTERS, starterGroove } from '@/core/groove/starters';
 import { barTicks, grooveTicks } from '@/core/groove/time';
 import { noteOfPlace } from '@/core/kit/layout';
@@ -28,12 +29,13 @@ const row = (id: string, note: number, set: Partial<GrooveRow> = {}): Stored<Gro
   ...set,
 });
 const note = (rowId: string, tick: number): Stored<GrooveNote> => ({
-  ...{ id: `note-${rowId}-${tick}`, rev: 1, rowId, tick, length: 240, velocity: 100, strokes: 1, ramp: 0 },
+  ...{ id: `note-${rowId}-${tick}`, rev: 1, rowId, tick, length: 240, ...NOTE_INITIAL },
 });
 const view = (rows: GrooveView['rows'], notes: GrooveView['notes']): GrooveView => ({
   groove: { id: 'groove-1', rev: 1, name: 'Night', bars: 2, meters, bpm: 94, swing: 0.5, swingOf: 16 },
   rows,
   notes,
+  lanes: [],
 });
 const PADS = [pad(0, 'Barrel', 'kick'), pad(8, 'Sack', 'snare'), pad(16, 'Shears', 'closed hat')];
 
@@ -65,7 +67,7 @@ describe('edits', () => {
     const empty = view([], []);
     const [shown] = shownRows(empty, PADS.slice(0, 1), false);
     if (!shown) throw new Error('no row');
-    const value = { tick: 240, length: 240, velocity: 90, strokes: 1, ramp: 0 };
+    const value = { tick: 240, length: 240, ...NOTE_INITIAL, velocity: 90 };
     const after = applyToGroove(empty, placed(empty, shown, value, newId));
     expect(after.rows).toMatchObject([{ note: noteOfPlace(0), family: 'kick' }]);
     expect(after.notes).toMatchObject([{ rowId: after.rows[0]?.id, ...value }]);
@@ -82,10 +84,10 @@ describe('edits', () => {
       { op: 'remove', doc: 'grooveNote', id: second.id, rev: 1 },
       { op: 'update', doc: 'grooveNote', id: first.id, rev: 1, set: { velocity: 50 } },
     ]);
-    const long = applyToGroove(before, barsChanged(before, lengthened(before.groove, before.notes, 4, newId)));
+    const long = applyToGroove(before, barsChanged(before, lengthened(before, 4, newId)));
     expect(long.groove.bars).toBe(4);
     expect(long.notes.map(({ tick }) => tick)).toEqual([0, 3840, 7680, 11_520]);
-    const back = applyToGroove(long, barsChanged(long, lengthened(long.groove, long.notes, 2, newId)));
+    const back = applyToGroove(long, barsChanged(long, lengthened(long, 2, newId)));
     expect(back.notes).toEqual(before.notes);
   });
 });

@@ -1,13 +1,17 @@
-import type { GrooveView } from '@/contract/views';
+import type { Change } from '@/contract/edits';
+import type { GrooveView, KitView } from '@/contract/views';
+import { changesOf } from '@/core/groove/changes';
 import { TICKS_PER_QUARTER } from '@/core/groove/model';
 import { beatsOf, type Stretch, scoreOf } from '@/core/groove/score';
 import { barTicks, meterAt } from '@/core/groove/time';
-import type { Pad } from '@/core/kit/model';
 import { MOST_STROKES } from '@/core/play/score';
+import { applyToGroove } from '../data/apply';
 import { kitNow } from '../pads/kit-context';
 import { tell } from '../parts/notice';
 import { createStore } from '../parts/store';
 import { METRONOME, openSound, type Sound } from '../sound/sound';
+import { strokesBeneath } from './beneath';
+import { beneath, compared } from './beneath-store';
 
 /** Before the first stroke, so that it is not late. */
 const LEAD_S = 0.03;
@@ -15,6 +19,8 @@ const LEAD_S = 0.03;
 const TAKEN_UP_S = 0.3;
 /** So long before the first beat a stroke is meant for it. */
 const EARLY_S = 0.25;
+/** Pads that are set up within so long are taken up together. */
+const TOGETHER_MS = 30;
 
 interface Playing {
   readonly stretch: Stretch;
@@ -31,14 +37,15 @@ export class GroovePlayer {
   readonly metronome = createStore(false);
   readonly countsIn = createStore(false);
   private sound: Sound | null = null;
+  private followed = false;
   /** Engine frame at which the first lap begins. */
   private begins = 0;
   private now: Playing | null = null;
-  private wanted: { view: GrooveView; pads: readonly Pad[]; stretch: Stretch } | null = null;
+  private wanted: { readonly view: GrooveView; readonly kit: KitView | null; readonly stretch: Stretch } | null = null;
 
   /** What is to be played; changes at once where it runs. */
-  set(view: GrooveView, pads: readonly Pad[], stretch: Stretch, barStart: (tick: number) => number): void {
-    this.wanted = { view, pads, stretch };
+  set(view: GrooveView, kit: KitView | null, stretch: Stretch, barStart: (tick: number) => number): void {
+    this.wanted = { view, kit, stretch };
     const before = this.now;
     if (!this.isOwn() || !before || !this.sound) return;
     const { engine } = this.sound;
@@ -54,15 +61,33 @@ export class GroovePlayer {
   }
 
   /** Another kit is under the hands, or its pads have changed. */
-  changeKit(pads: readonly Pad[]): void {
+  changeKit(kit: KitView | null): void {
     if (!this.wanted) return;
-    this.wanted = { ...this.wanted, pads };
+    this.wanted = { ...this.wanted, kit };
+    this.renew();
+  }
+
+  /** Hands what is to be played over again, where it runs: something it depends on has changed. */
+  renew(): void {
     if (this.isOwn()) this.hand();
+  }
+
+  /** Has changes heard while a hand is at them; what is set or taken next goes before them. */
+  preview(changes: readonly Change[]): void {
+    if (this.wanted && this.isOwn()) this.hand(applyToGroove(this.wanted.view, changes));
+  }
+
+  /** Has changes of the groove heard at once, before the page shows them. */
+  take(changes: readonly Change[]): void {
+    if (!this.wanted || !this.isOwn()) return;
+    this.wanted = { ...this.wanted, view: applyToGroove(this.wanted.view, changes) };
+    this.hand();
   }
 
   async play(): Promise<void> {
     this.sound = await openSound();
     if (!this.wanted) return;
+    this.followPrograms(this.sound);
     this.sound.audition.stop();
     if (this.metronome.get() || this.countsIn.get()) await this.sound.prepareMetronome();
     const { engine } = this.sound;
@@ -77,7 +102,7 @@ export class GroovePlayer {
   async setMetronome(isOn: boolean): Promise<void> {
     this.metronome.set(isOn);
     if (isOn) await this.sound?.prepareMetronome();
-    if (this.isOwn()) this.hand();
+    this.renew();
   }
 
   /** Strikes the beats of a bar like the first that is played; gives how long it is, in frames. */
@@ -121,6 +146,18 @@ export class GroovePlayer {
     return this.tickAt(isEarly ? this.begins : heard);
   }
 
+  /** Lanes change programs from what they are: when a pad has been set up anew, the score is too. */
+  private followPrograms({ prepared }: Sound): void {
+    if (this.followed) return;
+    this.followed = true;
+    let due = 0;
+    prepared.subscribe(() => {
+      if (!this.isOwn() || !this.wanted?.view.lanes.some(({ points }) => points.length > 0)) return;
+      clearTimeout(due);
+      due = window.setTimeout(() => this.renew(), TOGETHER_MS);
+    });
+  }
+
   private isOwn(): boolean {
     return this.now !== null && this.sound?.engine.scoreOwner === this;
   }
@@ -135,24 +172,33 @@ export class GroovePlayer {
     return stretch.from + (((passed % length) + length) % length);
   }
 
-  private hand(): void {
-    if (!this.wanted || !this.sound) return;
-    const { view, pads, stretch } = this.wanted;
-    const { engine } = this.sound;
-    const { strokes, length } = scoreOf(view.groove, view.rows, view.notes, pads, stretch, engine.sampleRate);
-    const beats = this.metronome.get() ? beatsOf(view.groove, stretch, METRONOME, engine.sampleRate) : [];
-    const all = [...strokes, ...beats];
+  private hand(view = this.wanted?.view): void {
+    if (!this.wanted || !view || !this.sound) return;
+    const { kit, stretch } = this.wanted;
+    const { groove, rows, notes, lanes } = view;
+    const { engine, programs } = this.sound;
+    const { sampleRate } = engine;
+    const { strokes, length } = scoreOf(groove, rows, notes, kit?.pads ?? [], stretch, sampleRate);
+    const under = beneath.get();
+    const which = under ? compared.get() : 'kit';
+    const all = [
+      ...(which === 'recording' ? [] : strokes),
+      ...(this.metronome.get() ? beatsOf(groove, stretch, METRONOME, sampleRate) : []),
+      ...(under && which !== 'kit' ? strokesBeneath(under, groove, stretch, sampleRate) : []),
+    ];
     if (all.length > MOST_STROKES)
       tell(
         `It has ${all.length} strokes; the first ${MOST_STROKES} are heard. Play fewer bars, or make rolls shorter.`,
       );
     all.sort((a, b) => a.at - b.at);
-    engine.setScore(all.slice(0, MOST_STROKES), length, this);
-    const framesPerTick = (60 * engine.sampleRate) / (view.groove.bpm * TICKS_PER_QUARTER);
+    const changes = kit ? changesOf(groove, lanes, rows, kit, programs, stretch, strokes, sampleRate) : [];
+    engine.setScore(all.slice(0, MOST_STROKES), length, this, changes);
+    const framesPerTick = (60 * sampleRate) / (groove.bpm * TICKS_PER_QUARTER);
     this.now = { stretch, framesPerTick };
   }
 }
 
 /** The page's player: a groove goes on while another page is open, with the kit that is under the hands. */
 export const player = new GroovePlayer();
-kitNow.subscribe(() => player.changeKit(kitNow.get()?.pads ?? []));
+kitNow.subscribe(() => player.changeKit(kitNow.get()));
+for (const store of [beneath, compared]) store.subscribe(() => player.renew());

@@ -4,6 +4,7 @@ import type { GrooveNote, GrooveRow } from '@/core/groove/model';
 import { padOfRow } from '@/core/groove/score';
 import { noteOf } from '@/core/kit/layout';
 import type { Pad } from '@/core/kit/model';
+import { PAD_PARAMETERS } from '@/core/kit/parameters';
 
 /** A row as it is shown: a pad of the kit, a row of the groove, or both. */
 export interface ShownRow {
@@ -16,6 +17,8 @@ export interface ShownRow {
   /** No pad of the kit has its role or note: another of its family plays it, or nothing. */
   readonly isSubstitute: boolean;
   readonly notes: readonly Stored<GrooveNote>[];
+  /** What lanes move of it, in words: '' where nothing does. */
+  readonly moved: string;
 }
 
 /**
@@ -32,6 +35,11 @@ export function shownRows(view: GrooveView, pads: readonly Stored<Pad>[], onlyUs
   const played = new Map<string, Stored<GrooveRow>[]>();
   const others: ShownRow[] = [];
   const notesOf = (rows: readonly GrooveRow[]) => rows.flatMap(({ id }) => notes.get(id) ?? []);
+  const movedOf = (rows: readonly GrooveRow[]) =>
+    view.lanes
+      .filter(({ rowId, points }) => points.length > 0 && rows.some(({ id }) => id === rowId))
+      .map(({ step, parameter }) => `${step === '' ? '' : `${step}, `}${saidOf(parameter)}`)
+      .join(', ');
   for (const row of view.rows) {
     const found = padOfRow(row, pads);
     if (found && !found.isSubstitute) played.set(found.pad.id, [...(played.get(found.pad.id) ?? []), row]);
@@ -44,6 +52,7 @@ export function shownRows(view: GrooveView, pads: readonly Stored<Pad>[], onlyUs
         family: row.family,
         isSubstitute: true,
         notes: notesOf([row]),
+        moved: movedOf([row]),
       });
   }
   const own = [...pads]
@@ -51,11 +60,27 @@ export function shownRows(view: GrooveView, pads: readonly Stored<Pad>[], onlyUs
     .map((pad): ShownRow => {
       const rows = played.get(pad.id) ?? [];
       const name = pad.role || pad.name;
-      return { key: pad.id, pad, rows, name, family: pad.family, isSubstitute: false, notes: notesOf(rows) };
+      return {
+        key: pad.id,
+        pad,
+        rows,
+        name,
+        family: pad.family,
+        isSubstitute: false,
+        notes: notesOf(rows),
+        moved: movedOf(rows),
+      };
     });
   // A row without notes that no pad has says nothing any more.
   const kept = others.filter((row) => row.notes.length > 0);
-  return [...(onlyUsed ? own.filter((row) => row.notes.length > 0) : own), ...kept];
+  const used = own.filter((row) => row.notes.length > 0 || row.moved !== '');
+  return [...(onlyUsed ? used : own), ...kept];
+}
+
+/** What a moved parameter is called. */
+function saidOf(parameter: string): string {
+  const key = parameter.split('.').at(-1) ?? parameter;
+  return PAD_PARAMETERS[key as keyof typeof PAD_PARAMETERS]?.said ?? key;
 }
 
 /** From the top row of the keyboard down, each from left to right. */

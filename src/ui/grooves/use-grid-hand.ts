@@ -1,7 +1,7 @@
 import { type PointerEvent, type RefObject, useRef, useState } from 'react';
 import type { Stored } from '@/contract/documents';
 import type { GrooveNote } from '@/core/groove/model';
-import { MOST_ROLL } from '@/core/groove/parameters';
+import { MOST_ROLL, NOTE_INITIAL } from '@/core/groove/parameters';
 import { stepAt } from '@/core/groove/time';
 import { type GrooveDesk, noteIn } from './use-groove-desk';
 import type { NoteEdits } from './use-note-edits';
@@ -22,6 +22,13 @@ interface Held {
   way: 'press' | 'velocity' | 'roll';
 }
 
+/** Where a hand is: a shown row, a tick, and how far down, in pixels of the whole grid. */
+export interface HandPoint {
+  readonly row: number;
+  readonly tick: number;
+  readonly y: number;
+}
+
 /** A note as it is while a hand is on it. */
 export interface Drafted {
   readonly row: number;
@@ -38,7 +45,7 @@ export interface Drafted {
 export function useGridHand(
   desk: GrooveDesk,
   edits: NoteEdits,
-  cellAt: (event: PointerEvent) => { readonly row: number; readonly tick: number } | null,
+  cellAt: (event: PointerEvent) => HandPoint | null,
 ): {
   readonly drafted: Drafted | null;
   readonly handlers: Record<
@@ -49,7 +56,7 @@ export function useGridHand(
   const held: RefObject<Held | null> = useRef(null);
   const [drafted, setDrafted] = useState<Drafted | null>(null);
   const draftOf = (h: Held, event: PointerEvent): Drafted => {
-    const base = h.note ?? { tick: h.tick, length: desk.step, velocity: DEFAULT_VELOCITY, strokes: 1, ramp: 0 };
+    const base = h.note ?? { tick: h.tick, length: desk.step, ...NOTE_INITIAL, velocity: DEFAULT_VELOCITY };
     const { tick, length, ramp } = base;
     const velocity =
       h.way === 'velocity' ? Math.round(base.velocity + (h.y - event.clientY) / VELOCITY_PX) : base.velocity;
@@ -82,7 +89,7 @@ export function useGridHand(
     handlers: {
       onPointerDown: (event) => {
         const at = event.button === 0 ? cellAt(event) : null;
-        if (!at) return;
+        if (!at || desk.isTrial) return;
         const tick = stepAt(desk.starts, at.tick, desk.step);
         desk.setCell({ row: at.row, tick });
         const note = noteIn(desk.rows[at.row], tick, desk.step, desk.starts);

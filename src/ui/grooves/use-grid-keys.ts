@@ -5,11 +5,13 @@ import { leaveControl, pageKey } from '../parts/focus';
 import { player } from './player';
 import type { GrooveDesk } from './use-groove-desk';
 import type { NoteEdits } from './use-note-edits';
+import type { SelectionEdits } from './use-selection-edits';
 
 const VELOCITY_STEP = 8;
 
 /** Keys of the grid: arrows move the cell, Enter strikes or takes away, Shift with arrows makes harder or softer, Alt rolls. */
-export function useGridKeys(desk: GrooveDesk, edits: NoteEdits): void {
+export function useGridKeys(desk: GrooveDesk, edits: NoteEdits, selection: SelectionEdits): void {
+  const isOn = { ...pageKey, enabled: !desk.isTrial };
   const { rows, cell, note, step, starts, bar, view } = desk;
   const row = rows[cell.row];
   const move = (by: { row?: number; tick?: number }) => {
@@ -32,22 +34,23 @@ export function useGridKeys(desk: GrooveDesk, edits: NoteEdits): void {
   const playOrStop = () => (desk.isRunning ? player.stop() : void player.play());
   const inGrid = {
     ...pageKey,
+    enabled: !desk.isTrial,
     ignoreEventWhen: (event: KeyboardEvent) =>
       pageKey.ignoreEventWhen(event) || (event.target as HTMLElement).closest('button, a, input') !== null,
   };
-  useHotkeys('left', () => move({ tick: -step }), pageKey);
-  useHotkeys('right', () => move({ tick: step }), pageKey);
-  useHotkeys('up', () => move({ row: -1 }), pageKey);
-  useHotkeys('down', () => move({ row: 1 }), pageKey);
-  useHotkeys('shift+up', () => harder(VELOCITY_STEP), pageKey);
-  useHotkeys('shift+down', () => harder(-VELOCITY_STEP), pageKey);
-  useHotkeys('alt+right', () => roll(1), pageKey);
-  useHotkeys('alt+left', () => roll(-1), pageKey);
+  useHotkeys('left', () => move({ tick: -step }), isOn);
+  useHotkeys('right', () => move({ tick: step }), isOn);
+  useHotkeys('up', () => move({ row: -1 }), isOn);
+  useHotkeys('down', () => move({ row: 1 }), isOn);
+  useHotkeys('shift+up', () => harder(VELOCITY_STEP), isOn);
+  useHotkeys('shift+down', () => harder(-VELOCITY_STEP), isOn);
+  useHotkeys('alt+right', () => roll(1), isOn);
+  useHotkeys('alt+left', () => roll(-1), isOn);
   useHotkeys('enter', toggle, inGrid);
-  useHotkeys('delete, backspace', () => row && note && edits.remove(row, [note]), pageKey);
-  useHotkeys('space', playOrStop, inGrid);
-  useHotkeys('bracketleft', () => toBar(barOf(starts, cell.tick) - 1), pageKey);
-  useHotkeys('bracketright', () => toBar(barOf(starts, cell.tick) + 1), pageKey);
+  useHotkeys('delete, backspace', () => selection.chosen.length > 0 && selection.remove(), isOn);
+  useHotkeys('space', playOrStop, { ...inGrid, enabled: true });
+  useHotkeys('bracketleft', () => toBar(barOf(starts, cell.tick) - 1), isOn);
+  useHotkeys('bracketright', () => toBar(barOf(starts, cell.tick) + 1), isOn);
   useActions([
     { name: desk.isRunning ? 'Stop the groove' : 'Play the groove', key: 'Space', run: playOrStop },
     {

@@ -9,6 +9,7 @@ import { useCommands } from '../data/commit';
 import { useGrooves } from '../data/queries';
 import { complain, tell } from '../parts/notice';
 import { createStore, useStore } from '../parts/store';
+import { offered, trial } from './trial';
 
 const CURRENT = 'undercroft.groove';
 /** The groove that is open; null before it is known. */
@@ -36,17 +37,14 @@ export function useGrooveList() {
     [names, commit, open],
   );
   const addMidi = useCallback(
-    async (file: File) => {
-      try {
-        const midi = readMidiFile(new Uint8Array(await file.arrayBuffer()));
-        const title = midi.names.find((name) => name.trim() !== '')?.trim() || titleFromFileName(file.name);
-        const read = grooveFromMidi(midi, title.slice(0, 120), newId);
-        if (!read) return complain(`${file.name} has no notes: nothing to make a groove of.`);
-        await add(read, 'read the groove');
-        if (read.faults.length > 0) tell(`${file.name}: ${read.faults.slice(0, 3).join('; ')}.`);
-      } catch (error) {
-        complain(`${file.name}: ${(error as Error).message}`);
-      }
+    async (files: readonly File[]) => {
+      const read = (await Promise.all(files.map(readMidi))).flatMap((whole) => whole ?? []);
+      const [first] = read;
+      if (!first) return;
+      if (read.length === 1) return add(first, 'read the groove');
+      // Several are heard before one is taken.
+      const views = read.map((whole) => ({ name: whole.groove.name, view: offered(whole) }));
+      trial.set({ of: 'MIDI files', offers: views, at: 0, keep: ({ view }) => void add(view, 'read the groove') });
     },
     [add],
   );
@@ -61,6 +59,21 @@ export function useGrooveList() {
     [add],
   );
   return { list: data, error, openId, open, add, addMidi, addRecording };
+}
+
+/** The groove of a MIDI file; null where it has none, which is told. */
+async function readMidi(file: File): Promise<WholeGroove | null> {
+  try {
+    const midi = readMidiFile(new Uint8Array(await file.arrayBuffer()));
+    const title = midi.names.find((name) => name.trim() !== '')?.trim() || titleFromFileName(file.name);
+    const read = grooveFromMidi(midi, title.slice(0, 120), newId);
+    if (!read) complain(`${file.name} has no notes: nothing to make a groove of.`);
+    else if (read.faults.length > 0) tell(`${file.name}: ${read.faults.slice(0, 3).join('; ')}.`);
+    return read;
+  } catch (error) {
+    complain(`${file.name}: ${(error as Error).message}`);
+    return null;
+  }
 }
 
 /** Between two questions whether a recording has been listened to, and how often it is asked. */
@@ -81,5 +94,5 @@ async function heardGroove(id: string, title: string): Promise<WholeGroove> {
 /** An empty groove of four bars. */
 export function emptyGroove(bpm: number): WholeGroove {
   const meters = [{ bar: 0, beats: 4, beatUnit: 4 as const }];
-  return { groove: { name: 'Groove', bars: 4, meters, bpm, swing: 0.5, swingOf: 16 }, rows: [], notes: [] };
+  return { groove: { name: 'Groove', bars: 4, meters, bpm, swing: 0.5, swingOf: 16 }, rows: [], notes: [], lanes: [] };
 }

@@ -1,12 +1,14 @@
 import { useMemo } from 'react';
 import type { Stored } from '@/contract/documents';
+import type { Change } from '@/contract/edits';
 import { strokesOf } from '@/core/groove/edits';
 import type { GrooveNote } from '@/core/groove/model';
-import { MOST_ROLL } from '@/core/groove/parameters';
+import { MOST_ROLL, NOTE_INITIAL } from '@/core/groove/parameters';
 import { useCommands } from '../data/commit';
 import { createStore, useStore } from '../parts/store';
 import { soundNow } from '../sound/sound';
 import { noteChanges, placed } from './edits';
+import { player } from './player';
 import type { ShownRow } from './rows';
 import type { GrooveDesk } from './use-groove-desk';
 
@@ -26,18 +28,23 @@ export function useNoteEdits({ view, step, isRunning }: GrooveDesk) {
     const hear = ({ pad }: ShownRow, struck: number) => {
       if (pad && sounds && !isRunning) soundNow()?.engine.strike(pad.position, struck);
     };
+    const store = (label: string, changes: Change[]) => {
+      // Heard in this lap where it lies ahead: the page shows it later.
+      player.take(changes);
+      void commit(label, changes);
+    };
     const change = (note: Note, set: Partial<GrooveNote>, label: string) =>
-      void commit(label, noteChanges([note], [{ ...note, ...set }]));
+      store(label, noteChanges([note], [{ ...note, ...set }]));
     return {
       hear,
       place: (row: ShownRow, tick: number, set: Partial<GrooveNote> = {}) => {
-        const note = { tick, length: step, velocity: velocity.get(), strokes: 1, ramp: 0, ...set };
+        const note = { tick, length: step, ...NOTE_INITIAL, velocity: velocity.get(), ...set };
         velocity.set(note.velocity);
-        void commit(`struck ${row.name}`, placed(view, row, note, newId));
+        store(`struck ${row.name}`, placed(view, row, note, newId));
         hear(row, note.velocity);
       },
       remove: (row: ShownRow, notes: readonly Note[]) =>
-        void commit(
+        store(
           notes.length === 1 ? `took a stroke of ${row.name} away` : `took ${notes.length} strokes away`,
           noteChanges(notes, []),
         ),

@@ -2,10 +2,12 @@ import { useEffect, useRef, useState } from 'react';
 import type { Change } from '@/contract/edits';
 import { quantised } from '@/core/groove/edits';
 import type { GrooveNote } from '@/core/groove/model';
+import { NOTE_INITIAL } from '@/core/groove/parameters';
+import { stepAt } from '@/core/groove/time';
 import { useCommands } from '../data/commit';
 import { followPlaying, type PadStrike } from '../play/door';
 import { soundNow } from '../sound/sound';
-import { placed } from './edits';
+import { noteChanges, placed } from './edits';
 import { player } from './player';
 import type { GrooveDesk } from './use-groove-desk';
 
@@ -29,12 +31,16 @@ export function usePlayIn(desk: GrooveDesk): {
   readonly setIn: (isIn: boolean) => void;
   readonly isQuantised: boolean;
   readonly setQuantised: (isQuantised: boolean) => void;
+  /** What is played takes the place of what lies under it, instead of going beside it. */
+  readonly replaces: boolean;
+  readonly setReplaces: (replaces: boolean) => void;
 } {
   const { commit } = useCommands();
   const [isIn, setIn] = useState(false);
   const [isQuantised, setQuantised] = useState(true);
-  const latest = useRef({ desk, isQuantised });
-  latest.current = { desk, isQuantised };
+  const [replaces, setReplaces] = useState(false);
+  const latest = useRef({ desk, isQuantised, replaces });
+  latest.current = { desk, isQuantised, replaces };
   useEffect(() => {
     if (!isIn || !desk.isRunning) return;
     const waiting: Waiting[] = [];
@@ -54,7 +60,9 @@ export function usePlayIn(desk: GrooveDesk): {
         return tick === null ? [] : [{ strike, tick }];
       });
       if (fallen.length === 0) return;
-      const { changes, count } = playedIn(latest.current.desk, fallen, latest.current.isQuantised);
+      const { desk: now, isQuantised: isExact, replaces: goesOver } = latest.current;
+      const { changes: made, count } = playedIn(now, fallen, isExact);
+      const changes = goesOver ? [...takenAway(now, fallen), ...made] : made;
       if (count > 0) void commit(count === 1 ? 'played a stroke' : `played ${count} strokes`, changes);
     };
     const stop = followPlaying((played) => {
@@ -71,7 +79,33 @@ export function usePlayIn(desk: GrooveDesk): {
       store();
     };
   }, [isIn, desk.isRunning, commit]);
-  return { isIn, setIn, isQuantised, setQuantised };
+  return { isIn, setIn, isQuantised, setQuantised, replaces, setReplaces };
+}
+
+/** Changes that take away what lies under strokes that were played together: of the pads that were struck, from the first to the last. */
+function takenAway(
+  { rows, step, starts }: GrooveDesk,
+  fallen: readonly { readonly strike: PadStrike; readonly tick: number }[],
+): Change[] {
+  const ticks = fallen.map(({ tick }) => tick);
+  const [first, last] = [Math.min(...ticks), Math.max(...ticks)];
+  // Around the end of the loop the stretch is in two pieces.
+  const isAround = ticks.some((tick, i) => i > 0 && tick < (ticks[i - 1] as number) - step);
+  const [from, to] = isAround ? [ticks[0] as number, ticks.at(-1) as number] : [first, last];
+  const isUnder = (tick: number) => {
+    const at = stepAt(starts, tick, step);
+    const [low, high] = [stepAt(starts, from, step), stepAt(starts, to, step)];
+    return isAround ? at >= low || at <= high : at >= low && at <= high;
+  };
+  const struck = new Set(fallen.map(({ strike }) => strike.pad));
+  return rows.flatMap(({ pad, isSubstitute, notes }) =>
+    pad && !isSubstitute && struck.has(pad.position)
+      ? noteChanges(
+          notes.filter(({ tick }) => isUnder(tick)),
+          [],
+        )
+      : [],
+  );
 }
 
 /** Changes that put strokes into a groove; rows that several of them need are made once. */
@@ -88,7 +122,7 @@ function playedIn(
     const row = rows.find(({ pad, isSubstitute }) => pad?.position === strike.pad && !isSubstitute);
     if (!row) continue;
     const velocity = Math.max(1, Math.min(127, Math.round(strike.velocity)));
-    const raw: GrooveNote = { id: '', rowId: '', tick: Math.round(tick), length: step, velocity, strokes: 1, ramp: 0 };
+    const raw: GrooveNote = { id: '', rowId: '', tick: Math.round(tick), length: step, ...NOTE_INITIAL, velocity };
     const [note] = isQuantised ? quantised([raw], view.groove, step, 1) : [raw];
     const { id: _id, rowId: _row, ...value } = note as GrooveNote;
     const known = made.get(strike.pad);

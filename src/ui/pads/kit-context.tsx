@@ -57,6 +57,9 @@ interface KitDesk {
 /** The kit under the hands, for what plays on while pages change. */
 export const kitNow = createStore<KitView | null>(null);
 
+/** The tempo of the groove under work or running, with which loops go before the kit's; null where there is none. */
+export const loopTempo = createStore<number | null>(null);
+
 /** The version that is heard in place of the kit it is of; null for the kit itself. */
 export const heardVersion = createStore<string | null>(null);
 
@@ -104,7 +107,14 @@ export function KitProvider({ children }: { children: ReactNode }) {
   const view = useMemo(() => (data && isThere ? draftedKit(drafts, data) : null), [data, isThere, drafts]);
   // A version is heard in place of the kit, on the same pads.
   const { data: version } = useKit(useStore(heardVersion));
-  const padStates = useKitSound(version?.kit.versionOf === view?.kit.id ? (version ?? view) : view);
+  const heard = version?.kit.versionOf === view?.kit.id ? (version ?? view) : view;
+  const tempoBpm = useStore(loopTempo);
+  const padStates = useKitSound(
+    useMemo(
+      () => (heard && tempoBpm !== null ? { ...heard, kit: { ...heard.kit, tempoBpm } } : heard),
+      [heard, tempoBpm],
+    ),
+  );
   useEffect(() => kitNow.set(view), [view]);
   usePlayKeys();
   usePadNotes(view);

@@ -4,6 +4,7 @@ import { busSound, type Route } from '@/core/kit/buses';
 import { type Laid, liveSteps } from '@/core/kit/live-steps';
 import type { Bus, Pad } from '@/core/kit/model';
 import { type LayerWithHit, type PooledSound, padSound } from '@/core/kit/pad-sound';
+import type { BusProgram, PadProgram, Programs } from '@/core/kit/programs';
 import { KIT_PADS, programOfBus } from '@/core/play/limits';
 import { PLAIN_LAYER, SILENT } from '@/core/play/program';
 import type { BusStep, LiveStep, PadStep } from '@/core/treatment/live';
@@ -23,6 +24,15 @@ const GOING_OVER_MS = 250;
 export class Sound {
   readonly audition: Audition;
   private readonly pinned = new Map<number, readonly Lease[]>();
+  private readonly ofPads = new Map<number, PadProgram>();
+  private readonly ofBuses = new Map<number, BusProgram>();
+  /** How often a pad or a bus has been set up. */
+  readonly prepared = createStore(0);
+  /** How the programs of the kit that is set up come of its values. */
+  readonly programs: Programs = {
+    pad: (position) => this.ofPads.get(position) ?? null,
+    bus: (place) => this.ofBuses.get(place) ?? null,
+  };
 
   private constructor(
     readonly engine: EngineClient,
@@ -64,12 +74,14 @@ export class Sound {
       const gain = pad.normaliseDbfs === null ? 1 : await this.worker.normalise(pad, layers, [...sounds], rate);
       const laidOf = await this.laid(steps, tempoBpm, leases);
       if (!current()) return;
-      const live = liveSteps(steps, this.engine.sampleRate, laidOf);
-      this.engine.setPad(
-        pad.position,
-        padSound(pad, layers, this.engine.sampleRate, ({ id }) => sounds.get(id) ?? null, gain, tempoBpm, live, route),
-      );
+      const { sampleRate } = this.engine;
+      const soundOf = ({ id }: { readonly id: string }) => sounds.get(id) ?? null;
+      const program: PadProgram = (own, ownSteps) =>
+        padSound(own, layers, sampleRate, soundOf, gain, tempoBpm, liveSteps(ownSteps, sampleRate, laidOf), route);
+      this.ofPads.set(pad.position, program);
+      this.engine.setPad(pad.position, program(pad, steps));
       this.repin(pad.position, leases.splice(0));
+      this.prepared.set(this.prepared.get() + 1);
     } finally {
       release(leases);
     }
@@ -87,8 +99,11 @@ export class Sound {
     try {
       const laidOf = await this.laid(steps, tempoBpm, leases);
       if (!current()) return;
-      this.engine.setBus(place, bus ? busSound(bus, steps, this.engine.sampleRate, laidOf) : []);
+      const program: BusProgram = (own, ownSteps) => busSound(own, ownSteps, this.engine.sampleRate, laidOf);
+      this.ofBuses.set(place, program);
+      this.engine.setBus(place, bus ? program(bus, steps) : []);
       this.repin(programOfBus(place), leases.splice(0));
+      this.prepared.set(this.prepared.get() + 1);
     } finally {
       release(leases);
     }
@@ -128,6 +143,7 @@ export class Sound {
   }
 
   clearPad(position: number): void {
+    this.ofPads.delete(position);
     this.engine.setPad(position, SILENT);
     this.repin(position, []);
   }

@@ -1,5 +1,5 @@
 import { bundledFiles } from '../../exporting/bundled';
-import { ZipOfFiles } from '../../exporting/zip';
+import { BareFile, ZipOfFiles } from '../../exporting/zip';
 import { preparedChanges } from '../../hits/prepare';
 import { RenderStore } from '../../renders/store';
 import { carried } from '../carried';
@@ -9,7 +9,7 @@ import type { RoleOf, Stage } from './role';
 /** Makes bundles piece by piece as they are read, and prepares hits one at a time in between. */
 export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
   const renders = RenderStore.of(workspace);
-  const zips = new Map<number, ZipOfFiles>();
+  const zips = new Map<number, ZipOfFiles | BareFile>();
   /** Work by key, run step by step; a step returns whether there is another one. */
   const working = new Map<number, () => boolean>();
 
@@ -58,8 +58,8 @@ export function making({ db, workspace, say, beat, quiet }: Stage): RoleOf {
           key,
           bundledFiles(db, renders, of),
           () => {},
-          ({ name, isPrivate, files }) => {
-            const zip = new ZipOfFiles(files);
+          ({ name, isPrivate, files, isBare }) => {
+            const zip = isBare && files[0] ? new BareFile(files[0]) : new ZipOfFiles(files);
             zips.set(key, zip);
             say({ type: 'bundle-begun', key, name, isPrivate, bytes: zip.bytes });
           },

@@ -1,0 +1,41 @@
+import { Menu, MenuButton, MenuItems } from '@headlessui/react';
+import { ChevronDown } from 'lucide-react';
+import { type ActionItem, ActionItems } from '../parts/ActionItems';
+import { useStore } from '../parts/store';
+import type { GrooveDesk } from './use-groove-desk';
+import { paints } from './use-note-hand';
+import type { SelectionEdits } from './use-selection-edits';
+
+/** What can be done to several notes at once. */
+export function NoteMenu({ desk, edits }: { desk: GrooveDesk; edits: SelectionEdits }) {
+  const isPainting = useStore(paints);
+  const { chosen } = edits;
+  const any = chosen.length > 0;
+  const what = chosen.length === 1 ? 'the note' : `${chosen.length} notes`;
+  const actions: readonly ActionItem[] = [
+    ['Select all · Ctrl A', desk.view.notes.length > 0, edits.selectAll],
+    [`Copy ${what} · Ctrl C`, any, edits.copy],
+    [`Cut ${what} · Ctrl X`, any, edits.cut],
+    ['Paste at the cell · Ctrl V', true, edits.paste],
+    [`Split ${what}`, any, edits.split],
+    [`Take ${what} away · Delete`, any, edits.remove],
+    ['A tick earlier · Ctrl ←', any, () => edits.nudge(-1)],
+    ['A tick later · Ctrl →', any, () => edits.nudge(1)],
+    ['A millisecond earlier · Ctrl Shift ←', any, () => edits.nudgeMs(-1)],
+    ['A millisecond later · Ctrl Shift →', any, () => edits.nudgeMs(1)],
+    [isPainting ? 'Frame notes on free ground' : 'Paint notes on free ground', true, () => paints.set(!isPainting)],
+  ];
+  return (
+    <Menu>
+      <MenuButton className="quiet-button inline-flex items-center gap-1 whitespace-nowrap">
+        {any && desk.selected.size > 0 ? `${chosen.length} notes …` : 'Notes …'} <ChevronDown size={12} aria-hidden />
+      </MenuButton>
+      <MenuItems
+        anchor="bottom start"
+        className="z-40 mt-1 w-[280px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
+      >
+        <ActionItems actions={actions} />
+      </MenuItems>
+    </Menu>
+  );
+}
