@@ -1,6 +1,6 @@
 import { KIT_PARAMETERS, PAD_PARAMETERS } from '../kit/parameters';
 import type { NumberParameter, Parameters } from '../parameter/parameter';
-import { clip, shareOf, valueAt } from '../parameter/values';
+import { shareOf, valueAt } from '../parameter/values';
 import { LIVE_PARAMETERS, LIVE_PROCESSORS, type LiveName, type LiveStep } from '../treatment/live';
 import type { GrooveLane, LanePoint } from './model';
 
@@ -124,11 +124,12 @@ export function laneValue(
   }
   const last = points[low - 1];
   const next = points[low];
-  if (!last) return clip(of, first.value);
-  if (!next || holds || next.tick === last.tick) return clip(of, last.value);
+  const within = (value: number) => Math.min(of.high, Math.max(of.low, value));
+  if (!last) return within(first.value);
+  if (!next || holds || next.tick === last.tick) return within(last.value);
   const share = (tick - last.tick) / (next.tick - last.tick);
   const [from, to] = [shareOf(of, last.value), shareOf(of, next.value)];
-  return Math.min(of.high, Math.max(of.low, valueAt(of, from + share * (to - from))));
+  return within(valueAt(of, from + share * (to - from)));
 }
 
 /** Points with those of a stretch replaced: what lies outside keeps its values up to its ends. */
@@ -149,7 +150,7 @@ export function replaced(
   // Only where something lies outside a stretch is there a value to keep; a single point takes the place of that at its tick.
   const start = from < to && before.length > 0 && !lane.holds ? at(from, true) : [];
   const end = from < to && after.length > 0 ? at(to, false) : [];
-  return [...before, ...start, ...drawn, ...end];
+  return [...before, ...start, ...drawn, ...end, ...after];
 }
 
 /** Points without those that a line through their neighbours would give within so much of the bar, 0 to 1. */

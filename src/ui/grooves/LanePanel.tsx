@@ -90,6 +90,9 @@ function LaneHead({ desk, lane }: { desk: GrooveDesk; lane: Lane }) {
           }}
         />
       )}
+      {isSilent(lane) && (
+        <p className="text-[11px] text-madder leading-tight">Its filter is off: this moves nothing.</p>
+      )}
       {!lane.isNotes && (
         <div className="mt-auto flex items-center gap-2 text-[12px]">
           <ShapeChoice onFill={lane.fill} />
@@ -116,6 +119,12 @@ function LaneHead({ desk, lane }: { desk: GrooveDesk; lane: Lane }) {
     </div>
   );
 }
+
+/** Whether it moves a filter that is off. */
+function isSilent({ choice: { shown }, row }: Lane): boolean {
+  return shown.kind === 'pad' && OF_FILTER.has(shown.parameter) && shown.step === '' && row?.pad?.filter === 'off';
+}
+const OF_FILTER: ReadonlySet<string> = new Set(['cutoffHz', 'resonance', 'filterOctaves']);
 
 function LanePicture({ desk, lane, left, perTick }: LanePanelProps & { readonly lane: Lane }) {
   const canvas = useRef<HTMLCanvasElement>(null);

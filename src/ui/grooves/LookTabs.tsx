@@ -14,7 +14,7 @@ export function LookTabs({ desk, heard }: { desk: GrooveDesk; heard: number | nu
       <p className={`font-semibold text-[12px] ${heard === null ? 'text-soft' : 'text-madder'}`}>
         {heard === null ? `${view.notes.length} notes` : `plays bar ${heard + 1}`}
       </p>
-      <div className="flex gap-[2px] text-[12px]">
+      <div className="-ml-1 flex text-[11.5px]">
         <Tab label="Steps" isOn={look === 'grid'} onPress={() => grooveLook.set('grid')} />
         <Tab
           label="Times"
@@ -22,7 +22,7 @@ export function LookTabs({ desk, heard }: { desk: GrooveDesk; heard: number | nu
           isOn={look === 'notes'}
           onPress={() => grooveLook.set('notes')}
         />
-        <span className="mx-[2px] border-line border-l" />
+        <span className="mx-[2px] my-[2px] border-line border-l" />
         <Tab
           label="Values"
           title="Velocity, roll, level, pitch, pan, filter and start of notes"
@@ -53,7 +53,7 @@ function Tab({ label, title, isOn, onPress }: TabProps) {
       type="button"
       aria-pressed={isOn}
       title={title}
-      className={`rounded px-1 ${isOn ? 'bg-selection font-semibold text-verdigris' : 'text-soft hover:text-ink'}`}
+      className={`rounded px-[3px] ${isOn ? 'bg-selection font-semibold text-verdigris' : 'text-soft hover:text-ink'}`}
       onClick={onPress}
     >
       {label}

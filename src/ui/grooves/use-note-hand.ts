@@ -126,8 +126,11 @@ export function useNoteHand(
     if (!h.isDrag || !to) return press(h, event);
     const byTicks = Math.round(to.tick - h.from.tick);
     if (h.way === 'frame') {
-      const found = framed(h, to).map(({ id }) => id);
-      setSelected(new Set(event.shiftKey ? [...selected, ...found] : found));
+      const found = framed(h, to);
+      const ids = found.map(({ id }) => id);
+      setSelected(new Set(event.shiftKey ? [...selected, ...ids] : ids));
+      const [first] = found;
+      if (first) desk.setCell({ row: rowIndexOf(rows, first), tick: first.tick });
     } else if (h.way === 'length') edits.resize(h.notes, byTicks);
     else edits.move(h.notes, byTicks, to.row - h.from.row, event.ctrlKey);
   };

@@ -76,7 +76,7 @@ function Row({
   const id = useId();
   return (
     <div className="@container flex h-[26px] items-center gap-2 border-b border-line">
-      <span className="flex w-[104px] flex-none items-baseline @max-[300px]:w-[76px]">
+      <span className="flex w-[104px] flex-none items-baseline @max-[300px]:w-[76px] @max-[180px]:w-[34px]">
         <label htmlFor={id} className="truncate">
           {label}
         </label>
@@ -153,7 +153,7 @@ function Figure({ id, of, label, unit, value, initial, preview, onCommit }: Figu
   return (
     <>
       <Typed id={id} of={of} text={text} onCommit={(wanted) => wanted !== value && onCommit(wanted)} />
-      <span className="figure -ml-1 w-[56px] flex-none text-soft">{unitText}</span>
+      <span className="figure -ml-1 w-[56px] flex-none text-soft @max-[180px]:w-[24px]">{unitText}</span>
       <Bar
         of={of}
         label={label}
