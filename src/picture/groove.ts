@@ -47,8 +47,35 @@ const LEAST_HEIGHT = 5;
 const ABOVE = 3;
 const RADIUS = 9;
 
-/** Draws the grid of a groove: each stroke an arch as tall as it is hard. */
-export function drawGroove(ctx: Context2D, scene: GrooveScene, width: number, height: number, palette: Palette): void {
+/** Draws the grid of a groove: each stroke an arch as tall as it is hard. `only` names the rows to draw; null for all. */
+export function drawGroove(
+  ctx: Context2D,
+  scene: GrooveScene,
+  width: number,
+  height: number,
+  palette: Palette,
+  only: ReadonlySet<number> | null = null,
+): void {
+  if (!only) {
+    drawRows(ctx, scene, width, height, palette, null);
+    return;
+  }
+  ctx.save();
+  ctx.beginPath();
+  for (const r of only) ctx.rect(0, r * scene.rowHeight - scene.top - 1, width, scene.rowHeight + 1);
+  ctx.clip();
+  drawRows(ctx, scene, width, height, palette, only);
+  ctx.restore();
+}
+
+function drawRows(
+  ctx: Context2D,
+  scene: GrooveScene,
+  width: number,
+  height: number,
+  palette: Palette,
+  only: ReadonlySet<number> | null,
+): void {
   const { rows, lines, rowHeight, left, top, end, under, cell, frame } = scene;
   ctx.clearRect(0, 0, width, height);
   ctx.fillStyle = palette('sheet');
@@ -65,7 +92,10 @@ export function drawGroove(ctx: Context2D, scene: GrooveScene, width: number, he
   drawLines(ctx, lines, left, width, foot, palette);
   ctx.fillStyle = palette('line');
   for (let r = first; r <= last; r++) ctx.fillRect(0, r * rowHeight - top - 1, Math.min(width, end - left), 1);
-  for (let r = first; r < last; r++) drawRow(ctx, rows[r] as DrawnRow, r * rowHeight - top, scene, width, palette);
+  // A row reaches a pixel into the one above it: that one's strokes stand on the line between them.
+  const isDrawn = (r: number) => !only || only.has(r) || only.has(r + 1);
+  for (let r = first; r < last; r++)
+    if (isDrawn(r)) drawRow(ctx, rows[r] as DrawnRow, r * rowHeight - top, scene, width, palette);
   if (cell) {
     ctx.strokeStyle = palette('verdigris');
     ctx.lineWidth = 2;

@@ -11,6 +11,8 @@ const ROWS = 16;
 const BARS = 64;
 const NOTES = 5000;
 const PLACED = 24;
+/** A quick hand: ten strokes a second. Without rests several strokes would fall into one frame. */
+const [DOWN_MS, BETWEEN_MS] = [30, 70] as const;
 
 /** A groove of 64 bars of 16 rows with 5,000 notes: scrolled, and strokes placed one after another. */
 export async function grooveRows(folder: string): Promise<Row[]> {
@@ -31,7 +33,10 @@ export async function grooveRows(folder: string): Promise<Row[]> {
     const box = await canvas.boundingBox();
     if (!box) throw new Error('no grid');
     const placing = async () => {
-      for (let n = 0; n < PLACED; n++) await page.mouse.click(box.x + 20 + n * 30, box.y + 14 + 28 * (n % ROWS));
+      for (let n = 0; n < PLACED; n++) {
+        await page.mouse.click(box.x + 20 + n * 30, box.y + 14 + 28 * (n % ROWS), { delay: DOWN_MS });
+        await page.waitForTimeout(BETWEEN_MS);
+      }
     };
     await placing();
     const placed = await frameTimes(page, placing);

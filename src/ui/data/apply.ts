@@ -21,15 +21,25 @@ function applyTo<T extends Row>(
   belongs: (value: Record<string, unknown>) => boolean,
 ): readonly T[] {
   if (changes.length === 0) return rows;
-  const next = new Map(rows.map((row) => [row.id, row]));
+  const concerned = new Set(changes.map(({ id }) => id));
+  // Only the rows that are changed are looked up by their ids: a list may be long.
+  const next = new Map<string, T | null>();
+  for (const row of rows) if (concerned.has(row.id)) next.set(row.id, row);
+  const there = new Set(next.keys());
   for (const change of changes) {
     const row = next.get(change.id);
-    if (change.op === 'remove') next.delete(change.id);
+    if (change.op === 'remove') next.set(change.id, null);
     else if (change.op === 'update' && row) next.set(change.id, { ...row, ...change.set, rev: row.rev + 1 });
     else if (change.op === 'create' && belongs(change.value))
       next.set(change.id, { ...whole(change.doc, change.value), id: change.id, rev: 1 } as unknown as T);
   }
-  return [...next.values()];
+  const made: T[] = [];
+  for (const row of rows) {
+    const now = concerned.has(row.id) ? next.get(row.id) : row;
+    if (now) made.push(now);
+  }
+  for (const [id, row] of next) if (row && !there.has(id)) made.push(row);
+  return made;
 }
 
 const of = (changes: readonly Change[], doc: Change['doc']) => changes.filter((c) => c.doc === doc);
@@ -130,6 +140,14 @@ export function applyToCut(view: CutView, changes: readonly Change[]): CutView {
   };
 }
 
+/** Notes by time; those that are in order already are left as they lie. */
+function inTime(notes: GrooveView['notes']): GrooveView['notes'] {
+  const before = (a: GrooveView['notes'][number], b: GrooveView['notes'][number]) =>
+    a.tick - b.tick || (a.id < b.id ? -1 : 1);
+  const isSorted = notes.every((note, i) => i === 0 || before(notes[i - 1] as typeof note, note) < 0);
+  return isSorted ? notes : notes.toSorted(before);
+}
+
 /** A groove after changes. */
 export function applyToGroove(view: GrooveView, changes: readonly Change[]): GrooveView {
   const rows = applyTo(view.rows, of(changes, 'grooveRow'), (value) => value.grooveId === view.groove.id);
@@ -142,7 +160,7 @@ export function applyToGroove(view: GrooveView, changes: readonly Change[]): Gro
     groove: applyTo([view.groove], of(changes, 'groove'), () => false)[0] ?? view.groove,
     rows: rows === view.rows ? rows : inOrder(rows),
     lanes: applyTo(view.lanes, of(changes, 'grooveLane'), (value) => value.grooveId === view.groove.id),
-    notes: kept === view.notes ? kept : [...kept].sort((a, b) => a.tick - b.tick || (a.id < b.id ? -1 : 1)),
+    notes: kept === view.notes ? kept : inTime(kept),
   };
 }
 

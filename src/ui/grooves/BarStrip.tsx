@@ -1,4 +1,6 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { GrooveView } from '@/contract/views';
+import type { GrooveNote } from '@/core/groove/model';
 import { barOf } from '@/core/groove/time';
 import { LookTabs } from './LookTabs';
 import { player } from './player';
@@ -19,18 +21,11 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
     if (upTo) set(Math.min(from, n), Math.max(from, n));
     else set(n);
   }, []);
+  const known = useRef<readonly KnownBar[]>([]);
   const pictures = useMemo(() => {
-    const byBar: string[] = Array.from({ length: view.groove.bars }, () => '');
-    for (const { tick, velocity } of view.notes) {
-      const of = barOf(starts, tick);
-      const from = starts[of] as number;
-      const wide = ((starts[of + 1] as number) - from) * perTick;
-      const x = 4 + ((tick - from) / ((starts[of + 1] as number) - from)) * Math.max(0, wide - 12);
-      const high = (14 * velocity) / 127;
-      byBar[of] += `M${Math.round(x)} ${34 - Math.round(high)}h3v${Math.round(high)}h-3z`;
-    }
-    return byBar;
-  }, [view.notes, view.groove.bars, starts, perTick]);
+    known.current = barPictures(view.notes, starts, perTick, known.current);
+    return known.current.map(({ picture }) => picture);
+  }, [view.notes, starts, perTick]);
   return (
     <div className="flex h-[44px] flex-none border-line border-b bg-paper" data-testid="bar-strip">
       <LookTabs desk={desk} heard={heard} />
@@ -53,6 +48,44 @@ export function BarStrip({ desk, left, perTick }: { desk: GrooveDesk; left: numb
       </fieldset>
     </div>
   );
+}
+
+/** A bar's picture, and what it was made of. */
+interface KnownBar {
+  readonly notes: GrooveView['notes'];
+  readonly wide: number;
+  readonly from: number;
+  readonly picture: string;
+}
+
+/** The strokes of each bar in small, as path data; a bar whose notes are the same keeps its picture. Notes come by time. */
+function barPictures(
+  notes: GrooveView['notes'],
+  starts: readonly number[],
+  perTick: number,
+  before: readonly KnownBar[],
+): KnownBar[] {
+  let next = 0;
+  return starts.slice(0, -1).map((from, bar): KnownBar => {
+    const end = starts[bar + 1] as number;
+    const first = next;
+    while (next < notes.length && (notes[next] as GrooveNote).tick < end) next++;
+    const own = notes.slice(first, next);
+    const wide = (end - from) * perTick;
+    const known = before[bar];
+    const isSame =
+      known?.wide === wide &&
+      known.from === from &&
+      known.notes.length === own.length &&
+      own.every((note, i) => note === known.notes[i]);
+    if (isSame) return known;
+    const picture = own.map(({ tick, velocity }) => {
+      const x = 4 + ((tick - from) / (end - from)) * Math.max(0, wide - 12);
+      const high = Math.round((14 * velocity) / 127);
+      return `M${Math.round(x)} ${34 - high}h3v${high}h-3z`;
+    });
+    return { notes: own, wide, from, picture: picture.join('') };
+  });
 }
 
 interface BarProps {

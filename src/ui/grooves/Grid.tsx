@@ -1,12 +1,10 @@
-import { memo, type PointerEvent, type RefObject, useEffect, useMemo, useRef } from 'react';
+import { memo, type PointerEvent, type RefObject, useEffect, useRef } from 'react';
 import { placeOf } from '@/core/groove/time';
-import { drawGroove } from '@/picture/groove';
-import { beginDrawing, useDrawing, usePalette } from '../parts/canvas';
-import { drawnLines, drawnNotes, drawnStrokes, WIDEST_PX } from './drawn';
 import { NAMES_PX, ROW_PX } from './measures';
 import { player } from './player';
 import { RowHead } from './RowHead';
 import { type Drafted, useGridHand } from './use-grid-hand';
+import { useGridPicture } from './use-grid-picture';
 import type { GrooveDesk } from './use-groove-desk';
 import { type NoteEdits, toldNote } from './use-note-edits';
 import { useNoteHand } from './use-note-hand';
@@ -24,11 +22,9 @@ interface GridProps {
 
 /** The grid: a row a pad, its name at the left, its strokes as arches. */
 export function Grid({ desk, edits, selection, scroller, scrolled, perTick }: GridProps) {
-  const { rows, starts, step, cell, view, selected } = desk;
+  const { rows, starts } = desk;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const palette = usePalette();
   const { left, top, width, height } = scrolled;
-  const lines = useMemo(() => drawnLines(view.groove, starts, step, perTick), [view.groove, starts, step, perTick]);
   const end = (starts.at(-1) as number) * perTick;
   const cellAt = (event: PointerEvent) => {
     const box = canvas.current?.getBoundingClientRect();
@@ -42,55 +38,8 @@ export function Grid({ desk, edits, selection, scroller, scrolled, perTick }: Gr
   const { drafted, handlers: gridHandlers } = useGridHand(desk, edits, cellAt);
   const { draft, handlers: noteHandlers } = useNoteHand(desk, selection, cellAt, perTick);
   const handlers = isNotes ? noteHandlers : gridHandlers;
-  const quiet = useMemo(() => {
-    const isAnyAlone = rows.some(({ rows: own }) => own.some(({ alone }) => alone));
-    return rows.map(
-      ({ rows: own, pad }) => !pad || own.some(({ muted }) => muted) || (isAnyAlone && !own.some(({ alone }) => alone)),
-    );
-  }, [rows]);
   const area = Math.max(0, width - NAMES_PX);
-  useDrawing(() => {
-    if (!canvas.current || area === 0) return;
-    const ctx = beginDrawing(canvas.current, area, height);
-    const [from, to] = [(left - WIDEST_PX) / perTick, (left + area) / perTick];
-    const first = Math.floor(top / ROW_PX);
-    const drawn = rows.map(({ family, notes }, r) => {
-      const isSeen = r >= first && r <= first + Math.ceil(height / ROW_PX);
-      const seen = isSeen ? notes.filter(({ tick, length }) => tick + length >= from && tick < to) : [];
-      const moved = draft?.notes.flatMap(({ row, note }) => (row === r ? [note] : [])) ?? [];
-      const strokes = isNotes
-        ? drawnNotes([...seen.filter(({ id }) => !draft?.hidden.has(id)), ...moved], perTick, selected)
-        : drawnStrokes(withDraft(seen, drafted?.row === r ? drafted : null), step, perTick);
-      return { family, isChosen: r === cell.row, isQuiet: quiet[r] === true, strokes };
-    });
-    const under = [starts[desk.bar], starts[desk.lastBar + 1]].map((tick) => (tick as number) * perTick);
-    const scene = {
-      ...{ rows: drawn, lines, rowHeight: ROW_PX, left, top, end },
-      under: under as [number, number],
-      frame: draft?.frame ?? null,
-      cell: { x: cell.tick * perTick, width: step * perTick, row: cell.row },
-    };
-    drawGroove(ctx, scene, area, height, palette);
-  }, [
-    rows,
-    quiet,
-    drafted,
-    draft,
-    isNotes,
-    selected,
-    lines,
-    left,
-    top,
-    area,
-    height,
-    palette,
-    perTick,
-    cell,
-    step,
-    desk.bar,
-    desk.lastBar,
-    starts,
-  ]);
+  useGridPicture(canvas, { desk, scrolled, area, perTick, drafted, draft });
   const said = saidOf(desk);
   return (
     <div
@@ -134,12 +83,6 @@ const Names = memo(function Names({ desk }: { desk: GrooveDesk }) {
 
 /** Room for a tip at the right end. */
 const TIP_PX = 120;
-
-function withDraft<N extends { readonly id: string }>(notes: readonly N[], drafted: Drafted | null): N[] {
-  if (!drafted) return [...notes];
-  const draft = { ...drafted.note, id: drafted.id ?? '' } as unknown as N;
-  return [...notes.filter(({ id }) => id !== drafted.id), draft];
-}
 
 /** What the cell is called aloud. */
 function saidOf({ view, rows, cell, note }: GrooveDesk): string {

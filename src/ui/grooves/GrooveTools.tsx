@@ -1,5 +1,5 @@
-import type { ReactNode } from 'react';
-import type { GrooveView, KitView } from '@/contract/views';
+import { memo } from 'react';
+import type { GrooveView } from '@/contract/views';
 import { GROOVE_PARAMETERS } from '@/core/groove/parameters';
 import { STEPS } from '@/core/groove/time';
 import { LONGEST_NAME } from '@/core/naming/names';
@@ -8,35 +8,34 @@ import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
 import { TextField } from '../parts/TextField';
 import { useTaps } from '../parts/use-taps';
-import { BarMenu } from './BarMenu';
+import { BarEntries } from './BarEntries';
+import { GrooveChoice } from './GrooveChoice';
 import { More } from './More';
-import { NoteMenu } from './NoteMenu';
+import { NoteEntries } from './NoteEntries';
 import { player } from './player';
-import { TakeOut } from './TakeOut';
+import { TakeOutEntries } from './TakeOutEntries';
 import { Timing } from './Timing';
+import { ToolMenu } from './ToolMenu';
 import type { GrooveDesk } from './use-groove-desk';
 import { usePlayIn } from './use-play-in';
-import type { SelectionEdits } from './use-selection-edits';
 
 const STEP_OPTIONS = STEPS.map(([ticks, label]) => [ticks, `steps ${label}`] as const);
 
-interface GrooveToolsProps {
-  readonly desk: GrooveDesk;
-  readonly kit: KitView | null;
-  readonly selection: SelectionEdits;
-  readonly list: ReactNode;
-}
+/** What the line of tools shows; what its menus work on they read when they are opened. */
+type GrooveToolsProps = Pick<
+  GrooveDesk,
+  'step' | 'setStep' | 'bar' | 'lastBar' | 'plays' | 'setPlays' | 'follows' | 'setFollows' | 'isRunning'
+> & { readonly groove: GrooveView['groove']; readonly selected: number };
 
 /** The line over the grid: name, tempo, steps, what is played, timing, bars, and how it gets out. */
-export function GrooveTools({ desk, kit, selection, list }: GrooveToolsProps) {
+export const GrooveTools = memo(function GrooveTools(props: GrooveToolsProps) {
+  const { groove, step, bar, lastBar, plays, follows, isRunning, selected } = props;
   const { commit } = useCommands();
-  const { view, bar, lastBar, plays } = desk;
-  const { groove } = view;
   const set = (label: string, fields: Partial<GrooveView['groove']>) =>
     void commit(label, [{ op: 'update', doc: 'groove', id: groove.id, rev: groove.rev, set: fields }]);
   const setTempo = (bpm: number) => set(`set the tempo of ${groove.name} to ${bpm} BPM`, { bpm });
   const tap = useTaps(setTempo);
-  const into = usePlayIn(desk);
+  const into = usePlayIn(isRunning);
   return (
     <div className="flex min-h-10 flex-none flex-wrap items-center gap-2 border-line border-b bg-sheet px-4 py-1">
       <TextField
@@ -46,15 +45,15 @@ export function GrooveTools({ desk, kit, selection, list }: GrooveToolsProps) {
         maxLength={LONGEST_NAME}
         onCommit={(name) => set(`renamed ${groove.name} to ${name}`, { name })}
       />
-      {list}
+      <GrooveChoice />
       <NumberField of={GROOVE_PARAMETERS.bpm} value={groove.bpm} inline onCommit={setTempo} />
       <button type="button" className="quiet-button px-2" title="Tap the beat four times or more" onClick={tap}>
         Tap
       </button>
-      <Choice label="Steps" className="quiet-button" value={desk.step} options={STEP_OPTIONS} onChoose={desk.setStep} />
-      <Timing desk={desk} />
-      <BarMenu desk={desk} />
-      <NoteMenu desk={desk} edits={selection} />
+      <Choice label="Steps" className="quiet-button" value={step} options={STEP_OPTIONS} onChoose={props.setStep} />
+      <Timing swing={groove.swing} />
+      <ToolMenu label="Bars …" width="w-[300px]" Entries={BarEntries} />
+      <ToolMenu label={selected > 0 ? `${selected} notes …` : 'Notes …'} width="w-[280px]" Entries={NoteEntries} />
       <Choice
         label="Plays"
         className="quiet-button"
@@ -64,18 +63,18 @@ export function GrooveTools({ desk, kit, selection, list }: GrooveToolsProps) {
           ['bar', `plays bar ${bar + 1}`],
           ['stretch', lastBar > bar ? `plays ${bar + 1} to ${lastBar + 1}` : 'plays the stretch'],
         ]}
-        onChoose={desk.setPlays}
+        onChoose={props.setPlays}
       />
       <button
         type="button"
         className="quiet-button whitespace-nowrap"
-        aria-pressed={desk.follows}
+        aria-pressed={follows}
         title="Whether the bar under work stays as the loop goes on, or goes along with it"
-        onClick={() => desk.setFollows(!desk.follows)}
+        onClick={() => props.setFollows(!follows)}
       >
-        {desk.follows ? 'Goes along' : `Stays on ${bar + 1}`}
+        {follows ? 'Goes along' : `Stays on ${bar + 1}`}
       </button>
-      <More desk={desk} />
+      <More />
       <span className="ml-auto" />
       <button
         type="button"
@@ -110,13 +109,13 @@ export function GrooveTools({ desk, kit, selection, list }: GrooveToolsProps) {
       )}
       <button
         type="button"
-        className={desk.isRunning ? 'quiet-button' : 'next-button'}
+        className={isRunning ? 'quiet-button' : 'next-button'}
         title="Space"
-        onClick={() => (desk.isRunning ? player.stop() : void player.play())}
+        onClick={() => (isRunning ? player.stop() : void player.play())}
       >
-        {desk.isRunning ? 'Stop' : 'Play'}
+        {isRunning ? 'Stop' : 'Play'}
       </button>
-      <TakeOut view={view} kit={kit} row={desk.rows[desk.cell.row]} />
+      <ToolMenu label="Take it out …" width="w-[280px]" isAtEnd Entries={TakeOutEntries} />
     </div>
   );
-}
+});

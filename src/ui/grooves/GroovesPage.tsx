@@ -1,7 +1,7 @@
 'use client';
 
-import { memo, useEffect, useMemo, useRef } from 'react';
-import type { GrooveView, KitView } from '@/contract/views';
+import { useEffect, useMemo, useRef } from 'react';
+import type { GrooveView } from '@/contract/views';
 import { barStarts } from '@/core/groove/time';
 import { useGroove } from '../data/queries';
 import { notesToTake } from '../imports/use-notes';
@@ -10,6 +10,7 @@ import { useKitDesk } from '../pads/kit-context';
 import { useStore } from '../parts/store';
 import { useStatus } from '../shell/status';
 import { BarStrip } from './BarStrip';
+import { usePublishedDesk } from './desk-now';
 import { Grid } from './Grid';
 import { GrooveChoice } from './GrooveChoice';
 import { GrooveTools } from './GrooveTools';
@@ -25,7 +26,7 @@ import { useGrooveList } from './use-grooves';
 import { laneShown } from './use-lane';
 import { useNoteEdits } from './use-note-edits';
 import { useScrolled } from './use-scrolled';
-import { type SelectionEdits, useSelectionEdits } from './use-selection-edits';
+import { useSelectionEdits } from './use-selection-edits';
 import { useSelectionKeys } from './use-selection-keys';
 
 /** So many bars are seen at once where there are more. */
@@ -58,11 +59,6 @@ export function GroovesPage() {
   );
 }
 
-/** Not drawn anew as the grid is scrolled. */
-const Tools = memo(function Tools(props: { desk: GrooveDesk; kit: KitView | null; selection: SelectionEdits }) {
-  return <GrooveTools {...props} list={<GrooveChoice />} />;
-});
-
 function Empty() {
   useStatus('');
   return (
@@ -85,6 +81,7 @@ function Desk({ view }: { view: GrooveView }) {
   useBeneath(desk.view.groove.bpm);
   const edits = useNoteEdits(desk);
   const selection = useSelectionEdits(desk);
+  usePublishedDesk(desk, selection);
   useGridKeys(desk, edits, selection);
   useSelectionKeys(desk, selection);
   const isOffered = useStore(trial, (now) => now !== null && !now.isQuiet);
@@ -99,13 +96,25 @@ function Desk({ view }: { view: GrooveView }) {
   return (
     <>
       <div className="flex min-h-0 flex-1 flex-col bg-sheet">
-        {isOffered ? <TrialBar /> : <Tools desk={desk} kit={kit} selection={selection} />}
+        {isOffered ? <TrialBar /> : <Tools desk={desk} />}
         <BarStrip desk={desk} left={scrolled.left} perTick={perTick} />
         <Grid {...{ desk, edits, selection, scroller, scrolled, perTick }} />
         {lane && <LanePanel desk={desk} left={scrolled.left} perTick={perTick} />}
       </div>
       <Bench>{hasValues ? <NotePanel desk={desk} edits={selection} /> : undefined}</Bench>
     </>
+  );
+}
+
+/** The line of tools, which need not be drawn anew for a stroke. */
+function Tools({ desk }: { desk: GrooveDesk }) {
+  const { step, setStep, bar, lastBar, plays, setPlays, follows, setFollows, isRunning } = desk;
+  return (
+    <GrooveTools
+      {...{ step, setStep, bar, lastBar, plays, setPlays, follows, setFollows, isRunning }}
+      groove={desk.view.groove}
+      selected={desk.selected.size}
+    />
   );
 }
 

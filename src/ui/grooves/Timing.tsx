@@ -1,14 +1,15 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { humanised, quantised } from '@/core/groove/edits';
 import { GROOVE_PARAMETERS as P } from '@/core/groove/parameters';
 import { number } from '@/core/parameter/parameter';
 import { useCommands } from '../data/commit';
 import { ParameterRows } from '../parts/ParameterRows';
+import { useDeskNow } from './desk-now';
 import { noteChanges } from './edits';
 import { OtherTiming } from './OtherTiming';
 import { Signature } from './Signature';
-import { chosenNotes, type GrooveDesk } from './use-groove-desk';
+import { chosenNotes } from './use-groove-desk';
 
 /** What timing edits ask for; kept while the page is open. */
 const ASKED = {
@@ -36,8 +37,26 @@ const ASKED = {
 } as const;
 type Asked = { readonly [K in keyof typeof ASKED]: number };
 
+/** What a timing is told by: its swing, unless that is even. */
+export const Timing = memo(function Timing({ swing }: { swing: number }) {
+  return (
+    <Popover className="relative">
+      <PopoverButton className="quiet-button">
+        Timing{swing !== P.swing.initial ? ` · swing ${Math.round(swing * 100)} %` : ''}
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom start"
+        className="z-40 mt-1 w-[380px] rounded-lg border border-edge bg-sheet p-3 shadow-lg"
+      >
+        <TimingPanel />
+      </PopoverPanel>
+    </Popover>
+  );
+});
+
 /** Swing, signature, quantising and loosening: of what is selected, else of the bars under work where there is a stretch, else of all. */
-export function Timing({ desk }: { desk: GrooveDesk }) {
+function TimingPanel() {
+  const { desk } = useDeskNow();
   const { commit } = useCommands();
   const { view, step, starts, bar, lastBar } = desk;
   const { groove } = view;
@@ -52,70 +71,62 @@ export function Timing({ desk }: { desk: GrooveDesk }) {
   const whom = isSome ? `${notes.length} selected notes` : isPart ? `bars ${bar + 1} to ${lastBar + 1}` : 'all strokes';
   const strength = Math.round(asked.strength * 100);
   return (
-    <Popover className="relative">
-      <PopoverButton className="quiet-button">
-        Timing{groove.swing !== P.swing.initial ? ` · swing ${Math.round(groove.swing * 100)} %` : ''}
-      </PopoverButton>
-      <PopoverPanel
-        anchor="bottom start"
-        className="z-40 mt-1 w-[380px] rounded-lg border border-edge bg-sheet p-3 shadow-lg"
-      >
+    <>
+      <ParameterRows
+        of={P}
+        keys={['swing', 'swingOf']}
+        values={groove}
+        onSet={(said, set) =>
+          void commit(`changed the ${said} of ${groove.name}`, [
+            { op: 'update', doc: 'groove', id: groove.id, rev: groove.rev, set },
+          ])
+        }
+      />
+      <div className="mt-2 border-line border-t pt-2">
+        <Signature desk={desk} />
+      </div>
+      <div className="mt-2 border-line border-t pt-2">
         <ParameterRows
-          of={P}
-          keys={['swing', 'swingOf']}
-          values={groove}
-          onSet={(said, set) =>
-            void commit(`changed the ${said} of ${groove.name}`, [
-              { op: 'update', doc: 'groove', id: groove.id, rev: groove.rev, set },
-            ])
-          }
+          of={ASKED}
+          keys={['strength']}
+          values={asked}
+          onSet={(_, set) => setAsked({ ...asked, ...set })}
         />
-        <div className="mt-2 border-line border-t pt-2">
-          <Signature desk={desk} />
-        </div>
-        <div className="mt-2 border-line border-t pt-2">
-          <ParameterRows
-            of={ASKED}
-            keys={['strength']}
-            values={asked}
-            onSet={(_, set) => setAsked({ ...asked, ...set })}
-          />
-          <button
-            type="button"
-            className="quiet-button mt-1"
-            disabled={notes.length === 0}
-            onClick={() =>
-              void commit(
-                `quantised ${whom} by ${strength} %`,
-                noteChanges(notes, quantised(notes, groove, step, asked.strength)),
-              )
-            }
-          >
-            Quantise {whom}
-          </button>
-          <OtherTiming desk={desk} notes={notes} whom={whom} strength={asked.strength} />
-        </div>
-        <div className="mt-2 border-line border-t pt-2">
-          <ParameterRows
-            of={ASKED}
-            keys={['looseTicks', 'looseShare']}
-            values={asked}
-            onSet={(_, set) => setAsked({ ...asked, ...set })}
-          />
-          <button
-            type="button"
-            className="quiet-button mt-1"
-            disabled={notes.length === 0}
-            onClick={() => {
-              const seed = Math.floor(Math.random() * 0xffffff);
-              const after = humanised(notes, asked.looseTicks, asked.looseShare, seed);
-              void commit(`loosened ${whom}`, noteChanges(notes, after));
-            }}
-          >
-            Loosen {whom}
-          </button>
-        </div>
-      </PopoverPanel>
-    </Popover>
+        <button
+          type="button"
+          className="quiet-button mt-1"
+          disabled={notes.length === 0}
+          onClick={() =>
+            void commit(
+              `quantised ${whom} by ${strength} %`,
+              noteChanges(notes, quantised(notes, groove, step, asked.strength)),
+            )
+          }
+        >
+          Quantise {whom}
+        </button>
+        <OtherTiming desk={desk} notes={notes} whom={whom} strength={asked.strength} />
+      </div>
+      <div className="mt-2 border-line border-t pt-2">
+        <ParameterRows
+          of={ASKED}
+          keys={['looseTicks', 'looseShare']}
+          values={asked}
+          onSet={(_, set) => setAsked({ ...asked, ...set })}
+        />
+        <button
+          type="button"
+          className="quiet-button mt-1"
+          disabled={notes.length === 0}
+          onClick={() => {
+            const seed = Math.floor(Math.random() * 0xffffff);
+            const after = humanised(notes, asked.looseTicks, asked.looseShare, seed);
+            void commit(`loosened ${whom}`, noteChanges(notes, after));
+          }}
+        >
+          Loosen {whom}
+        </button>
+      </div>
+    </>
   );
 }

@@ -43,6 +43,6 @@ export function offered({ groove, rows, notes, lanes }: WholeGroove): GrooveView
   const fresh = <T extends object>(all: readonly T[]) => all.map((one) => ({ rev: 1, ...one }));
   return {
     groove: { ...groove, id: 'offered-groove', rev: 1 },
-    ...{ rows: fresh(rows), notes: fresh(notes), lanes: fresh(lanes) },
+    ...{ rows: fresh(rows), notes: fresh(notes).toSorted((a, b) => a.tick - b.tick), lanes: fresh(lanes) },
   };
 }

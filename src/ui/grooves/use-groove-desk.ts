@@ -161,6 +161,6 @@ export function noteIn(
 
 /** The notes that an edit of several acts on: those that are selected, otherwise that of the cell. */
 export function chosenNotes({ view, selected, note }: GrooveDesk): readonly Stored<GrooveNote>[] {
-  const chosen = view.notes.filter(({ id }) => selected.has(id));
+  const chosen = selected.size === 0 ? [] : view.notes.filter(({ id }) => selected.has(id));
   return chosen.length > 0 ? chosen : note ? [note] : [];
 }

@@ -7,6 +7,7 @@ import { stepAt } from '@/core/groove/time';
 import { useCommands } from '../data/commit';
 import { followPlaying, type PadStrike } from '../play/door';
 import { soundNow } from '../sound/sound';
+import { deskAtHand } from './desk-now';
 import { noteChanges, placed } from './edits';
 import { player } from './player';
 import type { GrooveDesk } from './use-groove-desk';
@@ -26,7 +27,7 @@ interface Waiting {
  * What is played on the pads while the groove runs goes into it, beside what is there. A stroke lies where the player heard
  * the groove when it fell: the output's latency, as the engine reports it, is taken off. One edit for what was played together.
  */
-export function usePlayIn(desk: GrooveDesk): {
+export function usePlayIn(isRunning: boolean): {
   readonly isIn: boolean;
   readonly setIn: (isIn: boolean) => void;
   readonly isQuantised: boolean;
@@ -39,10 +40,10 @@ export function usePlayIn(desk: GrooveDesk): {
   const [isIn, setIn] = useState(false);
   const [isQuantised, setQuantised] = useState(true);
   const [replaces, setReplaces] = useState(false);
-  const latest = useRef({ desk, isQuantised, replaces });
-  latest.current = { desk, isQuantised, replaces };
+  const latest = useRef({ isQuantised, replaces });
+  latest.current = { isQuantised, replaces };
   useEffect(() => {
-    if (!isIn || !desk.isRunning) return;
+    if (!isIn || !isRunning) return;
     const waiting: Waiting[] = [];
     let rest = 0;
     let since = 0;
@@ -60,7 +61,8 @@ export function usePlayIn(desk: GrooveDesk): {
         return tick === null ? [] : [{ strike, tick }];
       });
       if (fallen.length === 0) return;
-      const { desk: now, isQuantised: isExact, replaces: goesOver } = latest.current;
+      const now = deskAtHand();
+      const { isQuantised: isExact, replaces: goesOver } = latest.current;
       const { changes: made, count } = playedIn(now, fallen, isExact);
       const changes = goesOver ? [...takenAway(now, fallen), ...made] : made;
       if (count > 0) void commit(count === 1 ? 'played a stroke' : `played ${count} strokes`, changes);
@@ -78,7 +80,7 @@ export function usePlayIn(desk: GrooveDesk): {
       stop();
       store();
     };
-  }, [isIn, desk.isRunning, commit]);
+  }, [isIn, isRunning, commit]);
   return { isIn, setIn, isQuantised, setQuantised, replaces, setReplaces };
 }
 

@@ -36,7 +36,7 @@ export function useVariations({ stored, rows, bar }: GrooveDesk): () => void {
     };
     const offer = (seed: number) => {
       const offers = variationsOf(groove, players, notes, bar, seed, newId).map(({ name, notes: after }): Offer => {
-        const withRevs = after.map((note) => ({ rev: 1, ...note }));
+        const withRevs = after.map((note) => ({ rev: 1, ...note })).toSorted((a, b) => a.tick - b.tick);
         return { name, view: { ...stored, rows: [...stored.rows, ...fresh], notes: withRevs } };
       });
       trial.set({ of: `bar ${bar + 1}`, offers, at: 0, keep, again: () => offer(seed + 1) });

@@ -1,7 +1,4 @@
-import { Menu, MenuButton, MenuItems } from '@headlessui/react';
-import { ChevronDown } from 'lucide-react';
 import type { PrintAnswer } from '@/contract/hits';
-import type { GrooveView, KitView } from '@/contract/views';
 import { grooveToMidi } from '@/core/groove/midi';
 import type { Pad } from '@/core/kit/model';
 import { safeFileName } from '@/core/naming/safe-names';
@@ -10,10 +7,13 @@ import { browserId, postJson, tabId } from '../data/api';
 import { download, saveFile } from '../data/download';
 import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { complain, tell } from '../parts/notice';
-import type { ShownRow } from './rows';
+import { useDeskNow } from './desk-now';
 
 /** How a groove leaves: as a MIDI file by its own notes or the kit's, or played by the kit, as WAV files. */
-export function TakeOut({ view, kit, row }: { view: GrooveView; kit: KitView | null; row: ShownRow | undefined }) {
+export function TakeOutEntries() {
+  const { desk } = useDeskNow();
+  const { stored: view, kit } = desk;
+  const row = desk.rows[desk.cell.row];
   const { groove } = view;
   const save = (format: 0 | 1, pads: readonly Pad[]) =>
     saveFile(`${safeFileName(groove.name)}.mid`, new Blob([grooveToMidi(view, format, pads)], { type: 'audio/midi' }));
@@ -61,17 +61,5 @@ export function TakeOut({ view, kit, row }: { view: GrooveView; kit: KitView | n
       () => void record(row?.pad?.id ?? null, false),
     ],
   ];
-  return (
-    <Menu>
-      <MenuButton className="quiet-button inline-flex items-center gap-1 whitespace-nowrap">
-        Take it out … <ChevronDown size={12} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom end"
-        className="z-40 mt-1 w-[260px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
-      >
-        <ActionItems actions={ways} />
-      </MenuItems>
-    </Menu>
-  );
+  return <ActionItems actions={ways} />;
 }

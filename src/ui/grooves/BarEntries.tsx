@@ -1,16 +1,16 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { ChevronDown } from 'lucide-react';
+import { MenuItem } from '@headlessui/react';
 import { lengthened, type Rebarred, withBars, withCopies, withoutBars } from '@/core/groove/bars';
 import { MOST_BARS } from '@/core/groove/model';
 import { useCommands } from '../data/commit';
 import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { tell } from '../parts/notice';
+import { useDeskNow } from './desk-now';
 import { barsChanged, noteChanges } from './edits';
-import type { GrooveDesk } from './use-groove-desk';
 import { useVariations } from './use-variations';
 
 /** What can be done to a groove's bars: nothing is lost that undo does not bring back. */
-export function BarMenu({ desk }: { desk: GrooveDesk }) {
+export function BarEntries() {
+  const { desk } = useDeskNow();
   const { commit } = useCommands();
   const { view, bar, lastBar } = desk;
   const { groove, notes } = view;
@@ -53,25 +53,17 @@ export function BarMenu({ desk }: { desk: GrooveDesk }) {
     tell(`All ${notes.length} strokes are gone; Ctrl Z brings them back.`);
   };
   return (
-    <Menu>
-      <MenuButton className="quiet-button inline-flex items-center gap-1">
-        Bars … <ChevronDown size={12} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom start"
-        className="z-40 mt-1 w-[300px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
-      >
-        <ActionItems actions={actions} />
-        <MenuItem disabled={notes.length === 0}>
-          <button
-            type="button"
-            className="mt-3 block w-full rounded border-line border-t px-2 py-1 text-left text-madder data-disabled:text-soft data-focus:bg-selection"
-            onClick={clear}
-          >
-            Clear all strokes of all bars
-          </button>
-        </MenuItem>
-      </MenuItems>
-    </Menu>
+    <>
+      <ActionItems actions={actions} />
+      <MenuItem disabled={notes.length === 0}>
+        <button
+          type="button"
+          className="mt-3 block w-full rounded border-line border-t px-2 py-1 text-left text-madder data-disabled:text-soft data-focus:bg-selection"
+          onClick={clear}
+        >
+          Clear all strokes of all bars
+        </button>
+      </MenuItem>
+    </>
   );
 }

@@ -1,13 +1,11 @@
-import { Menu, MenuButton, MenuItems } from '@headlessui/react';
-import { ChevronDown } from 'lucide-react';
 import { type ActionItem, ActionItems } from '../parts/ActionItems';
 import { useStore } from '../parts/store';
-import type { GrooveDesk } from './use-groove-desk';
+import { useDeskNow } from './desk-now';
 import { paints } from './use-note-hand';
-import type { SelectionEdits } from './use-selection-edits';
 
 /** What can be done to several notes at once. */
-export function NoteMenu({ desk, edits }: { desk: GrooveDesk; edits: SelectionEdits }) {
+export function NoteEntries() {
+  const { desk, edits } = useDeskNow();
   const isPainting = useStore(paints);
   const { chosen } = edits;
   const any = chosen.length > 0;
@@ -25,17 +23,5 @@ export function NoteMenu({ desk, edits }: { desk: GrooveDesk; edits: SelectionEd
     ['A millisecond later · Ctrl Shift →', any, () => edits.nudgeMs(1)],
     [isPainting ? 'Frame notes on free ground' : 'Paint notes on free ground', true, () => paints.set(!isPainting)],
   ];
-  return (
-    <Menu>
-      <MenuButton className="quiet-button inline-flex items-center gap-1 whitespace-nowrap">
-        {any && desk.selected.size > 0 ? `${chosen.length} notes …` : 'Notes …'} <ChevronDown size={12} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom start"
-        className="z-40 mt-1 w-[280px] rounded-lg border border-edge bg-sheet p-1 shadow-lg outline-none"
-      >
-        <ActionItems actions={actions} />
-      </MenuItems>
-    </Menu>
-  );
+  return <ActionItems actions={actions} />;
 }
