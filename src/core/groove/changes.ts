@@ -35,11 +35,11 @@ interface Moving {
   readonly lane: GrooveLane;
   readonly of: Movable;
 }
-/** A place of the engine with the lanes that move it, and its program with a value of each. */
+/** A place of the engine with the lanes that move it, and its program with a value of each; with null as it is without lanes. */
 interface Place {
   readonly place: number;
   readonly moving: readonly Moving[];
-  readonly write: (values: readonly number[], into: Float64Array) => void;
+  readonly write: (values: readonly number[] | null, into: Float64Array) => void;
 }
 
 /** Moving sounds are told where they are so often; rarer where that would be more than so many in all. */
@@ -113,11 +113,11 @@ function placesOf(
     const moving = [...ofKit, ...own];
     if (!program || moving.length === 0) return [];
     const plain = { ...pad, muted: asHeard.get(pad.position) ?? pad.muted, alone: false };
-    const write = (values: readonly number[], into: Float64Array) => {
-      const kitValues = withValues(kit.kit, ofKit, values);
-      const set = withValues(plain, own, values.slice(ofKit.length));
-      const [heard] = asKitHas([set], kitValues);
-      writeProgram(program(heard ?? set, withSteps(steps, own, values.slice(ofKit.length))), into);
+    const write = (values: readonly number[] | null, into: Float64Array) => {
+      const ofOwn = values?.slice(ofKit.length) ?? null;
+      const set = withValues(plain, own, ofOwn);
+      const [heard] = asKitHas([set], withValues(kit.kit, ofKit, values));
+      writeProgram(program(heard ?? set, withSteps(steps, own, ofOwn)), into);
     };
     return [{ place: pad.position, moving, write }];
   });
@@ -127,7 +127,7 @@ function placesOf(
     const own = lanes.filter((lane) => lane.rowId === null && lane.bus !== '' && busOfLane(lane, kit.buses) === bus);
     const moving = movingOf(own, movableOfBus(steps, BUS_PARAMETERS));
     if (!program || moving.length === 0) return [];
-    const write = (values: readonly number[], into: Float64Array) =>
+    const write = (values: readonly number[] | null, into: Float64Array) =>
       writeProgram(
         { ...SILENT, steps: program(withValues(bus, moving, values), withSteps(steps, moving, values)) },
         into,
@@ -145,8 +145,9 @@ function movingOf(lanes: readonly GrooveLane[], movable: readonly MovableParamet
   });
 }
 
-function withValues<T extends object>(value: T, moving: readonly Moving[], values: readonly number[]): T {
+function withValues<T extends object>(value: T, moving: readonly Moving[], values: readonly number[] | null): T {
   let set = value;
+  if (!values) return set;
   for (const [i, { lane }] of moving.entries())
     if (lane.step === '') set = withParameter(set, lane.parameter, values[i] as number);
   return set;
@@ -155,8 +156,9 @@ function withValues<T extends object>(value: T, moving: readonly Moving[], value
 function withSteps<S extends LiveStep>(
   steps: readonly S[],
   moving: readonly Moving[],
-  values: readonly number[],
+  values: readonly number[] | null,
 ): readonly S[] {
+  if (!values) return steps;
   return namedSteps(steps).map(([name, step]) => {
     let set = step;
     for (const [i, { lane }] of moving.entries())
@@ -172,11 +174,8 @@ class Patches {
   private readonly now = new Float64Array(PROGRAM_FLOATS);
   private readonly slots = new Set<number>();
 
-  constructor(
-    private readonly place: Place,
-    first: readonly number[],
-  ) {
-    place.write(first, this.base);
+  constructor(private readonly place: Place) {
+    place.write(null, this.base);
   }
 
   /** Notes values that will be asked for; gives their name. */
@@ -225,7 +224,7 @@ function changesOfPlace(
   const corners = [...new Set([0, ...points, ...strokes.filter((at) => at > 0 && at < length), length])].sort(
     (a, b) => a - b,
   );
-  const patches = new Patches(place, valuesAt(from, false));
+  const patches = new Patches(place);
   const told: { readonly at: number; readonly over: number; readonly name: string }[] = [];
   let reached = '';
   for (const [i, start] of corners.slice(0, -1).entries()) {

@@ -161,7 +161,7 @@ describe('what lanes change of programs', () => {
   });
 
   test('a still lane is one change, a moving one a line every ten milliseconds that ends where the lane is', () => {
-    expect(changes([lane([at(0, 0.5)])])).toMatchObject([{ at: 0, over: 0, place: 3 }]);
+    expect(changes([lane([at(0, 0.5)])])).toEqual([{ at: 0, over: 0, place: 3, patch: [PAD.pan, 0.5] }]);
     const moving = changes([lane([at(0, -1), at(3840, 1)])]);
     expect(moving.length).toBeGreaterThan(190);
     for (const change of moving) {

@@ -60,7 +60,7 @@ function Items({ onFile }: { onFile: () => void }) {
   const tempos = useTempos();
   const { view: kit } = useKitDesk();
   const { data: groove } = useGroove(openId);
-  const { hear, end } = useHearing();
+  const { hear, leave, end } = useHearing();
   useEffect(() => end, [end]);
   return (
     <MenuItems
@@ -73,6 +73,7 @@ function Items({ onFile }: { onFile: () => void }) {
           onHear={() =>
             hear(name, () => (id === openId && groove ? groove : getJson<GrooveView>(`/api/grooves/${id}`)))
           }
+          onLeave={leave}
           onTake={() => open(id)}
         >
           <span className={`min-w-0 flex-1 truncate ${id === openId ? 'font-semibold text-verdigris' : ''}`}>
@@ -113,6 +114,7 @@ function Items({ onFile }: { onFile: () => void }) {
         <HeardItem
           key={starter.name}
           onHear={() => hear(starter.name, () => offered(starterGroove(starter, newId)))}
+          onLeave={leave}
           onTake={() => void add(starterGroove(starter, newId), 'took the groove')}
         >
           <span className="flex-1">{starter.name}</span>

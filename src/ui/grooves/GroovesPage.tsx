@@ -21,6 +21,7 @@ import { TrialBar } from './TrialBar';
 import { trial } from './trial';
 import { useBeneath } from './use-beneath';
 import { useGridKeys } from './use-grid-keys';
+import { useGrooveActions } from './use-groove-actions';
 import { type GrooveDesk, useGrooveDesk } from './use-groove-desk';
 import { useGrooveList } from './use-grooves';
 import { laneShown } from './use-lane';
@@ -84,6 +85,7 @@ function Desk({ view }: { view: GrooveView }) {
   usePublishedDesk(desk, selection);
   useGridKeys(desk, edits, selection);
   useSelectionKeys(desk, selection);
+  useGrooveActions(desk, edits);
   const isOffered = useStore(trial, (now) => now !== null && !now.isQuiet);
   const lane = useStore(laneShown);
   const hasValues = useStore(notePanel);

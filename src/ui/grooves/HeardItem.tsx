@@ -4,12 +4,13 @@ import { type ReactNode, useEffect } from 'react';
 interface HeardItemProps {
   /** Has it heard when it is gone over. */
   readonly onHear: () => void;
+  readonly onLeave: () => void;
   readonly onTake: () => void;
   readonly children: ReactNode;
 }
 
 /** An entry of a menu that is heard when the keys or the pointer come to it, and taken when it is pressed. */
-export function HeardItem({ onHear, onTake, children }: HeardItemProps) {
+export function HeardItem({ onHear, onLeave, onTake, children }: HeardItemProps) {
   return (
     <MenuItem>
       {({ focus }) => (
@@ -18,7 +19,7 @@ export function HeardItem({ onHear, onTake, children }: HeardItemProps) {
           className={`flex w-full items-baseline gap-3 rounded px-2 py-[3px] text-left ${focus ? 'bg-selection' : ''}`}
           onClick={onTake}
         >
-          <Hearing isOn={focus} onHear={onHear} />
+          <Hearing isOn={focus} onHear={onHear} onLeave={onLeave} />
           {children}
         </button>
       )}
@@ -26,10 +27,12 @@ export function HeardItem({ onHear, onTake, children }: HeardItemProps) {
   );
 }
 
-function Hearing({ isOn, onHear }: { isOn: boolean; onHear: () => void }) {
+function Hearing({ isOn, onHear, onLeave }: Pick<HeardItemProps, 'onHear' | 'onLeave'> & { isOn: boolean }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: heard once when it is come to
   useEffect(() => {
-    if (isOn) onHear();
+    if (!isOn) return;
+    onHear();
+    return onLeave;
   }, [isOn]);
   return null;
 }

@@ -45,7 +45,7 @@ function LaneHead({ desk, lane }: { desk: GrooveDesk; lane: Lane }) {
         ? (note[choice.shown.value] as number)
         : null
       : (lane.valueAt(tick) ?? choice.rest ?? of.low);
-  const label = lane.isNotes ? 'Note' : desk.isRunning ? 'By hand' : 'Here';
+  const label = lane.isNotes ? 'Note' : desk.isRunning ? 'Hand' : 'Here';
   return (
     <div className="flex flex-none flex-col gap-[2px] border-line border-r py-1 pr-2 pl-3" style={{ width: NAMES_PX }}>
       <div className="flex items-center gap-1">

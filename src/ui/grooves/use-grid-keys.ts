@@ -1,6 +1,5 @@
 import { useHotkeys } from 'react-hotkeys-hook';
 import { barOf } from '@/core/groove/time';
-import { useActions } from '../parts/actions';
 import { leaveControl, pageKey } from '../parts/focus';
 import { player } from './player';
 import type { GrooveDesk } from './use-groove-desk';
@@ -12,7 +11,7 @@ const VELOCITY_STEP = 8;
 /** Keys of the grid: arrows move the cell, Enter strikes or takes away, Shift with arrows makes harder or softer, Alt rolls. */
 export function useGridKeys(desk: GrooveDesk, edits: NoteEdits, selection: SelectionEdits): void {
   const isOn = { ...pageKey, enabled: !desk.isTrial };
-  const { rows, cell, note, step, starts, bar, view } = desk;
+  const { rows, cell, note, step, starts, view } = desk;
   const row = rows[cell.row];
   const move = (by: { row?: number; tick?: number }) => {
     leaveControl();
@@ -51,19 +50,4 @@ export function useGridKeys(desk: GrooveDesk, edits: NoteEdits, selection: Selec
   useHotkeys('space', playOrStop, { ...inGrid, enabled: true });
   useHotkeys('bracketleft', () => toBar(barOf(starts, cell.tick) - 1), isOn);
   useHotkeys('bracketright', () => toBar(barOf(starts, cell.tick) + 1), isOn);
-  useActions([
-    { name: desk.isRunning ? 'Stop the groove' : 'Play the groove', key: 'Space', run: playOrStop },
-    {
-      name: desk.plays === 'bar' ? 'Play all bars' : `Play bar ${bar + 1} alone`,
-      run: () => desk.setPlays(desk.plays === 'bar' ? 'all' : 'bar'),
-    },
-    ...(row
-      ? [
-          {
-            name: `Clear the strokes of ${row.name}`,
-            run: () => row.notes.length > 0 && edits.remove(row, row.notes),
-          },
-        ]
-      : []),
-  ]);
 }

@@ -31,6 +31,12 @@ export function useHearing() {
       }
     }, REST_MS);
   }, []);
+  /** Nothing that can be heard is gone over any more: the groove is heard again. */
+  const leave = useCallback(() => {
+    clearTimeout(waiting.current);
+    turn.current++;
+    waiting.current = window.setTimeout(() => trial.get()?.isQuiet && trial.set(null), REST_MS);
+  }, []);
   const end = useCallback(() => {
     clearTimeout(waiting.current);
     turn.current++;
@@ -39,5 +45,5 @@ export function useHearing() {
     wasRunning.current = null;
   }, []);
   useEffect(() => end, [end]);
-  return { hear, end };
+  return { hear, leave, end };
 }

@@ -90,7 +90,9 @@ export function useNoteHand(
     const [low, high] = [Math.min(h.from.tick, to.tick), Math.max(h.from.tick, to.tick)];
     const [top, bottom] = [Math.min(h.from.y, to.y), Math.max(h.from.y, to.y)];
     return rows.flatMap((row, r) =>
-      (r + 1) * ROW_PX < top || r * ROW_PX > bottom ? [] : row.notes.filter(({ tick }) => tick >= low && tick <= high),
+      (r + 1) * ROW_PX < top || r * ROW_PX > bottom
+        ? []
+        : row.notes.filter(({ tick, length }) => tick + length > low && tick <= high),
     );
   };
   const paint = (h: Held, { tick }: HandPoint) => {

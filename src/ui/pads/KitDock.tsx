@@ -8,6 +8,7 @@ import { useKits } from '../data/queries';
 import { Choice } from '../parts/Choice';
 import { useKitDesk } from './kit-context';
 import { PadGrid } from './PadGrid';
+import { useKitsHeard } from './use-kits-heard';
 
 /** The current kit, docked under every page: its name, and its pads as drop targets and to play. */
 export const KitDock = memo(function KitDock() {
@@ -16,6 +17,7 @@ export const KitDock = memo(function KitDock() {
   const layer = view?.layers.find((l) => l.padId === pad?.id);
   const hit = view?.hits.find((h) => h.id === layer?.hitId);
   const kits = useKits();
+  const heard = useKitsHeard(view?.kit.id, choose);
   if (kits.data && kits.data.length === 0) {
     return (
       <div className="flex h-full flex-col items-center justify-center gap-2">
@@ -34,7 +36,8 @@ export const KitDock = memo(function KitDock() {
           className="max-w-[220px] font-semibold"
           value={view?.kit.id}
           options={(kits.data ?? []).map((k) => [k.id, k.name] as const)}
-          onChoose={choose}
+          onChoose={heard.take}
+          onGoOver={heard.goOver}
         />
         <span className="text-[12px] text-soft">
           kit · {new Set(view?.layers.map(({ padId }) => padId)).size} of {KIT_PADS} pads

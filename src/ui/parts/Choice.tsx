@@ -2,6 +2,7 @@
 
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 
 export type Options<V> = readonly (readonly [value: V, label: string])[];
 
@@ -16,11 +17,13 @@ export interface ChoiceProps<V extends string | number | boolean | null> {
   /** In tables: the arrow shows on hover only, to leave room for the text. */
   readonly quiet?: boolean;
   readonly onChoose: (value: V) => void;
+  /** The option that the keys or the pointer have come to; undefined when the list is closed. */
+  readonly onGoOver?: (value: V | undefined) => void;
 }
 
 /** Chooses one of several values from a list. Drags of the surrounding row do not start in it. */
 export function Choice<V extends string | number | boolean | null>(props: ChoiceProps<V>) {
-  const { label, value, options, onChoose, title, className = '', quiet = false } = props;
+  const { label, value, options, onChoose, onGoOver, title, className = '', quiet = false } = props;
   const shown = props.shown ?? options.find(([v]) => v === value)?.[1] ?? '';
   return (
     // Listbox takes undefined for "not controlled"; no option is equal to this.
@@ -45,6 +48,7 @@ export function Choice<V extends string | number | boolean | null>(props: Choice
         // An open list takes the keys; the page's shortcuts do not see them.
         onKeyDown={(event) => event.stopPropagation()}
       >
+        {onGoOver && <Closing onClose={() => onGoOver(undefined)} />}
         {options.map(([v, text]) => (
           <ListboxOption
             key={String(v)}
@@ -52,12 +56,37 @@ export function Choice<V extends string | number | boolean | null>(props: Choice
             data-value={String(v)}
             className="cursor-pointer whitespace-nowrap px-3 py-[3px] data-focus:bg-selection data-selected:font-semibold"
           >
-            {text}
+            {onGoOver
+              ? ({ focus }) => (
+                  <>
+                    <GoneOver isOn={focus} onGoOver={() => onGoOver(v)} />
+                    {text}
+                  </>
+                )
+              : text}
           </ListboxOption>
         ))}
       </ListboxOptions>
     </Listbox>
   );
+}
+
+/** Tells when its option is come to. */
+function GoneOver({ isOn, onGoOver }: { isOn: boolean; onGoOver: () => void }) {
+  const latest = useRef(onGoOver);
+  latest.current = onGoOver;
+  useEffect(() => {
+    if (isOn) latest.current();
+  }, [isOn]);
+  return null;
+}
+
+/** Tells when the list around it is closed. */
+function Closing({ onClose }: { onClose: () => void }) {
+  const latest = useRef(onClose);
+  latest.current = onClose;
+  useEffect(() => () => latest.current(), []);
+  return null;
 }
 
 const NOTHING = Symbol('nothing chosen');
