@@ -1,7 +1,14 @@
 import { PAD_INITIAL } from '../kit/parameters';
 import type { PlayableKit } from '../kit/perform';
+import { readyEngine } from '../kit/perform';
 import { NO_PROGRAMS } from '../kit/programs';
-import { PLAIN_LAYER, SILENT } from '../play/program';
+import { STEP_KINDS } from '../live/figures';
+import { programOfBus, ROOM_BUS, STRAIGHT_OUT } from '../play/limits';
+import { LOOK_AHEAD_S } from '../play/master';
+import { PAD, PLAIN_LAYER, SILENT } from '../play/program';
+import { SCORE_FLOATS, writeScore } from '../play/score';
+import { Transport } from '../play/transport';
+import { peakOf } from '../signal/audio';
 import { seededRandom } from '../signal/random';
 import type { GrooveNote, GrooveRow } from './model';
 import { NOTE_INITIAL } from './parameters';
@@ -131,6 +138,85 @@ test('stems add up to the whole where no limiter is', () => {
   const whole = joined(printScore(playable, score));
   const stems = playable.pads.map(({ pad }) => joined(printScore(playable, score, { only: pad.position })));
   for (let i = 0; i < whole.length; i += 7) {
+    const sum = stems.reduce((total, stem) => total + (stem[i] ?? 0), 0);
+    expect(Math.abs(sum - (whole[i] as number))).toBeLessThan(1e-5);
+  }
+});
+
+test('what the page plays in blocks of 128 frames is the print to the bit, notes with values of their own and lanes included', () => {
+  const { playable } = kit(true);
+  const { of, rows, notes } = groove();
+  const pads = playable.pads.map(({ pad }) => pad);
+  const random = seededRandom(3);
+  const own = notes.map((note) => ({
+    ...note,
+    levelDb: -12 * random(),
+    semitones: Math.round(24 * random()) - 12,
+    pan: 2 * random() - 1,
+    startMs: 2 * random(),
+  }));
+  const stretch = { from: 0, to: 4 * 3840 };
+  const { strokes, length } = scoreOf({ ...of, bars: 4 }, rows, own, pads, stretch, RATE);
+  const changes = Array.from({ length: 200 }, (_, n) => ({
+    ...{ at: (n * length) / 200, place: n % HITS, over: n % 3 === 0 ? 0 : 400 },
+    patch: [PAD.gain, random(), PAD.pan, random() - 0.5],
+  }));
+  const printed = joined(printScore(playable, { strokes, length, changes }));
+  const { engine, master } = readyEngine(playable);
+  const transport = new Transport();
+  const score = new Float64Array(SCORE_FLOATS);
+  const lap = Math.round(length);
+  writeScore(strokes, lap, score, 0, changes);
+  transport.load(score, 0, 0);
+  transport.start(0, 0);
+  const late = Math.round(LOOK_AHEAD_S * RATE);
+  const live = new Float32Array(lap);
+  for (let at = 0; at < lap + late; at += 128) {
+    const left = new Float32Array(128);
+    const right = new Float32Array(128);
+    transport.schedule(engine, 128);
+    engine.process(left, right, 128);
+    master.process(left, right, 128);
+    for (let i = 0; i < 128; i++) if (at + i >= late && at + i - late < lap) live[at + i - late] = left[i] as number;
+  }
+  // The last lines of the lap are followed by its beginning in the page, by silence in the print.
+  expect(live.slice(0, lap - late)).toEqual(printed.slice(0, lap - late));
+  expect(peakOf([live])).toBeGreaterThan(0.05);
+});
+
+test('stems of buses, and of what goes straight out, add up to the whole', () => {
+  const { playable } = kit(false);
+  const pads = playable.pads.map(({ pad, sound }, n) => ({
+    pad,
+    sound: { ...sound, bus: n < 2 ? n + 1 : 0, roomSend: n === 3 ? 0.5 : 0 },
+  }));
+  const level = (gain: number) => ({
+    kind: STEP_KINDS.indexOf('level'),
+    form: 0,
+    length: 0,
+    on: 1,
+    mix: 1,
+    figures: [gain],
+  });
+  const buses = [
+    { place: 1, steps: [level(0.5)] },
+    { place: 2, steps: [level(1)] },
+    { place: ROOM_BUS, steps: [level(0.25)] },
+  ];
+  const bused = { ...playable, pads, buses };
+  const strokes = Array.from({ length: 40 }, (_, n) => ({
+    at: n * 900,
+    pad: n % HITS,
+    velocity: 100,
+    from: -1,
+    to: -1,
+  }));
+  const score = { strokes, length: 40_000 };
+  const whole = joined(printScore(bused, score));
+  const places = [...buses.map(({ place }) => programOfBus(place)), STRAIGHT_OUT];
+  const stems = places.map((only) => joined(printScore(bused, score, { only })));
+  for (const stem of stems) expect(peakOf([stem])).toBeGreaterThan(0.01);
+  for (let i = 0; i < whole.length; i += 5) {
     const sum = stems.reduce((total, stem) => total + (stem[i] ?? 0), 0);
     expect(Math.abs(sum - (whole[i] as number))).toBeLessThan(1e-5);
   }

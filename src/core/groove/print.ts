@@ -1,10 +1,11 @@
 import { type PlayableKit, readyEngine } from '../kit/perform';
+import { ALL } from '../play/limits';
 import { LOOK_AHEAD_S } from '../play/master';
 import { type Change, SCORE_FLOATS, type Stroke, writeScore } from '../play/score';
 import { Transport } from '../play/transport';
 
 export interface PrintOptions {
-  /** Only this pad or bus is heard, by its place among the programs, before the limiter; all take part. */
+  /** Only this pad or bus is heard, by its place among the programs, or what goes through no bus, before the limiter; all take part. */
   readonly only?: number;
   /** A loop that seams: what rings on over its end is heard at its beginning. Otherwise it rings out behind its end. */
   readonly seams?: boolean;
@@ -29,7 +30,7 @@ const LAPS_BEFORE = 2;
 export function* printScore(
   playable: PlayableKit,
   { strokes, length, changes = [] }: Score,
-  { only = -1, seams = false }: PrintOptions = {},
+  { only = ALL, seams = false }: PrintOptions = {},
 ): Generator<[Float32Array, Float32Array], void> {
   const { sampleRate } = playable;
   const { engine, master } = readyEngine(playable, only);
@@ -40,7 +41,7 @@ export function* printScore(
   writeScore(strokes, lap, score, 0, changes);
   transport.load(score, 0, 0);
   transport.start(0, 0);
-  const late = playable.limits && only < 0 ? Math.round(LOOK_AHEAD_S * sampleRate) : 0;
+  const late = playable.limits && only === ALL ? Math.round(LOOK_AHEAD_S * sampleRate) : 0;
   const from = seams ? LAPS_BEFORE * lap : 0;
   const end = seams ? (LAPS_BEFORE + 1) * lap : lap;
   // The limiter gives everything a little later: that much is left out at the beginning.

@@ -2,6 +2,7 @@ import type { TimedMessage } from '../midi/file';
 import { MidiHands, type PadPlayer } from '../midi/playing';
 import { VoiceEngine } from '../play/engine';
 import type { KitSound } from '../play/kit-sound';
+import { ALL } from '../play/limits';
 import { Master } from '../play/master';
 import type { PadSound } from '../play/program';
 import { noteOf } from './layout';
@@ -32,14 +33,14 @@ const MESSAGES_AT_ONCE = 100;
 const LONGEST_TAIL_S = 60;
 
 /** The engine and the master of a kit, as the page has them; of one pad alone before the limiter. */
-export function readyEngine(playable: PlayableKit, only = -1): { engine: VoiceEngine; master: Master } {
+export function readyEngine(playable: PlayableKit, only: number = ALL): { engine: VoiceEngine; master: Master } {
   const { sampleRate, memory, kit, limits, pads, buses } = playable;
   const engine = new VoiceEngine(sampleRate, memory);
   engine.setKit(kit);
   engine.only = only;
   for (const { place, steps } of buses) engine.setBus(place, steps);
   for (const { pad, sound } of pads) engine.setPad(pad.position, sound);
-  return { engine, master: new Master(sampleRate, limits && only < 0) };
+  return { engine, master: new Master(sampleRate, limits && only === ALL) };
 }
 
 /**
@@ -49,7 +50,7 @@ export function readyEngine(playable: PlayableKit, only = -1): { engine: VoiceEn
 export function* perform(
   playable: PlayableKit,
   messages: readonly TimedMessage[],
-  { only = -1, longestTailS = LONGEST_TAIL_S }: PerformOptions = {},
+  { only = ALL, longestTailS = LONGEST_TAIL_S }: PerformOptions = {},
 ): Generator<[Float32Array, Float32Array], boolean> {
   const { sampleRate, pads } = playable;
   const { engine, master } = readyEngine(playable, only);

@@ -87,7 +87,7 @@ export class VoiceEngine {
   }
 
   /**
-   * The only pad or bus that is heard, by its place among the programs; -1 for all. All take part, so that chokes and
+   * The only pad or bus that is heard, by its place among the programs, `ALL`, or `STRAIGHT_OUT`. All take part, so that chokes and
    * chances are as they are together.
    */
   set only(place: number) {

@@ -13,6 +13,8 @@ export const MAX_PADS = KIT_PADS + 32;
 export const KIT_BUSES = 32;
 export const ROOM_BUS = KIT_BUSES - 1;
 export const ECHO_BUS = KIT_BUSES;
+/** What of the engine is heard instead of one pad or bus: everything, or only what goes through no bus. */
+export const [ALL, STRAIGHT_OUT] = [-1, -2] as const;
 /** Programs of the engine: those of the pads, then those of the buses. */
 export const PROGRAMS = MAX_PADS + KIT_BUSES;
 

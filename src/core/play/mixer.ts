@@ -2,7 +2,7 @@ import { readyRooms } from '../live/resounding';
 import { readySaturations } from '../live/saturating';
 import { Strip } from '../live/strip';
 import { BUS_FLOATS, CHUNK, MAX_BUSES } from './interpolation';
-import { ECHO_BUS, KIT_BUSES, KIT_PADS, MAX_PADS, PROGRAMS, programOfBus, ROOM_BUS } from './limits';
+import { ALL, ECHO_BUS, KIT_BUSES, KIT_PADS, MAX_PADS, PROGRAMS, programOfBus, ROOM_BUS, STRAIGHT_OUT } from './limits';
 import { mixVoice } from './mixing';
 import { PAD, PROGRAM_FLOATS, STEPS_AT } from './program';
 import type { Desk, Voice } from './voice';
@@ -30,8 +30,8 @@ export class Mixer {
   private readonly fed = new Uint8Array(MAX_BUSES);
   /** Highest sample that each pad and bus gave since this was last set to 0, linear; in the order of the programs. */
   readonly peaks = new Float64Array(PROGRAMS);
-  /** The only pad or bus that is heard, by its place among the programs; -1 for all. */
-  only = -1;
+  /** The only pad or bus that is heard, by its place among the programs, or `ALL`, or `STRAIGHT_OUT`. */
+  only: number = ALL;
 
   constructor(private readonly desk: Desk) {}
 
@@ -193,7 +193,8 @@ export class Mixer {
         if (strip.peak > (this.peaks[place] as number)) this.peaks[place] = strip.peak;
         strip.peak = 0;
       }
-      if (!this.isOfBus || programOfBus(bus) === this.only) this.add(bus, HEARD_BUS, count);
+      const isHeard = this.isOfBus ? programOfBus(bus) === this.only : this.only !== STRAIGHT_OUT;
+      if (isHeard) this.add(bus, HEARD_BUS, count);
     }
   }
 }

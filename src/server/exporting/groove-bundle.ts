@@ -7,12 +7,12 @@ import { printScore } from '@/core/groove/print';
 import { scoreOf } from '@/core/groove/score';
 import { grooveTicks } from '@/core/groove/time';
 import { type BundleFile, PRIVATE_FILE, textFile } from '@/core/kit/bundle';
-import { placedBuses, routeOf } from '@/core/kit/buses';
+import { placedBuses } from '@/core/kit/buses';
 import { creditsSheet } from '@/core/kit/credits';
 import { requireShareable } from '@/core/kit/shareable';
 import { freeName } from '@/core/naming/names';
 import { safeFileName } from '@/core/naming/safe-names';
-import { programOfBus } from '@/core/play/limits';
+import { ALL, programOfBus, STRAIGHT_OUT } from '@/core/play/limits';
 import { MOST_STROKES } from '@/core/play/score';
 import type { Db } from '../db/open';
 import { grooveView } from '../views/grooves';
@@ -23,7 +23,7 @@ import { playableKit } from './playable';
 
 export interface GroovePrint {
   readonly isPrivate: boolean;
-  /** Also a file for each pad that is struck, or for each bus and what goes straight out of no bus. */
+  /** Also a file for each pad that is struck, or for each bus and for what goes through none. */
   readonly stems: 'pads' | 'buses' | null;
   /** A loop that seams. */
   readonly seams: boolean;
@@ -77,24 +77,23 @@ export function* grooveBundle(
   const whole = safeFileName(name);
   const taken = new Set<string>();
   const struck = pads.filter(({ position }) => score.strokes.some(({ pad }) => pad === position));
-  if (bare) return { name, isPrivate, files: [file(whole, bare.pad ?? -1)], isBare: true };
+  if (bare) return { name, isPrivate, files: [file(whole, bare.pad ?? ALL)], isBare: true };
   const stem = (of: string, place: number) => {
     const free = freeName(safeFileName(of), taken);
     taken.add(free);
     return file(`stems/${free}`, place);
   };
-  const straight = struck.filter((pad) => routeOf(pad, view.buses).bus === 0);
   const files =
     stems === 'pads'
       ? struck.map((pad) => stem(pad.role || pad.name, pad.position))
       : stems === 'buses'
         ? [
             ...placedBuses(view.buses).map(({ bus, place }) => stem(bus.name, programOfBus(place))),
-            ...straight.map((pad) => stem(pad.role || pad.name, pad.position)),
+            stem('straight out', STRAIGHT_OUT),
           ]
         : [];
   const sheet = textFile('credits.txt', creditsSheet(name, credits));
-  return { name, isPrivate, files: [file(whole, -1), ...files, sheet, ...(isPrivate ? [PRIVATE_FILE] : [])] };
+  return { name, isPrivate, files: [file(whole, ALL), ...files, sheet, ...(isPrivate ? [PRIVATE_FILE] : [])] };
 }
 
 function header(sampleRate: number, frames: number): Uint8Array<ArrayBuffer> {
