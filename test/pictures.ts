@@ -84,7 +84,33 @@ async function main(): Promise<void> {
       await p.mouse.down();
       await p.mouse.move(at.x + 42, at.y, { steps: 4 });
     });
-    await take('grooves-lamplight', '/grooves', 'lamplight', atWork);
+    await take('grooves-lamplight', '/grooves', 'lamplight', async (p) => {
+      await atWork(p);
+      for (const name of ['Times', 'Lane', 'Values']) await p.getByRole('button', { name, exact: true }).click();
+      await p.getByRole('button', { name: /^Bar 1/ }).click();
+      await p
+        .getByTestId('groove-row')
+        .filter({ hasText: 'Snare Sluice' })
+        .click({ position: { x: 40, y: 12 } });
+      for (let n = 0; n < 4; n++) await p.keyboard.press('ArrowRight');
+      await p.getByLabel('What the lane shows').fill('tuning, Snare Sluice');
+      await p.getByRole('option', { name: /^tuning, Snare Sluice/ }).click();
+      const lane = await p.getByTestId('lane-picture').boundingBox();
+      if (!lane) throw new Error('no lane');
+      const at = (x: number, y: number) => [lane.x + x * lane.width, lane.y + y * lane.height] as const;
+      await p.mouse.move(...at(0.01, 0.5));
+      await p.mouse.down();
+      for (const [x, y] of [
+        [0.24, 0.5],
+        [0.45, 0.25],
+        [0.5, 0.7],
+        [0.75, 0.4],
+        [0.97, 0.12],
+      ] as const)
+        await p.mouse.move(...at(x, y), { steps: 5 });
+      await p.mouse.up();
+      await p.waitForTimeout(2500);
+    });
     const hits = (await (await fetch(`${server.address}/api/hits`)).json()) as ListedHit[];
     const edit = (label: string, changes: readonly object[]) =>
       fetch(`${server.address}/api/edits`, {

@@ -334,9 +334,28 @@ describe('tried before it is taken', () => {
   });
 });
 
+test('grooves are heard in a chain, and kept as one where that is wanted', async () => {
+  await menu('Grooves', 'Grooves in a chain …');
+  const dialog = page().getByRole('dialog');
+  await dialog.getByRole('button', { name: /^Night watch/ }).click();
+  await dialog.getByText(/→ Night watch/).waitFor();
+  await dialog.getByRole('button', { name: 'Hear it' }).click();
+  await page()
+    .getByText(/a chain, 1 of 1, not kept yet/)
+    .waitFor();
+  await runs();
+  await page().keyboard.press('Enter');
+  await soon(async () =>
+    expect((await list()).some(({ name, bars }) => / → Night watch$/.test(name) && bars === 8)).toBe(true),
+  );
+  await page().keyboard.press('Control+z');
+  await button('Stop').click();
+  await stands();
+});
+
 test('a stroke placed 20 ms ahead of what is played sounds in the same pass', async () => {
   await menu('Grooves', 'An empty groove');
-  await soon(async () => expect(await page().getByLabel('Name of the groove').inputValue()).toBe('Groove 4'));
+  await soon(async () => expect(await page().getByLabel('Name of the groove').inputValue()).toMatch(/^Groove \d/));
   await press('Play');
   await runs();
   const { x, y } = await cell('Kick Sluice', 0, 0);

@@ -3,8 +3,8 @@ import type { GrooveView, KitView } from '@/contract/views';
 import { useCommands } from '../data/commit';
 import { useStore } from '../parts/store';
 import { keptPlaying } from '../play/kept';
+import { chaining } from './ChainDialog';
 import { grooveOfKept } from './kept-groove';
-import { useChain } from './use-chain';
 import { useGrooveList } from './use-grooves';
 
 interface GrooveActionsProps {
@@ -15,10 +15,9 @@ interface GrooveActionsProps {
 
 /** New grooves from what was just played and from the open one, and what can be done to that. */
 export function GrooveActions({ className, groove, kit }: GrooveActionsProps) {
-  const { add, list } = useGrooveList();
+  const { add } = useGrooveList();
   const { commit } = useCommands();
   const kept = useStore(keptPlaying);
-  const chain = useChain();
   const item = (label: string, run: () => void) => (
     <MenuItem>
       <button type="button" className={className} onClick={run}>
@@ -37,8 +36,7 @@ export function GrooveActions({ className, groove, kit }: GrooveActionsProps) {
       {groove && (
         <>
           {item(`A copy of ${groove.groove.name}`, () => void add(groove, 'copied the groove'))}
-          {(list?.length ?? 0) > 1 &&
-            item('All of mine in a chain …', () => void chain(list?.map(({ id }) => id) ?? []))}
+          {item('Grooves in a chain …', () => chaining.set(true))}
           {item(
             `Remove ${groove.groove.name}`,
             () =>

@@ -86,26 +86,20 @@ export const GrooveTools = memo(function GrooveTools(props: GrooveToolsProps) {
         {into.isIn ? 'Playing in' : 'Play in'}
       </button>
       {into.isIn && (
-        <button
-          type="button"
-          aria-pressed={into.isQuantised}
-          className="quiet-button whitespace-nowrap"
-          title="Whether what is played in goes to the grid's steps"
-          onClick={() => into.setQuantised(!into.isQuantised)}
-        >
-          {into.isQuantised ? 'to the steps' : 'as played'}
-        </button>
-      )}
-      {into.isIn && (
-        <button
-          type="button"
-          aria-pressed={into.replaces}
-          className="quiet-button whitespace-nowrap"
-          title="Whether what is played goes beside what is there, or in its place"
-          onClick={() => into.setReplaces(!into.replaces)}
-        >
-          {into.replaces ? 'in its place' : 'beside'}
-        </button>
+        <>
+          <Turn
+            title="Whether what is played in goes to the grid's steps"
+            states={['as played', 'to the steps']}
+            isOn={into.isQuantised}
+            onTurn={into.setQuantised}
+          />
+          <Turn
+            title="Whether what is played goes beside what is there, or in its place"
+            states={['beside', 'in its place']}
+            isOn={into.replaces}
+            onTurn={into.setReplaces}
+          />
+        </>
       )}
       <button
         type="button"
@@ -119,3 +113,25 @@ export const GrooveTools = memo(function GrooveTools(props: GrooveToolsProps) {
     </div>
   );
 });
+
+interface TurnProps {
+  readonly title: string;
+  readonly states: readonly [off: string, on: string];
+  readonly isOn: boolean;
+  readonly onTurn: (isOn: boolean) => void;
+}
+
+/** A button that says which of two ways is on, and turns it. */
+function Turn({ title, states, isOn, onTurn }: TurnProps) {
+  return (
+    <button
+      type="button"
+      aria-pressed={isOn}
+      className="quiet-button whitespace-nowrap"
+      title={title}
+      onClick={() => onTurn(!isOn)}
+    >
+      {states[isOn ? 1 : 0]}
+    </button>
+  );
+}

@@ -10,6 +10,7 @@ import { useKitDesk } from '../pads/kit-context';
 import { useStore } from '../parts/store';
 import { useStatus } from '../shell/status';
 import { BarStrip } from './BarStrip';
+import { ChainDialog } from './ChainDialog';
 import { usePublishedDesk } from './desk-now';
 import { Grid } from './Grid';
 import { GrooveChoice } from './GrooveChoice';
@@ -20,6 +21,7 @@ import { NotePanel, notePanel } from './NotePanel';
 import { TrialBar } from './TrialBar';
 import { trial } from './trial';
 import { useBeneath } from './use-beneath';
+import { useCellInView } from './use-cell-in-view';
 import { useGridKeys } from './use-grid-keys';
 import { useGrooveActions } from './use-groove-actions';
 import { type GrooveDesk, useGrooveDesk } from './use-groove-desk';
@@ -56,6 +58,7 @@ export function GroovesPage() {
         <p className="m-auto text-soft">Opening the groove …</p>
       )}
       {(!view || list?.length === 0) && <Bench />}
+      <ChainDialog />
     </>
   );
 }
@@ -95,6 +98,7 @@ function Desk({ view }: { view: GrooveView }) {
     const shown = barStarts(groove)[Math.min(BARS_SHOWN, groove.bars)] as number;
     return Math.max(0.01, (scrolled.width - NAMES_PX - 12) / shown);
   }, [groove, scrolled.width]);
+  useCellInView(scroller, desk, perTick, scrolled.height);
   return (
     <>
       <div className="flex min-h-0 flex-1 flex-col bg-sheet">

@@ -80,6 +80,7 @@ function LaneHead({ desk, lane }: { desk: GrooveDesk; lane: Lane }) {
         <Parameter
           of={of}
           label={label}
+          isBare
           value={shown}
           onPreview={desk.isRunning && !lane.isNotes ? lane.record : undefined}
           onCommit={(value) => {

@@ -10,9 +10,9 @@ import { barsChanged } from './edits';
 import type { GrooveDesk } from './use-groove-desk';
 
 const SIGNATURE = {
-  beats: number({ label: 'Beats', unit: '', low: 1, high: 32, step: 1, initial: 4, whole: true }),
+  beats: number({ label: 'Beats a bar', unit: '', low: 1, high: 32, step: 1, initial: 4, whole: true }),
   beatUnit: choice(
-    'Of',
+    'A beat is',
     ([1, 2, 4, 8, 16] as const).map((unit) => [unit, `1/${unit}`] as const),
     4 as BeatUnit,
   ),

@@ -10,8 +10,7 @@ import { useGrooveList } from './use-grooves';
 const newId = () => crypto.randomUUID();
 
 /**
- * Plays grooves one after another, in the order that is asked for and the other way round, as something to be kept or not: a kit
- * is judged by more than one of them.
+ * Plays grooves one after another, as something to be kept or not: a kit is judged by more than one of them.
  */
 export function useChain(): (ids: readonly string[]) => Promise<void> {
   const { add } = useGrooveList();
@@ -19,11 +18,10 @@ export function useChain(): (ids: readonly string[]) => Promise<void> {
     async (ids) => {
       try {
         const views = await Promise.all(ids.map((id) => getJson<GrooveView>(`/api/grooves/${id}`)));
-        const offers = [views, [...views].reverse()].flatMap((order) => {
-          const name = order.map(({ groove }) => groove.name).join(' → ');
-          const whole = chained(order, name.slice(0, 100), newId);
-          return whole ? [{ name: name.length > 60 ? `${name.slice(0, 57)} …` : name, view: offered(whole) }] : [];
-        });
+        const name = views.map(({ groove }) => groove.name).join(' → ');
+        const whole = chained(views, name.slice(0, 100), newId);
+        if (!whole) return;
+        const offers = [{ name: name.length > 60 ? `${name.slice(0, 57)} …` : name, view: offered(whole) }];
         trial.set({ of: 'a chain', offers, at: 0, keep: ({ view }) => void add(view, 'kept the chain') });
         if (!player.running.get()) setTimeout(() => void player.play(), 0);
       } catch (error) {

@@ -12,6 +12,8 @@ interface ParameterProps {
   readonly of: AnyNumber;
   readonly value: number | null;
   readonly label?: string;
+  /** Its name is read aloud only: something beside it says what it is. */
+  readonly isBare?: boolean;
   /** Overrides the declared unit, where another says more about the value. */
   readonly unit?: string;
   /** Overrides the declared initial value, where that depends on something else. */
@@ -34,7 +36,7 @@ export function Parameter(props: ParameterProps) {
   const { of, value, label = of.label, unit, onCommit } = props;
   if (value === null) return <Absent of={of} label={label} onSet={onCommit} />;
   return (
-    <Row label={label} movedBy={props.movedBy}>
+    <Row label={label} movedBy={props.movedBy} isBare={props.isBare}>
       {(id) => (
         <>
           <Figure
@@ -67,16 +69,18 @@ export function Parameter(props: ParameterProps) {
 function Row({
   label,
   movedBy,
+  isBare = false,
   children,
 }: {
   label: string;
   movedBy?: string | undefined;
+  isBare?: boolean | undefined;
   children: (id: string) => ReactNode;
 }) {
   const id = useId();
   return (
     <div className="@container flex h-[26px] items-center gap-2 border-b border-line">
-      <span className="flex w-[104px] flex-none items-baseline @max-[300px]:w-[76px] @max-[180px]:w-[34px]">
+      <span className={isBare ? 'sr-only' : 'flex w-[104px] flex-none items-baseline @max-[300px]:w-[76px]'}>
         <label htmlFor={id} className="truncate">
           {label}
         </label>
