@@ -72,6 +72,28 @@ program
   .action(async (file, options) => (await import('./groove')).runGroove(file, options));
 
 program
+  .command('voice')
+  .description('strike the struck voice once, into a WAV file')
+  .argument('<settings>', 'its settings as JSON; what is left out is as it is at first')
+  .requiredOption('--out <file>', 'where the WAV file goes')
+  .option('--velocity <n>', 'how hard', between('Velocity', { low: 1, high: 127, whole: true }), 100)
+  .option('--seed <n>', 'of its variation', between('Seed', { low: 0, high: 0xffffff, whole: true }), 1)
+  .option('--rate <hertz>', 'sample rate', between('Rate', { low: 8000, high: 192_000, whole: true }), 48_000)
+  .action(async (file, options) => (await import('./voice')).runVoice(file, options));
+
+program
+  .command('drummer')
+  .description('let the fairground drummer play one of its nine rhythms, into a WAV file')
+  .requiredOption('--out <file>', 'where the WAV file goes')
+  .option('--rhythm <n>', 'which, 1 to 9', between('Rhythm', { low: 1, high: 9, whole: true }), 1)
+  .option('--speed <share>', 'of its crank: 1 is full speed', between('Speed', { low: 0.1, high: 2 }), 1)
+  .option('--laps <n>', 'how often it plays it', between('Laps', { low: 1, high: 200, whole: true }), 2)
+  .option('--seed <n>', 'of its unevenness', between('Seed', { low: 0, high: 0xffffff, whole: true }), 1)
+  .option('--rate <hertz>', 'sample rate', between('Rate', { low: 8000, high: 192_000, whole: true }), 48_000)
+  .option('--json', 'its strokes as JSON', false)
+  .action(async (options) => (await import('./drummer')).runDrummer(options));
+
+program
   .command('play')
   .description('play a kit of the workspace, or a bundle, by a MIDI file into a WAV file, as the application plays it')
   .argument('<kit>', 'name or id of the kit, or KIT.zip')

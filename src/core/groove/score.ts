@@ -48,7 +48,7 @@ export function beatsOf(
 }
 
 /** What a note is off its pad by, as the engine has it; nothing for one that has only its velocity. */
-function offsetsOf({ levelDb, semitones, pan, filterOctaves, startMs }: GrooveNote): Stroke['offsets'] {
+export function offsetsOf({ levelDb, semitones, pan, filterOctaves, startMs }: GrooveNote): Stroke['offsets'] {
   if (levelDb === 0 && semitones === 0 && pan === 0 && filterOctaves === 0 && startMs === 0) return undefined;
   return { level: levelDb, tune: 100 * semitones, pan, cutoff: filterOctaves, start: startMs };
 }

@@ -1,5 +1,6 @@
 import type { PrintAnswer } from '@/contract/hits';
 import { grooveToMidi } from '@/core/groove/midi';
+import { offsetsOf } from '@/core/groove/score';
 import type { Pad } from '@/core/kit/model';
 import { safeFileName } from '@/core/naming/safe-names';
 import { heldBack } from '@/core/rights/rights';
@@ -13,8 +14,11 @@ import type { GrooveDesk } from './use-groove-desk';
 export function waysOut({ stored: view, kit, rows, cell }: GrooveDesk): readonly ActionItem[] {
   const row = rows[cell.row];
   const { groove } = view;
-  const save = (format: 0 | 1, pads: readonly Pad[]) =>
+  const save = (format: 0 | 1, pads: readonly Pad[]) => {
+    if (view.lanes.length > 0 || view.notes.some((note) => offsetsOf(note) !== undefined))
+      tell('A MIDI file has no lanes, and of each note only its velocity: printed as WAV it has all of them.');
     saveFile(`${safeFileName(groove.name)}.mid`, new Blob([grooveToMidi(view, format, pads)], { type: 'audio/midi' }));
+  };
   const print = async (more: string) => {
     if (!kit) return;
     const held = kit.recordings.filter((recording) => heldBack(recording) !== null);

@@ -21,7 +21,8 @@ export function useKitsHeard(current: string | undefined, choose: (id: string) =
         if (back !== null) choose(back);
         return;
       }
-      if (soundNow()?.engine.lapBegan === null) return;
+      const isThere = id === current && first.current === null;
+      if (isThere || (soundNow()?.engine.lapBegan ?? null) === null) return;
       waiting.current = window.setTimeout(() => {
         first.current ??= current ?? null;
         choose(id);

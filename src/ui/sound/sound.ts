@@ -1,4 +1,4 @@
-import * as Comlink from 'comlink';
+import type * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
 import { busSound, type Route } from '@/core/kit/buses';
 import { type Laid, liveSteps } from '@/core/kit/live-steps';
@@ -14,6 +14,7 @@ import { createStore } from '../parts/store';
 import { Audition } from './audition';
 import { readOutputBuffer } from './output-buffer';
 import { type Lease, release, Samples } from './samples';
+import { startedWorker } from './started-worker';
 
 /** The engine's pad of the metronome. */
 export const METRONOME = KIT_PADS + 4;
@@ -44,8 +45,10 @@ export class Sound {
 
   static async open(): Promise<Sound> {
     const engine = await EngineClient.open(readOutputBuffer() === 'quick');
-    const worker = Comlink.wrap<PoolWorker>(new Worker(new URL('../../worker/pool.worker.ts', import.meta.url)));
-    await worker.open(engine.shared.memory);
+    const worker = await startedWorker<PoolWorker>(
+      () => new Worker(new URL('../../worker/pool.worker.ts', import.meta.url)),
+      (started) => started.open(engine.shared.memory),
+    );
     return new Sound(engine, new Samples(MEMORY_FLOATS, worker), worker);
   }
 
@@ -174,11 +177,18 @@ export const openedSound = createStore<Sound | null>(null);
 
 /** The page's sound, opened on first call. */
 export function openSound(): Promise<Sound> {
-  opened ??= Sound.open().then((sound) => {
-    (globalThis as { undercroftSound?: Sound }).undercroftSound = sound;
-    openedSound.set(sound);
-    return sound;
-  });
+  opened ??= Sound.open().then(
+    (sound) => {
+      (globalThis as { undercroftSound?: Sound }).undercroftSound = sound;
+      openedSound.set(sound);
+      return sound;
+    },
+    (error: Error) => {
+      // Another gesture tries again.
+      opened = null;
+      throw error;
+    },
+  );
   return opened;
 }
 
