@@ -20,6 +20,8 @@ beforeAll(async () => {
   const { page } = session;
   await page.getByRole('tab', { name: 'All kits', exact: true }).click();
   await page.getByTestId('kit-row').filter({ hasText: 'Starter kit' }).click();
+  // Until it is there the page shows the kit before.
+  await soon(async () => expect(await page.getByLabel('Name of the kit').inputValue()).toBe('Starter kit'));
   await page.getByRole('button', { name: 'Save as a new kit' }).click();
   const third = await soon(async () => {
     const found = (await client.get<KitListEntry[]>('/api/kits')).find(

@@ -1,7 +1,7 @@
 import { number } from '@/core/parameter/parameter';
 import { useRecordings, useTempos } from '../data/queries';
 import { Choice } from '../parts/Choice';
-import { FindIn } from '../parts/FindIn';
+import { FindTempo } from '../parts/FindTempo';
 import { Parameter } from '../parts/Parameter';
 import { useStore } from '../parts/store';
 import { beneath, beneathDb, COMPARED, compared } from './beneath-store';
@@ -21,20 +21,11 @@ export function Beneath() {
     <div className="mt-2 border-line border-t pt-2">
       <p className="mb-1 text-[12px] text-soft">A recording beneath, at the groove’s tempo</p>
       <div className="flex items-center gap-2">
-        <FindIn
+        <FindTempo
           label="Recording beneath"
           placeholder={now?.title ?? 'none'}
           className="min-w-0 flex-1 placeholder:text-ink"
-          immediate
-          items={tempos}
-          keyOf={({ id }) => id}
-          nameOf={({ title }) => title}
-          row={({ title, bpm }) => (
-            <>
-              <span className="min-w-0 flex-1 truncate">{title}</span>
-              <span className="figure text-soft">{bpm.toFixed(1)}</span>
-            </>
-          )}
+          tempos={tempos}
           onPick={(recording) => beneath.set(recording)}
         />
         {now && (

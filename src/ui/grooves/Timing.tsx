@@ -9,6 +9,7 @@ import { useDeskNow } from './desk-now';
 import { noteChanges } from './edits';
 import { OtherTiming } from './OtherTiming';
 import { Signature } from './Signature';
+import { TempoFrom } from './TempoFrom';
 import { chosenNotes } from './use-groove-desk';
 
 /** What timing edits ask for; kept while the page is open. */
@@ -72,6 +73,7 @@ function TimingPanel() {
   const strength = Math.round(asked.strength * 100);
   return (
     <>
+      <TempoFrom desk={desk} />
       <ParameterRows
         of={P}
         keys={['swing', 'swingOf']}

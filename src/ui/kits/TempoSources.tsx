@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { KitView } from '@/contract/views';
 import { KIT_PARAMETERS } from '@/core/kit/parameters';
 import { useTempos } from '../data/queries';
-import { FindIn } from '../parts/FindIn';
+import { FindTempo } from '../parts/FindTempo';
 import { useTaps } from '../parts/use-taps';
 
 /** Where a kit's tempo can come from besides typing: taps, or a recording, those of the kit first. */
@@ -18,20 +18,11 @@ export function TempoSources({ view, onTempo }: { view: KitView; onTempo: (tempo
       <button type="button" className="quiet-button px-2" title="Tap the beat four times or more" onClick={tap}>
         Tap
       </button>
-      <FindIn
+      <FindTempo
         label="Tempo from a recording"
         placeholder="from a recording"
         className="w-[150px]"
-        immediate
-        items={[...tempos.filter(({ id }) => own.has(id)), ...tempos.filter(({ id }) => !own.has(id))]}
-        keyOf={({ id }) => id}
-        nameOf={({ title }) => title}
-        row={({ title, bpm }) => (
-          <>
-            <span className="min-w-0 flex-1 truncate">{title}</span>
-            <span className="figure text-soft">{bpm.toFixed(1)}</span>
-          </>
-        )}
+        tempos={[...tempos.filter(({ id }) => own.has(id)), ...tempos.filter(({ id }) => !own.has(id))]}
         onPick={({ bpm }) => onTempo(Math.round(bpm * 100) / 100)}
         onFocus={() => setAsked(true)}
       />
