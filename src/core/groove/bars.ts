@@ -32,7 +32,7 @@ interface NewBar {
   readonly meter?: Pick<Meter, 'beats' | 'beatUnit'>;
 }
 
-/** Builds new bars; an empty one has the signature of the bar before it. What does not fit into a shorter bar is left out. */
+/** Builds a new list of bars. An empty bar gets the signature of the one before it; notes behind the end of a shortened bar are dropped. */
 function rebarred({ groove, notes, lanes }: Barred, from: readonly NewBar[], newId: () => string): Rebarred {
   const starts = barStarts(groove);
   const byBar = new Map<number, GrooveNote[]>();
@@ -102,7 +102,7 @@ function withoutRepeats(points: readonly LanePoint[]): LanePoint[] {
 
 const range = (from: number, to: number) => Array.from({ length: to - from }, (_, i): NewBar => ({ old: from + i }));
 
-/** Longer, to so many bars, by its bars from the first on again; shorter, its first ones. */
+/** Sets the number of bars: a longer groove repeats its bars from the first on, a shorter one keeps its first bars. */
 export function lengthened(whole: Barred, bars: number, newId: () => string): Rebarred {
   const from = range(0, bars).map(({ old }) => ({ old: (old as number) % whole.groove.bars }));
   return rebarred(whole, from, newId);

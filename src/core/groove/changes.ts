@@ -54,8 +54,9 @@ export function busOfLane<B extends Bus>({ bus }: Pick<GrooveLane, 'bus'>, buses
 }
 
 /**
- * What lanes do to a kit's programs over a stretch: the changes of a score. `strokes` are those that it plays: each begins with
- * the values of its very moment. Lanes of what the kit does not have do nothing.
+ * The changes that lanes make to a kit's programs over a stretch, in frames from its beginning. `strokes` are those of the same
+ * score: each begins with the lanes' values at its frame. Lanes for what the kit does not have are ignored. `isCut` where a
+ * score cannot hold all changes: the rest are left out.
  */
 export function changesOf(
   { bpm }: { readonly bpm: number },
@@ -66,9 +67,9 @@ export function changesOf(
   { from, to }: Stretch,
   strokes: readonly Stroke[],
   sampleRate: number,
-): Change[] {
+): { readonly changes: readonly Change[]; readonly isCut: boolean } {
   const drawn = lanes.filter(({ points }) => points.length > 0);
-  if (drawn.length === 0) return [];
+  if (drawn.length === 0) return { changes: [], isCut: false };
   const places = placesOf(drawn, rows, kit, programs);
   const framesPerTick = (60 * sampleRate) / (bpm * TICKS_PER_QUARTER);
   const length = (to - from) * framesPerTick;
@@ -81,11 +82,11 @@ export function changesOf(
     for (const change of changesOfPlace(place, { from, to }, framesPerTick, every, own)) {
       if (!known.has(change.patch)) floats += change.patch.length;
       known.add(change.patch);
-      if (changes.length >= MOST_CHANGES || floats > MOST_PATCH_FLOATS) return changes;
+      if (changes.length >= MOST_CHANGES || floats > MOST_PATCH_FLOATS) return { changes, isCut: true };
       changes.push(change);
     }
   }
-  return changes;
+  return { changes, isCut: false };
 }
 
 function placesOf(
@@ -137,7 +138,7 @@ function placesOf(
   return [...pads, ...buses];
 }
 
-/** Lanes with what they move; those of steps or points that are not there are left out. */
+/** Pairs each lane with the parameter it moves; lanes whose step or list entry does not exist are dropped. */
 function movingOf(lanes: readonly GrooveLane[], movable: readonly MovableParameter[]): readonly Moving[] {
   return lanes.flatMap((lane): Moving[] => {
     const found = movable.find(({ step, parameter }) => step === lane.step && parameter === lane.parameter);

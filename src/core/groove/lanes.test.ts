@@ -140,7 +140,7 @@ describe('what lanes change of programs', () => {
     ...NO_PROGRAMS,
     pad: (position) => (position === 3 ? (own) => padSound(own, layers, RATE, () => place, 1) : null),
   };
-  const changes = (lanes: readonly GrooveLane[], strokes: readonly number[] = [], ticks = 3840) =>
+  const changesIn = (lanes: readonly GrooveLane[], strokes: readonly number[] = [], ticks = 3840) =>
     changesOf(
       { bpm: 120 },
       lanes,
@@ -151,6 +151,7 @@ describe('what lanes change of programs', () => {
       strokes.map((tick) => ({ at: tick * 25, pad: 3, velocity: 100, from: -1, to: -1 })),
       RATE,
     );
+  const changes = (...of: Parameters<typeof changesIn>) => changesIn(...of).changes;
   const figure = ({ patch }: Change, slot: number) => patch[patch.indexOf(slot) + 1] as number;
 
   test('an empty lane, and one of what is not there, change nothing', () => {
@@ -210,7 +211,16 @@ describe('what lanes change of programs', () => {
         { parameter },
       ),
     );
-    const made = changes(all.slice(0, 6), [], 64 * 3840);
+    const { changes: made, isCut } = changesIn(all.slice(0, 6), [], 64 * 3840);
+    expect(isCut).toBe(false);
+    // More than fit are cut off, and that is told.
+    const most = changesIn(
+      all.map((one, n) => ({ ...one, points: one.points.map(({ tick, value }) => at(tick + n, value)) })),
+      [],
+      64 * 3840,
+    );
+    expect(most.isCut).toBe(true);
+    expect(most.changes.length).toBeLessThanOrEqual(MOST_CHANGES);
     expect(made.length).toBeLessThanOrEqual(MOST_CHANGES);
     expect(made.length).toBeGreaterThan(1000);
   });

@@ -7,7 +7,7 @@ import type { GrooveLane, LanePoint } from './model';
 /** A number that a lane can move. */
 export type Movable = NumberParameter<never> | NumberParameter<null>;
 
-/** What a lane moves within a pad, a bus or the kit: a step or '', and the parameter's name. */
+/** Names a parameter within a pad, a bus or the kit: the live step it belongs to ('' for none), and its key. */
 export interface Moved {
   readonly step: string;
   readonly parameter: string;
@@ -36,7 +36,7 @@ export function stepName(processor: LiveName, n: number): string {
   return `${processor} ${n + 1}`;
 }
 
-/** Steps with the names by which lanes know them. */
+/** Pairs each step with the name that lanes store for it, such as "saturation 1". */
 export function namedSteps<S extends LiveStep>(steps: readonly S[]): readonly (readonly [name: string, step: S])[] {
   const counts = new Map<string, number>();
   return steps.map((step) => {
@@ -65,7 +65,7 @@ function movableOfStep(name: string, step: LiveStep): MovableParameter[] {
   return [...own, ...lists];
 }
 
-/** What of a pad and of its steps lanes can move. */
+/** The parameters of a pad that a lane can move: its own, and those of its live steps. */
 export function movableOfPad(steps: readonly LiveStep[]): MovableParameter[] {
   return [
     ...movableOf(PAD_PARAMETERS, '', ''),
@@ -73,12 +73,12 @@ export function movableOfPad(steps: readonly LiveStep[]): MovableParameter[] {
   ];
 }
 
-/** What of a bus lanes can move: its level, and its steps' parameters. */
+/** The parameters of a bus that a lane can move: its own, and those of its live steps. */
 export function movableOfBus(steps: readonly LiveStep[], parameters: Parameters): MovableParameter[] {
   return [...movableOf(parameters, '', ''), ...namedSteps(steps).flatMap(([name, step]) => movableOfStep(name, step))];
 }
 
-/** What of a whole kit lanes can move. */
+/** The parameters of a whole kit that a lane can move. */
 export function movableOfKit(): MovableParameter[] {
   return movableOf(KIT_PARAMETERS, '', '');
 }
@@ -147,7 +147,7 @@ export function replaced(
     const value = laneValue(lane, of, tick, isBefore);
     return value === null ? [] : [{ tick, value }];
   };
-  // Only where something lies outside a stretch is there a value to keep; a single point takes the place of that at its tick.
+  // Points at both ends keep the values outside the stretch. A single point needs none: it replaces the one at its tick.
   const start = from < to && before.length > 0 && !lane.holds ? at(from, true) : [];
   const end = from < to && after.length > 0 ? at(to, false) : [];
   return [...before, ...start, ...drawn, ...end, ...after];

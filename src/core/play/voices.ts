@@ -21,7 +21,7 @@ export class Voices {
     return count;
   }
 
-  /** Strokes of a voice's pad that sound and are later than its own, and that one. */
+  /** Counts the sounding strokes of a voice's pad from its own stroke on: 1 for the latest. */
   later(voice: Voice): number {
     let strokes = 1;
     let last = voice.stroke;

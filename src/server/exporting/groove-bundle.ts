@@ -56,7 +56,12 @@ export function* grooveBundle(
   const stretch = { from: 0, to: grooveTicks(groove) };
   const plain = scoreOf(groove, rows, notes, pads, stretch, sampleRate);
   const { programs } = playable;
-  const changes = changesOf(groove, lanes, rows, view, programs, stretch, plain.strokes, sampleRate);
+  const { changes, isCut } = changesOf(groove, lanes, rows, view, programs, stretch, plain.strokes, sampleRate);
+  if (isCut)
+    throw new UndercroftError(
+      'refused',
+      `The lanes of ${groove.name} have more points than can be printed. Make it shorter, or empty a lane.`,
+    );
   const score = { ...plain, changes };
   if (score.strokes.length > MOST_STROKES)
     throw new UndercroftError(

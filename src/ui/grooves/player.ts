@@ -191,8 +191,9 @@ export class GroovePlayer {
         `It has ${all.length} strokes; the first ${MOST_STROKES} are heard. Play fewer bars, or make rolls shorter.`,
       );
     all.sort((a, b) => a.at - b.at);
-    const changes = kit ? changesOf(groove, lanes, rows, kit, programs, stretch, strokes, sampleRate) : [];
-    engine.setScore(all.slice(0, MOST_STROKES), length, this, changes);
+    const moved = kit ? changesOf(groove, lanes, rows, kit, programs, stretch, strokes, sampleRate) : null;
+    if (moved?.isCut) tell('Its lanes have more points than can be played at once. Play fewer bars, or empty a lane.');
+    engine.setScore(all.slice(0, MOST_STROKES), length, this, moved?.changes ?? []);
     const framesPerTick = (60 * sampleRate) / (groove.bpm * TICKS_PER_QUARTER);
     this.now = { stretch, framesPerTick };
   }
