@@ -40,7 +40,7 @@ export async function bundle() {
       format: 'esm',
       target: 'es2022',
       minify: true,
-      entryPoints: { worklet: 'src/engine/worklet.ts' },
+      entryPoints: { worklet: 'src/engine/worklet.ts', capture: 'src/engine/capture-worklet.ts' },
       outdir: 'public/engine',
       logLevel: 'warning',
     }),

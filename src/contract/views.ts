@@ -11,6 +11,7 @@ import type { Rhythm } from '@/core/rhythm/rhythm';
 import type { BusStep, PadStep } from '@/core/treatment/live';
 import type { HitStep, MemberStep, RecordingStep } from '@/core/treatment/step';
 import type { Stored } from './documents';
+import type { TakeRoom, TakeView } from './takes';
 
 /** A recording as lists and pages show it: its editable fields, and fixed ones. */
 export interface RecordingView extends Stored<Recording> {
@@ -36,6 +37,8 @@ export interface RecordingView extends Stored<Recording> {
   readonly kits: readonly string[];
   /** What is done to all of it, in order: its hits inherit these steps. */
   readonly steps: readonly Stored<RecordingStep>[];
+  /** The take it was recorded as; null for one that came in otherwise. */
+  readonly take: TakeView | null;
   /** Names of other files with the same audio, imported later. */
   readonly otherNames: readonly string[];
 }
@@ -76,6 +79,8 @@ export interface StoryView {
   readonly files: readonly { readonly fileName: string; readonly path: string }[];
   /** Where percussive sound is alone, as base64; see `core/overview/pack`. Null before the analysis. */
   readonly overview: string | null;
+  /** The room before the first stroke of a take; null where that was not heard. */
+  readonly room: TakeRoom | null;
 }
 
 /** A layer of a layered hit with its own steps, in order. */

@@ -28,3 +28,10 @@ export function fromBase64(text: string): Uint8Array<ArrayBuffer> {
   }
   return out;
 }
+
+/** Bytes as base64 (RFC 4648, section 4); not for the audio thread. */
+export function toBase64(bytes: Uint8Array): string {
+  let text = '';
+  for (const byte of bytes) text += String.fromCharCode(byte);
+  return btoa(text);
+}

@@ -244,6 +244,15 @@ export class EngineClient {
     this.ring.write(Kind.stop, pad, -1);
   }
 
+  /** Sends the output to another node as well, as it goes to the loudspeakers. */
+  tap(node: AudioNode): void {
+    this.node.connect(node);
+  }
+
+  untap(node: AudioNode): void {
+    this.node.disconnect(node);
+  }
+
   close(): void {
     this.node.disconnect();
     void this.context.close();

@@ -8,7 +8,7 @@ import { stretchPeak } from './wave';
 
 /** Height of the band of arches with the ruler over it, in pixels. */
 export const COLONNADE_HEIGHT = 56;
-const RULER_HEIGHT = 13;
+export const RULER_HEIGHT = 13;
 const LOWEST_ARCH = 20;
 /** Below this width an arch has no keystone; below the next the band shows density instead. */
 export const KEYSTONE_FROM = 28;
@@ -154,7 +154,8 @@ function drawLock(ctx: Context2D, x: number, y: number, colour: string): void {
   ctx.stroke();
 }
 
-function drawRuler(ctx: Context2D, span: Span, width: number, time: Time, palette: Palette): void {
+/** The ruler at the top of a picture. */
+export function drawRuler(ctx: Context2D, span: Span, width: number, time: Time, palette: Palette): void {
   setFigureFont(ctx);
   ctx.fillStyle = palette('soft');
   for (const { frame, label } of rulerTicks(span, width, time)) {

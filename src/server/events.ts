@@ -22,6 +22,7 @@ export class Events {
         this.send({ type: 'analysis', recordingId, progress: message.progress });
         break;
       case 'removed':
+      case 'recovered':
         this.send({ type: 'recordings' });
         break;
       case 'described':

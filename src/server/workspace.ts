@@ -88,7 +88,10 @@ function open(): Held {
   const threads = new Threads(
     path,
     file,
-    (message) => events.tellOf(message),
+    (message) => {
+      events.tellOf(message);
+      if (message.type === 'recovered') held.workspace.threads.wake();
+    },
     () => {
       try {
         expireLeases(db);

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { toBase64 } from '@/core/bytes';
 import { type PitchMoment, pitchTrack } from '@/core/describe/pitch-track';
 import { spectrumOf } from '@/core/describe/spectrum';
 import { type Finish, type Finished, finishOf } from '@/core/hit/finish';
@@ -206,7 +207,7 @@ const api = {
 };
 
 function base64(noise: NoiseSpectrum): string {
-  return btoa(String.fromCharCode(...packNoise(noise)));
+  return toBase64(packNoise(noise));
 }
 
 function lay(audio: Audio, left: number, right: number): void {

@@ -59,6 +59,8 @@ type Find = (text: string, mend?: Mend | null) => void;
 const DERIVED = new Set([
   'pcm_block',
   'peak_tile',
+  'take',
+  'take_piece',
   'analysis',
   'slice_sound',
   'rhythm',

@@ -53,9 +53,12 @@ export class Housekeeper {
     this.run();
   }
 
-  /** Queues the deletion of everything that never arrived, as after a crash. */
+  /** Queues the deletion of everything that never arrived, as after a crash; takes are kept for another attempt. */
   sweep(): void {
-    const rows = prepared(this.db, "SELECT id FROM recording WHERE state = 'arriving'").all() as { id: string }[];
+    const rows = prepared(
+      this.db,
+      "SELECT id FROM recording WHERE state = 'arriving' AND id NOT IN (SELECT recording_id FROM take WHERE state = 'running')",
+    ).all() as { id: string }[];
     this.leaving.push(...rows.map((row) => row.id));
     const folder = dirname(this.db.name);
     for (const name of readdirSync(folder))

@@ -18,6 +18,15 @@ import { PeakBuilder } from './peak-builder';
 export const BLOCK_FRAMES = 65536;
 /** Bytes written in one transaction: few enough that a waiting edit waits for milliseconds. */
 const BYTES_A_TRANSACTION = 4 * 1024 * 1024;
+
+/** How a recording is stored where that is not as a file is. */
+export interface Storing {
+  /** Whether its caller calls `store`, within a transaction of its own. */
+  readonly isStoredByCaller: boolean;
+  /** Runs in the transaction that marks the recording ready. */
+  readonly alsoSettle: () => void;
+}
+
 /**
  * Writes the sound of a file, as it is decoded, to a recording marked as arriving; `finish` marks it ready in the last
  * transaction. An aborted one is deleted by its caller, or by the sweep at the next start. Memory stays within a few
@@ -44,16 +53,11 @@ export class RecordingWriter implements PcmSink {
     private readonly options: ImportOptions,
     /** Deletes what was written where the same audio exists already. */
     private readonly discard: (recordingId: string) => void,
+    private readonly storing: Storing | null = null,
   ) {}
 
   begin(format: PcmFormat): void {
-    // Headers may be wrong: impossible formats are refused before they reach the store.
-    requirePlausible(format.sampleRate, format.channelCount);
-    this.db.pragma('synchronous = NORMAL');
-    this.format = format;
-    this.block = new Uint8Array(BLOCK_FRAMES * bytesPerFrame(format));
-    this.hash.update(`${format.encoding} ${format.sampleRate} ${format.channelCount} `);
-    this.sums.push(...Array.from({ length: format.channelCount }, () => 0));
+    this.prepare(format);
     const { fileName, takeAs, prepare } = this.options;
     prepared(
       this.db,
@@ -72,6 +76,42 @@ export class RecordingWriter implements PcmSink {
       takeAs,
       JSON.stringify(prepare),
     );
+  }
+
+  /** Goes on with a recording that an earlier writer began: reads what is stored, as if it had been taken here. */
+  resume(format: PcmFormat): void {
+    this.prepare(format);
+    const blocks = prepared(this.db, 'SELECT data FROM pcm_block WHERE recording_id = ? ORDER BY ordinal').iterate(
+      this.id,
+    ) as IterableIterator<{ data: Buffer }>;
+    for (const { data } of blocks) {
+      this.count(format, data);
+      this.ordinal++;
+    }
+  }
+
+  /** Frames taken so far, those of an unfinished block included. */
+  get taken(): number {
+    return this.frames + (this.format ? this.filled / bytesPerFrame(this.format) : 0);
+  }
+
+  /** Whole blocks taken so far. */
+  get blocks(): number {
+    return this.ordinal + this.waiting.length;
+  }
+
+  /** The bytes of the unfinished block; valid until more are taken. */
+  get unfinished(): Uint8Array {
+    return this.block.subarray(0, this.filled);
+  }
+
+  private prepare(format: PcmFormat): void {
+    // Headers may be wrong: impossible formats are refused before they reach the store.
+    requirePlausible(format.sampleRate, format.channelCount);
+    this.format = format;
+    this.block = new Uint8Array(BLOCK_FRAMES * bytesPerFrame(format));
+    this.hash.update(`${format.encoding} ${format.sampleRate} ${format.channelCount} `);
+    this.sums.push(...Array.from({ length: format.channelCount }, () => 0));
   }
 
   take(bytes: Uint8Array): void {
@@ -98,12 +138,12 @@ export class RecordingWriter implements PcmSink {
       );
     }
     const contentHash = this.hash.digest('hex');
-    // Blocks are written without waiting for the disk, because a power cut only loses an unfinished import; the
-    // transaction that marks it ready waits for itself and all before it (SQLite, "PRAGMA synchronous", WAL).
-    this.db.pragma('synchronous = FULL');
     const known = this.linkToTwin(contentHash);
     if (known) this.waiting = [];
     else this.flush();
+    // The transaction that marks the recording ready waits for the disk, for itself and all before it (SQLite, "PRAGMA
+    // synchronous", WAL).
+    this.db.pragma('synchronous = FULL');
     // The same audio may have been finished by another thread meanwhile.
     const twin =
       known ??
@@ -140,6 +180,7 @@ export class RecordingWriter implements PcmSink {
     );
     noteFile(this.db, this.id, this.options);
     prepared(this.db, "INSERT INTO job (kind, recording_id, state) VALUES ('analyse', ?, 'waiting')").run(this.id);
+    this.storing?.alsoSettle();
     return null;
   }
 
@@ -147,6 +188,16 @@ export class RecordingWriter implements PcmSink {
     const { format } = this;
     if (!format || length === 0) return;
     const bytes = this.block.subarray(0, length);
+    this.count(format, bytes);
+    this.waiting.push(bytes);
+    this.block = this.spare.pop() ?? new Uint8Array(this.block.length);
+    this.waitingBytes += length;
+    this.filled = 0;
+    if (!this.storing?.isStoredByCaller && this.waitingBytes >= BYTES_A_TRANSACTION) this.flush();
+  }
+
+  /** Adds a block to what is known of the whole: hash, peaks, means. */
+  private count(format: PcmFormat, bytes: Uint8Array): void {
     this.hash.update(bytes);
     const channels = decodeFrames(format.encoding, bytes, format.channelCount, this.decoded);
     for (const [c, channel] of channels.entries()) {
@@ -156,23 +207,21 @@ export class RecordingWriter implements PcmSink {
     }
     this.peaks.add(toMono({ sampleRate: format.sampleRate, channels }));
     this.frames += (channels[0] as Float32Array).length;
-    this.waiting.push(bytes);
-    this.block = this.spare.pop() ?? new Uint8Array(this.block.length);
-    this.waitingBytes += length;
-    this.filled = 0;
-    if (this.waitingBytes >= BYTES_A_TRANSACTION) this.flush();
   }
 
   private flush(): void {
     // Twice: for the journal and for the file. The decoded size of a compressed file is not known beforehand.
     requireRoomToGoOn(this.db, 2 * this.waitingBytes);
     letEditsPass();
+    // A power cut only loses an unfinished import: its blocks do not wait for the disk.
+    this.db.pragma('synchronous = NORMAL');
+    this.db.transaction(() => this.store()).immediate();
+  }
+
+  /** Stores the whole blocks that wait, in the caller's transaction. */
+  store(): void {
     const insert = prepared(this.db, 'INSERT INTO pcm_block (recording_id, ordinal, data) VALUES (?, ?, ?)');
-    this.db
-      .transaction(() => {
-        for (const bytes of this.waiting) insert.run(this.id, this.ordinal++, bytes);
-      })
-      .immediate();
+    for (const bytes of this.waiting) insert.run(this.id, this.ordinal++, bytes);
     this.spare.push(...this.waiting.filter((bytes) => bytes.length === this.block.length));
     this.waiting = [];
     droppedBytes(this.waitingBytes);

@@ -6,6 +6,7 @@ import type { ImportOptions } from '../importing/options';
 import type { SpooledFile } from '../importing/spool';
 import { rebuilt } from './carried';
 import type { FromWorker, Told } from './protocol';
+import { Takes } from './takes';
 import { Thread } from './thread';
 
 /** An import from its first byte to its answer. */
@@ -55,6 +56,7 @@ const cancelled = () => new UndercroftError('cancelled', 'The import was cancell
  * files may be damaged, so a decoder that hangs or crashes must not affect another file.
  */
 export class Imports {
+  readonly takes: Takes;
   private readonly receiver: Thread;
   private decoders: Decoder[] = [];
   private readonly open = new Map<number, OpenImport>();
@@ -73,6 +75,7 @@ export class Imports {
       (message) => this.hear(message),
       () => this.receiverBroke(),
     );
+    this.takes = new Takes((message, transfer) => this.receiver.say(message, transfer));
   }
 
   /** Streams a file to the importing thread, at most one piece ahead of the disk. */
@@ -133,8 +136,9 @@ export class Imports {
     this.receiver.say({ type: 'remove', recordingId });
   }
 
-  /** Removes leftovers of the last run. Called at start-up, before the first import. */
+  /** Ends takes that were cut off and removes leftovers of the last run. Called at start-up, before the first import. */
   sweep(): void {
+    this.receiver.say({ type: 'take-recover' });
     this.receiver.say({ type: 'sweep' });
   }
 
@@ -178,6 +182,7 @@ export class Imports {
 
   /** Fails every import under way with `interrupted`, so that its sender starts again, and removes what had arrived. */
   private receiverBroke(): void {
+    this.takes.broke();
     for (const entry of [...this.open.values()]) {
       if (entry.file) continue;
       entry.settle.reject(
@@ -279,10 +284,11 @@ export class Imports {
         this.remove(message.recordingId);
         break;
       case 'removed':
+      case 'recovered':
         this.told(message);
         break;
       default:
-        break;
+        this.takes.hear(message);
     }
   }
 }

@@ -1,5 +1,6 @@
 import type { Change } from '@/contract/edits';
 import type { PrepareRequest } from '@/contract/hits';
+import type { BeginTake, EndTake } from '@/contract/takes';
 import type { ImportAnswer } from '@/contract/views';
 import type { ErrorCode } from '@/core/errors';
 import type { TreatedHit } from '@/core/hit/key';
@@ -28,6 +29,18 @@ export type ToWorker =
   | { readonly type: 'import-bytes'; readonly key: number; readonly bytes: Uint8Array }
   | { readonly type: 'import-end'; readonly key: number }
   | { readonly type: 'import-cancel'; readonly key: number }
+  /** `import`: a take that is recorded, by its recording's id. */
+  | { readonly type: 'take-begin'; readonly key: number; readonly take: BeginTake }
+  | {
+      readonly type: 'take-piece';
+      readonly key: number;
+      readonly id: string;
+      readonly from: number;
+      readonly bytes: Uint8Array;
+    }
+  | { readonly type: 'take-end'; readonly key: number; readonly id: string; readonly end: EndTake }
+  /** `import`: end the takes whose writer went away. */
+  | { readonly type: 'take-recover' }
   /** `import`: delete the rest of removed recordings and return the space. */
   | { readonly type: 'remove'; readonly recordingId: string }
   | { readonly type: 'sweep' }
@@ -57,6 +70,8 @@ export type Told =
   /** More slices of a recording have been described. */
   | { readonly type: 'described'; readonly recordingId: string }
   | { readonly type: 'removed'; readonly recordingId: string }
+  /** A take was ended that nobody went on with. */
+  | { readonly type: 'recovered'; readonly recordingId: string }
   | { readonly type: 'settled'; readonly kind: JobKind; readonly recordingId: string; readonly error: string | null };
 
 export type FromWorker =
@@ -68,6 +83,10 @@ export type FromWorker =
   | { readonly type: 'decoding'; readonly key: number; readonly share: number }
   | { readonly type: 'imported'; readonly key: number; readonly answer: ImportAnswer }
   | { readonly type: 'import-failed'; readonly key: number; readonly error: CarriedError }
+  /** How many frames of a take are stored. */
+  | { readonly type: 'take-stored'; readonly key: number; readonly frames: number }
+  | { readonly type: 'take-ended'; readonly key: number; readonly answer: ImportAnswer }
+  | { readonly type: 'take-failed'; readonly key: number; readonly error: CarriedError }
   /** A thread left data of a recording that it cannot delete itself. */
   | { readonly type: 'left-over'; readonly recordingId: string }
   /** A recording has so many slices that a second thread should help, from the other end. */

@@ -1,3 +1,4 @@
+import type { TakeView } from '@/contract/takes';
 import type { CutView, RecordingView, StoryView } from '@/contract/views';
 import { UndercroftError } from '@/core/errors';
 import { DETECTION_VERSION } from '@/core/onset/detect';
@@ -20,9 +21,12 @@ const COLUMNS = `
   (SELECT count(*) FROM hit h WHERE h.recording_id = r.id AND h.binned_at IS NULL) AS hitCount,
   (SELECT count(DISTINCT l.pad_id) FROM hit h JOIN layer l ON l.hit_id = h.id WHERE h.recording_id = r.id) AS padCount,
   (SELECT json_group_array(DISTINCT f.file_name) FROM recording_file f
-   WHERE f.recording_id = r.id AND f.file_name <> r.file_name) AS otherNames`;
+   WHERE f.recording_id = r.id AND f.file_name <> r.file_name) AS otherNames,
+  (SELECT json_object('sessionId', t.session_id, 'number', t.number, 'source', json(t.source), 'cutOff', t.cut_off,
+    'roomDb', json_extract(t.room, '$.levelDb')) FROM take t WHERE t.recording_id = r.id) AS take`;
 
-type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits' | 'otherNames' | 'steps'> & {
+type Row = Omit<RecordingView, 'warnings' | 'analysed' | 'channelMeans' | 'kits' | 'otherNames' | 'steps' | 'take'> & {
+  take: string | null;
   otherNames: string;
   warnings: string;
   channelMeans: string;
@@ -38,7 +42,13 @@ function viewOf(row: Row, kits: readonly string[], steps: RecordingView['steps']
     kits,
     steps,
     otherNames: JSON.parse(row.otherNames) as string[],
+    take: row.take === null ? null : takeView(row.take),
   };
+}
+
+function takeView(json: string): TakeView {
+  const { cutOff, ...take } = JSON.parse(json) as Omit<TakeView, 'isCutOff'> & { cutOff: number };
+  return { ...take, isCutOff: cutOff === 1 };
 }
 
 /** Recordings that have arrived, those in the bin included, in order of arrival. */
@@ -117,9 +127,9 @@ export function cutView(db: Db, recordingId: string): CutView {
 export function storyView(db: Db, recordingId: string): StoryView {
   const row = prepared(
     db,
-    `SELECT r.said, a.overview FROM recording r LEFT JOIN analysis a ON a.recording_id = r.id
-     WHERE r.id = ? AND r.state = 'ready'`,
-  ).get(recordingId) as { said: string | null; overview: Buffer | null } | undefined;
+    `SELECT r.said, a.overview, t.room FROM recording r LEFT JOIN analysis a ON a.recording_id = r.id
+     LEFT JOIN take t ON t.recording_id = r.id WHERE r.id = ? AND r.state = 'ready'`,
+  ).get(recordingId) as { said: string | null; overview: Buffer | null; room: string | null } | undefined;
   if (!row) throw new UndercroftError('not-found', 'The recording is not there.');
   const bookmarks = select(db, 'bookmark', 'WHERE recording_id = ? ORDER BY frame, id', recordingId);
   const files = prepared(
@@ -131,5 +141,6 @@ export function storyView(db: Db, recordingId: string): StoryView {
     said: row.said === null ? null : (JSON.parse(row.said) as StoryView['said']),
     files: files as StoryView['files'],
     overview: row.overview ? row.overview.toString('base64') : null,
+    room: row.room === null ? null : (JSON.parse(row.room) as StoryView['room']),
   };
 }

@@ -17,7 +17,7 @@ export function Header({ onBox, onHistory }: { onBox: () => void; onHistory: () 
       <span className="mr-4 @max-[1100px]:mr-1 font-head text-[20px] font-semibold tracking-tight">Undercroft</span>
       <nav aria-label="Places" className="flex items-center gap-1">
         {PLACES.map(([href, label], i) => {
-          const here = path?.startsWith(href);
+          const here = path === href || path?.startsWith(`${href}/`);
           return (
             <Link
               key={href}

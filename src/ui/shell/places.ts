@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 
 /** The places of the application, in the order of work. */
 export const PLACES = [
+  ['/record', 'Record'],
   ['/recordings', 'Recordings'],
   ['/slice', 'Slice'],
   ['/hits', 'Hits'],

@@ -1,5 +1,5 @@
 import type { RecordingView } from '@/contract/views';
-import { plainGain, type TreatedHit } from '@/core/hit/key';
+import { plainGain, recordingsOf, type TreatedHit } from '@/core/hit/key';
 import type { PooledSound } from '@/core/kit/pad-sound';
 import { KIT_PADS } from '@/core/play/limits';
 import { PLAIN_LAYER, SILENT } from '@/core/play/program';
@@ -68,6 +68,8 @@ export class Audition {
   /** What sounds stays in memory until something else does. */
   private leases: Lease[] = [];
   private turn = 0;
+  /** The recordings of what was laid last. */
+  private sources: readonly string[] = [];
   /** Pads of the kit that a rhythm strikes, future strikes included. */
   private played = new Set<number>();
   private rhythm: { readonly ratio: number; readonly frames: number; readonly offset: number } | null = null;
@@ -85,6 +87,7 @@ export class Audition {
     this.stop();
     this.engine.resume();
     const turn = this.turn;
+    this.sources = hit ? recordingsOf(hit) : [recording.id];
     const ready = hit ? null : this.samples.find(recording, startFrame, endFrame);
     const isLong = endFrame - startFrame > PART_SECONDS * recording.sampleRate;
     // A long stretch is played in parts; a treated hit is played whole, whatever its length.
@@ -116,6 +119,7 @@ export class Audition {
     if (!this.repeats) this.stop();
     this.engine.resume();
     const turn = this.turn;
+    this.sources = recordingsOf(hit);
     const { lease, sound } = await this.samples.hit(hit, recording);
     if (turn !== this.turn) {
       lease.release();
@@ -234,6 +238,7 @@ export class Audition {
     const { engine } = this;
     engine.resume();
     const turn = this.turn;
+    this.sources = [recording.id];
     const lease = await this.samples.stretch(recording, 0, recording.frames);
     if (turn !== this.turn) {
       lease.release();
@@ -254,6 +259,11 @@ export class Audition {
       ratio,
       loops: true,
     });
+  }
+
+  /** The recordings of what is auditioned, as far as it sounds. */
+  soundingSources(isSounding: (pad: number) => boolean): readonly string[] {
+    return [AUDITION, EVEN, ODD, RHYTHM].some(isSounding) ? this.sources : [];
   }
 
   get playsRhythm(): boolean {

@@ -1,5 +1,6 @@
 import type * as Comlink from 'comlink';
 import type { RecordingView } from '@/contract/views';
+import { recordingsOf } from '@/core/hit/key';
 import { busSound, type Route } from '@/core/kit/buses';
 import { type Laid, liveSteps } from '@/core/kit/live-steps';
 import type { Bus, Pad } from '@/core/kit/model';
@@ -18,6 +19,8 @@ import { startedWorker } from './started-worker';
 
 /** The engine's pad of the metronome. */
 export const METRONOME = KIT_PADS + 4;
+/** A pad whose level is under this, linear, is not heard. */
+const LEAST_HEARD = 1e-6;
 /** Longer than the engine takes to go over from one program to the next. */
 const GOING_OVER_MS = 250;
 
@@ -27,6 +30,8 @@ export class Sound {
   private readonly pinned = new Map<number, readonly Lease[]>();
   private readonly ofPads = new Map<number, PadProgram>();
   private readonly ofBuses = new Map<number, BusProgram>();
+  /** The recordings of each pad's sounds. */
+  private readonly sources = new Map<number, readonly string[]>();
   /** How often a pad or a bus has been set up. */
   readonly prepared = createStore(0);
   /** How the programs of the kit that is set up come of its values. */
@@ -82,6 +87,7 @@ export class Sound {
       const program: PadProgram = (own, ownSteps) =>
         padSound(own, layers, sampleRate, soundOf, gain, tempoBpm, liveSteps(ownSteps, sampleRate, laidOf), route);
       this.ofPads.set(pad.position, program);
+      this.sources.set(pad.position, [...new Set(layers.flatMap(({ hit }) => recordingsOf(hit)))]);
       this.engine.setPad(pad.position, program(pad, steps));
       this.repin(pad.position, leases.splice(0));
       this.prepared.set(this.prepared.get() + 1);
@@ -130,6 +136,13 @@ export class Sound {
       found.set(step.id, one.laid);
     }
     return ({ id }: { readonly id: string }) => found.get(id) ?? null;
+  }
+
+  /** The recordings of everything that sounds now, for the rights of what is recorded of it. */
+  soundingSources(): string[] {
+    const isSounding = (pad: number) => this.engine.peakOf(pad) > LEAST_HEARD;
+    const ofPads = [...this.sources].flatMap(([pad, ids]) => (isSounding(pad) ? ids : []));
+    return [...new Set([...ofPads, ...this.audition.soundingSources(isSounding)])];
   }
 
   /** Makes the metronome ready to be struck. */

@@ -1,21 +1,30 @@
 import { Housekeeper } from '../../importing/housekeeper';
 import { Intake } from '../../importing/intake';
+import { RunningTakes } from '../../importing/takes';
 import { carried } from '../carried';
+import type { FromWorker } from '../protocol';
 import type { RoleOf, Stage } from './role';
 
-/** Imports files as they arrive, and deletes removed recordings in between. */
+/** Imports files as they arrive, stores takes while they are recorded, and deletes removed recordings in between. */
 export function receiving({ db, say, beat, quiet }: Stage): RoleOf {
   const imports = new Map<number, Intake>();
   const housekeeper = new Housekeeper(db, {
     beat,
-    mayTidy: () => imports.size === 0,
+    mayTidy: () => imports.size === 0 && !takes.isBusy,
     removed: (recordingId) => say({ type: 'removed', recordingId }),
     done: () => settleDown(),
   });
   const settleDown = () => {
-    if (imports.size === 0 && !housekeeper.isBusy) quiet();
+    if (imports.size === 0 && !takes.isBusy && !housekeeper.isBusy) quiet();
   };
   const discard = (recordingId: string) => housekeeper.remove(recordingId);
+  const takes = new RunningTakes(db, {
+    discard,
+    recovered: (recordingId) => {
+      say({ type: 'recovered', recordingId });
+      settleDown();
+    },
+  });
 
   /** Runs one step of an import. A failure ends only that import. */
   const step = (key: number, work: (intake: Intake) => void) => {
@@ -26,6 +35,15 @@ export function receiving({ db, say, beat, quiet }: Stage): RoleOf {
     } catch (error) {
       imports.delete(key);
       say({ type: 'import-failed', key, error: carried(error) });
+    }
+  };
+
+  /** Answers a request about a take. */
+  const ofTake = (key: number, answer: () => FromWorker) => {
+    try {
+      say(answer());
+    } catch (error) {
+      say({ type: 'take-failed', key, error: carried(error) });
     }
   };
 
@@ -60,6 +78,24 @@ export function receiving({ db, say, beat, quiet }: Stage): RoleOf {
         intake?.cancel();
         break;
       }
+      case 'take-begin': {
+        const { key, take } = message;
+        ofTake(key, () => ({ type: 'take-stored', key, frames: takes.begin(take) }));
+        break;
+      }
+      case 'take-piece': {
+        const { key, id, from, bytes } = message;
+        ofTake(key, () => ({ type: 'take-stored', key, frames: takes.push(id, from, bytes) }));
+        break;
+      }
+      case 'take-end': {
+        const { key, id, end } = message;
+        ofTake(key, () => ({ type: 'take-ended', key, answer: takes.end(id, end) }));
+        break;
+      }
+      case 'take-recover':
+        takes.recover();
+        break;
       case 'remove':
         housekeeper.remove(message.recordingId);
         break;

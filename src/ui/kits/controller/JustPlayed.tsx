@@ -2,6 +2,7 @@
 
 import { type PointerEvent, useRef, useState } from 'react';
 import type { KitView } from '@/contract/views';
+import { toBase64 } from '@/core/bytes';
 import { noteOf } from '@/core/kit/layout';
 import { writeMidiFile } from '@/core/midi/write';
 import { freeName } from '@/core/naming/names';
@@ -39,7 +40,7 @@ export function JustPlayed({ view }: { view: KitView }) {
       return;
     }
     const name = freeName(view.kit.name, new Set(performances.data?.map((p) => p.name)));
-    const midi = btoa(String.fromCharCode(...writeMidiFile(messages, view.kit.tempoBpm, name)));
+    const midi = toBase64(writeMidiFile(messages, view.kit.tempoBpm, name));
     await commit(`kept the take ${name}`, [
       { op: 'create', doc: 'performance', id: crypto.randomUUID(), value: { name, seconds, strokes, midi } },
     ]);

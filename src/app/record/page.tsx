@@ -1,0 +1,5 @@
+import { RecordPage } from '@/ui/record/RecordPage';
+
+export default function Page() {
+  return <RecordPage />;
+}

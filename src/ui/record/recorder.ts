@@ -1,0 +1,273 @@
+import * as Comlink from 'comlink';
+import type { Phase } from '@/core/capture/capture';
+import type { FallenStroke } from '@/core/capture/strokes';
+import type { StoredTake, TakePlan } from '@/worker/recorder/take-sender';
+import type { RecorderWorker, Told } from '@/worker/recorder.worker';
+import { complain, tell, tellInstead } from '../parts/notice';
+import { createStore } from '../parts/store';
+import { METRONOME, openSound } from '../sound/sound';
+import { startedWorker } from '../sound/started-worker';
+import { GrowingTake } from './growing-take';
+import { followHeard } from './heard';
+import { type InputChoice, labelOf, type OpenedInput, openInput, planOf } from './input';
+import { captureSettings } from './settings';
+
+/** `closed`: no input is open; `at once`: an instrument is recorded faster than it is heard. */
+export type RecorderPhase = 'closed' | 'opening' | Phase | 'at once';
+
+export interface RecorderState {
+  readonly phase: RecorderPhase;
+  /** The open input in words. */
+  readonly label: string;
+  readonly latencyMs: number | null;
+  readonly doctored: readonly string[];
+  /** The last fault, and what to do. */
+  readonly problem: string | null;
+  readonly monitors: boolean;
+  /** Another tab records too. */
+  readonly besides: boolean;
+}
+
+const CLOSED: RecorderState = {
+  ...{ phase: 'closed', label: '', latencyMs: null, doctored: [], problem: null, monitors: false, besides: false },
+};
+/** A lock that every recording tab holds, so that they know of each other. */
+const LOCK = 'undercroft.recording';
+/** Frames held in the page from which on recording ends by itself: some 20 minutes in stereo. */
+const MOST_HELD = 60_000_000;
+
+/** Records takes: one a page, whatever is shown of it. */
+class Recorder {
+  readonly state = createStore<RecorderState>(CLOSED);
+  readonly choice = createStore<InputChoice>({ kind: 'device', deviceId: '', name: 'microphone' });
+  /** What was told last of the input; null while none is open. */
+  readonly told = createStore<Told | null>(null);
+  /** The wave and the strokes of the running take, or of the last one. */
+  readonly take = new GrowingTake();
+  /** Title and number of the next take, and what takes in a row have in common. */
+  readonly series = createStore({ title: 'Take', number: 1, sessionId: '' });
+  /** Takes that have been stored since the page was loaded, the newest last. */
+  readonly stored = createStore<readonly StoredTake[]>([]);
+  private input: OpenedInput | null = null;
+  private worker: Promise<Comlink.Remote<RecorderWorker>> | null = null;
+  private freeLock: (() => void) | null = null;
+  private stopHeard: (() => void) | null = null;
+
+  /** Opens the input to see what comes in; nothing is recorded. */
+  async listen(): Promise<void> {
+    if (this.state.get().phase !== 'closed') return;
+    this.set({ ...CLOSED, phase: 'opening' });
+    try {
+      const choice = this.choice.get();
+      const worker = await this.started();
+      const input = await openInput(choice, (reason) => void this.gone(reason));
+      this.input = input;
+      const { sound, sampleRate, channelCount, label, latencyMs, doctored, feed } = input;
+      // An instrument in the room is heard; of a microphone that would feed back.
+      const monitors = choice.kind === 'drummer';
+      input.monitor(monitors);
+      if (feed) await worker.play(feed.plan, feed.sound, sampleRate);
+      this.take.begin(sampleRate);
+      await worker.open({ sound, sampleRate, channelCount }, captureSettings.get());
+      this.set({ phase: 'listening', label, latencyMs, doctored, monitors });
+    } catch (error) {
+      await this.close();
+      this.set({ problem: (error as Error).message });
+    }
+  }
+
+  /** Begins a take as the settings say; the input is opened for it where it is not. */
+  async record(): Promise<void> {
+    if (this.state.get().phase === 'closed') await this.listen();
+    if (this.state.get().phase !== 'listening') return;
+    const worker = await this.started();
+    const { begin, countBeats } = captureSettings.get();
+    const plan = this.planOf(this.choice.get());
+    await this.noteOthers();
+    const countS = begin === 'count' ? await countIn(countBeats, plan.tempoBpm ?? DEFAULT_BPM) : 0;
+    if (this.choice.get().kind === 'output') this.stopHeard = followHeard((ids) => void worker.hears(ids));
+    this.take.begin(this.input?.sampleRate ?? 1);
+    await worker.arm(plan, countS);
+  }
+
+  /** Ends the take, or no longer waits for one, and lets the input go. */
+  async stop(): Promise<void> {
+    if (this.state.get().phase === 'closed') return;
+    const worker = await this.started();
+    await worker.stop();
+    await this.close();
+  }
+
+  /** Lets the input go; what was recorded is sent to its end. */
+  async close(): Promise<void> {
+    this.input?.letGo();
+    this.input = null;
+    this.stopHeard?.();
+    this.stopHeard = null;
+    this.freeLock?.();
+    this.freeLock = null;
+    if (this.worker) await (await this.worker).close();
+    this.state.set({ ...CLOSED, problem: this.state.get().problem });
+    this.told.set(null);
+  }
+
+  /** Records an instrument for so long, faster than it is heard. */
+  async atOnce(seconds: number): Promise<void> {
+    const choice = this.choice.get();
+    if (choice.kind !== 'drummer' && choice.kind !== 'simulated') return;
+    if (this.state.get().phase !== 'closed') await this.close();
+    this.set({ ...CLOSED, phase: 'at once', label: labelOf(choice) });
+    try {
+      const worker = await this.started();
+      const { sampleRate } = (await openSound()).engine;
+      this.take.begin(sampleRate);
+      await worker.atOnce(this.planOf(choice), planOf(choice), seconds, sampleRate, captureSettings.get());
+      this.set({ ...CLOSED });
+    } catch (error) {
+      this.set({ ...CLOSED, problem: (error as Error).message });
+    }
+  }
+
+  choose(choice: InputChoice): void {
+    const before = this.choice.get();
+    this.choice.set(choice);
+    const { phase } = this.state.get();
+    if (choice.kind === 'drummer' && before.kind === 'drummer' && choice.rhythm === before.rhythm) {
+      void this.worker?.then((worker) => worker.turn(choice.speed));
+      return;
+    }
+    if (phase === 'listening') void this.close().then(() => this.listen());
+  }
+
+  monitor(isOn: boolean): void {
+    this.input?.monitor(isOn);
+    this.set({ monitors: isOn });
+  }
+
+  settle(): void {
+    void this.worker?.then((worker) => worker.set(captureSettings.get()));
+  }
+
+  resetMeter(): void {
+    void this.worker?.then((worker) => worker.resetMeter());
+  }
+
+  /** A stroke of the take as a file: from its start to the next one, or as far as it goes by now. */
+  async strokeFile({ frame }: FallenStroke): Promise<File | null> {
+    const { strokes, frames, sampleRate } = this.take;
+    const next = strokes.find((other) => other.frame > frame)?.frame;
+    const to = Math.min(next ?? frames, frame + LONGEST_STROKE_S * sampleRate, frames);
+    const bytes = await (await this.started()).wavOf(Math.max(0, frame - BEFORE_ATTACK), to);
+    if (!bytes) return null;
+    const { title, number } = this.series.get();
+    const at = (frame / sampleRate).toFixed(2);
+    return new File([bytes as Uint8Array<ArrayBuffer>], `${title} ${number} at ${at} s.wav`, { type: 'audio/wav' });
+  }
+
+  private set(state: Partial<RecorderState>): void {
+    this.state.set({ ...this.state.get(), ...state });
+  }
+
+  private planOf(choice: InputChoice): TakePlan {
+    const series = this.series.get();
+    const sessionId = series.sessionId || crypto.randomUUID();
+    this.series.set({ ...series, sessionId });
+    return {
+      ...{ sessionId, number: series.number, title: `${series.title} ${series.number}`, tempoBpm: null },
+      source: {
+        input: choice.kind,
+        label: (this.state.get().label || labelOf(choice)).slice(0, 300),
+        latencyMs: this.state.get().latencyMs,
+      },
+      heard: choice.kind === 'simulated' ? [choice.recording.id] : [],
+    };
+  }
+
+  /** Holds the lock of recording tabs, and tells where another one holds it too. */
+  private async noteOthers(): Promise<void> {
+    const { held = [] } = (await navigator.locks?.query()) ?? {};
+    const besides = held.some(({ name }) => name === LOCK);
+    this.set({ besides });
+    if (besides) tell('Another tab is recording too. Both takes are kept, each under its own number.');
+    void navigator.locks?.request(
+      LOCK,
+      { mode: 'shared' },
+      () =>
+        new Promise<void>((resolve) => {
+          this.freeLock = resolve;
+        }),
+    );
+  }
+
+  private async gone(reason: string): Promise<void> {
+    await this.stop();
+    this.set({ problem: reason });
+    complain(reason);
+  }
+
+  private async started(): Promise<Comlink.Remote<RecorderWorker>> {
+    this.worker ??= startedWorker<RecorderWorker>(
+      () => new Worker(new URL('../../worker/recorder.worker.ts', import.meta.url)),
+      (worker) =>
+        worker.listen(
+          Comlink.proxy((told: Told) => this.hear(told)),
+          Comlink.proxy((take: StoredTake) => this.keep(take)),
+          Comlink.proxy((message: string) => complain(`A take could not be stored: ${message}`)),
+        ),
+    );
+    return this.worker;
+  }
+
+  private hear(told: Told): void {
+    const before = this.told.get();
+    const { phase } = this.state.get();
+    if (told.phase === 'recording' && before?.phase !== 'recording') this.take.begin(told.sampleRate);
+    this.take.add(told.columns, told.strokes, told.frames);
+    this.told.set(told);
+    if (phase !== 'closed' && phase !== 'opening' && phase !== 'at once' && phase !== told.phase)
+      this.set({ phase: told.phase });
+    // It ended by itself: after silence.
+    if (before?.phase === 'recording' && told.phase === 'listening' && phase === 'recording') void this.stop();
+    const { trouble, held } = told.sending;
+    if (trouble !== null && trouble !== before?.sending.trouble) tellInstead('take', trouble, { error: true });
+    if (held > MOST_HELD && told.phase === 'recording') {
+      void this.stop();
+      complain(
+        'The take was ended: more of it waits in this page than it can hold. Leave the page open until it is stored.',
+      );
+    }
+  }
+
+  private keep(take: StoredTake): void {
+    this.stored.set([...this.stored.get(), take]);
+    const series = this.series.get();
+    if (series.number === take.number) this.series.set({ ...series, number: take.number + 1 });
+    if (take.answer.duplicate)
+      tell(`This take is the same as “${take.answer.title}” to the last sample; it is kept once.`);
+  }
+}
+
+const DEFAULT_BPM = 100;
+const LONGEST_STROKE_S = 6;
+/** Kept before a stroke that is laid on a pad, in frames: its first half wave is whole. */
+const BEFORE_ATTACK = 12;
+/** Clicks are scheduled so much ahead. */
+const AHEAD_S = 0.1;
+
+/** Clicks a count-in; returns how long it is in seconds, from now on. */
+async function countIn(beats: number, bpm: number): Promise<number> {
+  const sound = await openSound();
+  await sound.prepareMetronome();
+  const { engine } = sound;
+  const first = engine.frame + AHEAD_S * engine.sampleRate;
+  for (let beat = 0; beat < beats; beat++)
+    engine.strike(METRONOME, beat === 0 ? 127 : 90, Math.round(first + (beat * 60 * engine.sampleRate) / bpm));
+  return AHEAD_S + (beats * 60) / bpm + engine.latency;
+}
+
+export const recorder = new Recorder();
+
+/** Whether a take is running or about to. */
+export function isRecording({ phase }: Pick<RecorderState, 'phase'>): boolean {
+  return phase === 'recording' || phase === 'waiting' || phase === 'counting';
+}
