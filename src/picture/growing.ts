@@ -37,7 +37,7 @@ export function growingSpan(
   seconds: number,
 ): { start: number; length: number } {
   const least = seconds * sampleRate;
-  if (!isRunning) return { start: 0, length: Math.max(frames, sampleRate) };
+  if (!isRunning) return { start: 0, length: frames === 0 ? least : Math.max(frames, sampleRate) };
   return { start: Math.max(0, frames - least), length: least };
 }
 
@@ -68,7 +68,7 @@ export function drawGrowing(
       shown[2 * x + 1] = Math.max(high, shown[2 * x + 1] || high);
     }
   }
-  drawColumns(ctx, shown, waveHeight, 1, palette('wave'));
+  drawColumns(ctx, shown, waveHeight, gainOf(shown), palette('wave'));
   ctx.restore();
   for (const stroke of scene.strokes) {
     const x = (stroke.frame - start) / framesPerPixel;
@@ -78,6 +78,13 @@ export function drawGrowing(
   if (!isRunning) return;
   ctx.fillStyle = palette('madder');
   ctx.fillRect(Math.round((frames - start) / framesPerPixel), RULER_HEIGHT, 2, height - RULER_HEIGHT);
+}
+
+/** Magnifies a quiet take in steps of 6 dB, up to 24 dB, so that its wave is seen. */
+function gainOf(shown: Float32Array): number {
+  let peak = 0;
+  for (const x of shown) if (Math.abs(x) > peak) peak = Math.abs(x);
+  return peak === 0 ? 1 : 2 ** Math.max(0, Math.min(4, Math.floor(Math.log2(0.95 / peak))));
 }
 
 /** An arch, taller where louder, with a foot through the wave. */

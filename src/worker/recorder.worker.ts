@@ -42,6 +42,8 @@ export interface OpenInput {
   readonly sound: SharedSound;
   readonly sampleRate: number;
   readonly channelCount: 1 | 2;
+  /** An instrument, and the memory that it is played into; null for another input. */
+  readonly feed: { readonly plan: FeedPlan; readonly sound: SharedSound } | null;
 }
 
 let listener: Listener | null = null;
@@ -118,16 +120,13 @@ const api = {
   },
 
   /** Listens to an input. */
-  open(opened: OpenInput, settings: CaptureSettings): void {
+  async open(opened: OpenInput, settings: CaptureSettings): Promise<void> {
     silence();
-    input = { ...opened, ring: new SoundRing(opened.sound) };
-    capture = new Capture(opened.sampleRate, settings, sink);
+    const { sound, sampleRate, channelCount, feed: wanted } = opened;
+    feed = wanted && (await Feed.open(wanted.plan, new SoundRing(wanted.sound), sampleRate));
+    input = { ...opened, ring: new SoundRing(sound) };
+    capture = new Capture(sampleRate, channelCount, settings, sink);
     turn();
-  },
-
-  /** Has an instrument play into a ring. */
-  async play(wanted: FeedPlan, sound: SharedSound, sampleRate: number): Promise<void> {
-    feed = await Feed.open(wanted, new SoundRing(sound), sampleRate);
   },
 
   /** Turns the drummer's crank. */
@@ -182,7 +181,7 @@ const api = {
     silence();
     const source = await openSource(wanted, sampleRate);
     plan = take;
-    capture = new Capture(sampleRate, { ...settings, begin: 'now', stopAfterS: null }, sink);
+    capture = new Capture(sampleRate, 1, { ...settings, begin: 'now', stopAfterS: null }, sink);
     capture.arm(0);
     const piece = Math.round(PIECE_S * sampleRate);
     for (let left = Math.round(seconds * sampleRate); left > 0; left -= piece) {

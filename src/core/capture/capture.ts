@@ -55,17 +55,19 @@ export class Capture {
   private countLeft = 0;
   private loud = LEAST_LOUD;
   private lastLoud: number | null = null;
-  private channelCount = 0;
+  private channelCount: number;
   /** Whether a stroke has fallen in the take. */
   private isStruck = false;
 
   constructor(
     readonly sampleRate: number,
+    inputChannels: 1 | 2,
     private settings: CaptureSettings,
     private readonly sink: TakeSink,
   ) {
+    this.channelCount = settings.channels === 'all' ? inputChannels : 1;
     this.history = new History(HISTORY_S * sampleRate);
-    this.meter = new InputMeter(sampleRate, 1);
+    this.meter = new InputMeter(sampleRate, this.channelCount);
     this.watch = new InputWatch(sampleRate);
     this.strokes = new StrokesAsTheyFall(sampleRate);
   }

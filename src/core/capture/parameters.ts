@@ -23,8 +23,8 @@ export const CAPTURE_PARAMETERS = {
   }),
   beforeS: number({ label: 'Kept before', unit: 's', low: 0, high: 5, step: 0.1, initial: 1 }),
   stopAfterS: optional({
-    label: 'Ends after silence of',
-    unit: 's',
+    label: 'Ends after',
+    unit: 's quiet',
     low: 0.5,
     high: 60,
     step: 0.5,

@@ -27,6 +27,8 @@ export class StrokesAsTheyFall {
   private fresh = 0;
   private highest = LEAST_REFERENCE;
   private last = Number.NEGATIVE_INFINITY;
+  /** Up to this frame of the take all strokes are known. */
+  private known = 0;
 
   constructor(private readonly sampleRate: number) {
     this.window = new Float32Array(Math.round(WINDOW_S * sampleRate));
@@ -75,10 +77,12 @@ export class StrokesAsTheyFall {
     const found: FallenStroke[] = [];
     for (const { frame, peak } of selectOnsets(candidates, SPLIT_INITIAL, sampleRate)) {
       const at = first + frame;
-      if (frame >= until || at - this.last < SAME_S * sampleRate) continue;
+      // Once a stroke has left the window, ripples of its tail would be taken for strokes.
+      if (frame >= until || at < this.known || at - this.last < SAME_S * sampleRate) continue;
       this.last = at;
       found.push({ frame: at, peak });
     }
+    this.known = first + until - Math.round(SAME_S * sampleRate);
     return found;
   }
 }

@@ -16,7 +16,7 @@ import { captureSettings, setCapture } from './settings';
 const CRANK = number({
   ...{ label: 'Crank', unit: 'of full speed', low: SLOWEST, high: FASTEST, step: 0.05, digits: 2, initial: 1 },
 });
-const LENGTH = number({ label: 'At once', unit: 's', low: 2, high: 300, step: 1, digits: 0, initial: 30 });
+const LENGTH = number({ label: 'Length', unit: 's', low: 2, high: 300, step: 1, digits: 0, initial: 30 });
 
 /** How a take begins and ends, and what belongs to the chosen input. */
 export function InputPanel() {
@@ -127,18 +127,16 @@ function AtOnce({ seconds }: { seconds: number }) {
   }, [seconds]);
   const length = wanted ?? Math.max(LENGTH.low, seconds);
   return (
-    <div className="flex items-center gap-2">
-      <div className="min-w-0 flex-1">
-        <Parameter of={LENGTH} value={length} initial={seconds} onCommit={setWanted} />
-      </div>
+    <div className="mt-1">
+      <Parameter of={LENGTH} value={length} initial={seconds} onCommit={setWanted} />
       <button
         type="button"
-        className="quiet-button h-[24px] px-2"
+        className="quiet-button mt-2"
         disabled={phase !== 'closed' && phase !== 'listening'}
         title="Record so much of it without waiting"
         onClick={() => void recorder.atOnce(length)}
       >
-        Record at once
+        Record {length} s at once
       </button>
     </div>
   );

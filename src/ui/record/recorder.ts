@@ -3,6 +3,8 @@ import type { Phase } from '@/core/capture/capture';
 import type { FallenStroke } from '@/core/capture/strokes';
 import type { StoredTake, TakePlan } from '@/worker/recorder/take-sender';
 import type { RecorderWorker, Told } from '@/worker/recorder.worker';
+import { clock } from '../parts/figures';
+import { inputNow } from '../parts/input-now';
 import { complain, tell, tellInstead } from '../parts/notice';
 import { createStore } from '../parts/store';
 import { METRONOME, openSound } from '../sound/sound';
@@ -49,6 +51,8 @@ class Recorder {
   /** Takes that have been stored since the page was loaded, the newest last. */
   readonly stored = createStore<readonly StoredTake[]>([]);
   private input: OpenedInput | null = null;
+  /** Whether some of a take waits in the page. */
+  private isSending = false;
   private worker: Promise<Comlink.Remote<RecorderWorker>> | null = null;
   private freeLock: (() => void) | null = null;
   private stopHeard: (() => void) | null = null;
@@ -66,9 +70,8 @@ class Recorder {
       // An instrument in the room is heard; of a microphone that would feed back.
       const monitors = choice.kind === 'drummer';
       input.monitor(monitors);
-      if (feed) await worker.play(feed.plan, feed.sound, sampleRate);
       this.take.begin(sampleRate);
-      await worker.open({ sound, sampleRate, channelCount }, captureSettings.get());
+      await worker.open({ sound, sampleRate, channelCount, feed }, captureSettings.get());
       this.set({ phase: 'listening', label, latencyMs, doctored, monitors });
     } catch (error) {
       await this.close();
@@ -107,8 +110,7 @@ class Recorder {
     this.freeLock?.();
     this.freeLock = null;
     if (this.worker) await (await this.worker).close();
-    this.state.set({ ...CLOSED, problem: this.state.get().problem });
-    this.told.set(null);
+    this.set({ ...CLOSED, problem: this.state.get().problem });
   }
 
   /** Records an instrument for so long, faster than it is heard. */
@@ -166,6 +168,22 @@ class Recorder {
 
   private set(state: Partial<RecorderState>): void {
     this.state.set({ ...this.state.get(), ...state });
+    this.tellStatus();
+  }
+
+  /** What every page shows of it. */
+  private tellStatus(): void {
+    const { phase, label } = this.state.get();
+    const told = this.told.get();
+    if (phase === 'closed') {
+      inputNow.set(this.isSending ? { text: 'Storing a take …', isRecording: true } : null);
+      return;
+    }
+    const seconds = told ? Math.floor(told.frames / told.sampleRate) : 0;
+    const text = phase === 'recording' || phase === 'at once' ? `Recording ${clock(seconds)}` : PHASES[phase];
+    const before = inputNow.get();
+    const now = `${text} · ${label}`;
+    if (before?.text !== now) inputNow.set({ text: now, isRecording: isRecording({ phase }) || phase === 'at once' });
   }
 
   private planOf(choice: InputChoice): TakePlan {
@@ -220,10 +238,12 @@ class Recorder {
 
   private hear(told: Told): void {
     const before = this.told.get();
+    this.isSending = told.sending.held > 0;
     const { phase } = this.state.get();
     if (told.phase === 'recording' && before?.phase !== 'recording') this.take.begin(told.sampleRate);
     this.take.add(told.columns, told.strokes, told.frames);
     this.told.set(told);
+    this.tellStatus();
     if (phase !== 'closed' && phase !== 'opening' && phase !== 'at once' && phase !== told.phase)
       this.set({ phase: told.phase });
     // It ended by itself: after silence.
@@ -240,6 +260,8 @@ class Recorder {
 
   private keep(take: StoredTake): void {
     this.stored.set([...this.stored.get(), take]);
+    this.isSending = false;
+    this.tellStatus();
     const series = this.series.get();
     if (series.number === take.number) this.series.set({ ...series, number: take.number + 1 });
     if (take.answer.duplicate)
@@ -247,6 +269,10 @@ class Recorder {
   }
 }
 
+const PHASES: Readonly<Record<RecorderPhase, string>> = {
+  ...{ closed: '', opening: 'Opening the input', listening: 'The input is open', counting: 'Counting in' },
+  ...{ waiting: 'Waiting for sound', recording: '', 'at once': '' },
+};
 const DEFAULT_BPM = 100;
 const LONGEST_STROKE_S = 6;
 /** Kept before a stroke that is laid on a pad, in frames: its first half wave is whole. */

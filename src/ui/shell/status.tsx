@@ -1,7 +1,10 @@
 'use client';
 
+import Link from 'next/link';
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
 import { useSaving } from '../data/saving';
+import { inputNow } from '../parts/input-now';
+import { useStore } from '../parts/store';
 import { soundNow } from '../sound/sound';
 
 interface Status {
@@ -29,13 +32,23 @@ export function useStatus(text: string): void {
 export function StatusLine({ onSheet }: { onSheet: () => void }) {
   const { text } = useContext(Context);
   const { open, away, reason } = useSaving();
-  useUnsaved(open > 0);
+  const input = useStore(inputNow);
+  useUnsaved(open > 0 || input?.isRecording === true);
   const voices = useEngineVoices();
   return (
     <footer className="flex h-7 flex-none print:hidden items-center gap-5 border-t border-line bg-paper px-4 text-[12px] text-soft">
       <span className="min-w-0 flex-1 truncate" role="status">
         {text}
       </span>
+      {input && (
+        <Link
+          href="/record"
+          data-testid="input"
+          className={`max-w-[300px] truncate whitespace-nowrap ${input.isRecording ? 'font-semibold text-madder' : 'text-ochre'}`}
+        >
+          {input.text}
+        </Link>
+      )}
       {voices !== null && voices > 0 && (
         <span className="whitespace-nowrap" data-testid="stops">
           <span className="figure">0</span> stops all sound
