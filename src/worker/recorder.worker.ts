@@ -1,11 +1,11 @@
 import * as Comlink from 'comlink';
+import type { ImportAnswer } from '@/contract/views';
 import { Capture, type Phase } from '@/core/capture/capture';
 import type { MeterReading } from '@/core/capture/meter';
 import type { CaptureSettings } from '@/core/capture/parameters';
 import { QUANTUM, type SharedSound, SoundRing } from '@/core/capture/sound-ring';
 import type { FallenStroke } from '@/core/capture/strokes';
 import type { InputFault } from '@/core/capture/warnings';
-import { writeWav } from '@/core/format/wav';
 import { Feed, type FeedPlan, openSource } from './recorder/feed';
 import { type Sending, type StoredTake, type TakePlan, TakeSender } from './recorder/take-sender';
 
@@ -170,10 +170,22 @@ const api = {
     capture?.resetMeter();
   },
 
-  /** Frames [from, to) of the take as a WAV file; null where they are no longer kept. */
-  wavOf(from: number, to: number): Uint8Array | null {
+  /** Stores frames [from, to) of the take as a recording of their own, while it runs; null where they are no longer kept. */
+  keepStroke(from: number, to: number): Promise<ImportAnswer | null> {
     const audio = capture?.heard(from, to);
-    return audio ? writeWav(audio, 'f32') : null;
+    if (!audio || !plan) return Promise.resolve(null);
+    const title = `${plan.title} at ${(from / audio.sampleRate).toFixed(2)} s`;
+    const own = { ...plan, title };
+    return new Promise((resolve, reject) => {
+      const stroke = new TakeSender(() => own, {
+        stored: ({ answer }) => resolve(answer),
+        failed: (message) => reject(new Error(message)),
+      });
+      stroke.begin(audio.sampleRate, audio.channels.length);
+      stroke.take(audio.channels);
+      stroke.hears(sender.heard);
+      stroke.end(null);
+    });
   },
 
   /** Records an instrument faster than it is heard. */

@@ -210,8 +210,9 @@ export class RecordingWriter implements PcmSink {
   }
 
   private flush(): void {
-    // Twice: for the journal and for the file. The decoded size of a compressed file is not known beforehand.
-    requireRoomToGoOn(this.db, 2 * this.waitingBytes);
+    // Twice: for the journal and for the file. The decoded size of a compressed file is not known beforehand. The rest of
+    // what a caller stores itself has been acknowledged: what imports leave free is for that.
+    if (!this.storing?.isStoredByCaller) requireRoomToGoOn(this.db, 2 * this.waitingBytes);
     letEditsPass();
     // A power cut only loses an unfinished import: its blocks do not wait for the disk.
     this.db.pragma('synchronous = NORMAL');

@@ -81,6 +81,7 @@ export class RunningTakes {
       this.says.recovered(id);
     } catch (error) {
       // It is tried again at the next start.
+      this.forget(id);
       console.error(`The take ${id} could not be ended:`, error);
     }
   }

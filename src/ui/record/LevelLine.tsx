@@ -12,13 +12,14 @@ const CHANNELS = ['left', 'right'] as const;
 /** Level of the input: a bar for each channel with what is held, loudness, the room, the clip lamp, and what is wrong. */
 export function LevelLine() {
   const told = useStore(recorder.told);
+  const isClosed = useStore(recorder.state, ({ phase }) => phase === 'closed');
   if (!told)
     return (
       <p className="flex h-[52px] flex-none items-center border-line border-t px-4 text-soft">
         No input is open. “Listen” shows what comes in; “Record” opens it for a take and lets it go again.
       </p>
     );
-  const { meter, faults, roomDb } = told;
+  const { meter, roomDb } = told;
   return (
     <div className="flex h-[52px] flex-none items-center gap-4 border-line border-t px-4">
       <div className="min-w-[120px] flex-1">
@@ -49,18 +50,21 @@ export function LevelLine() {
       >
         clip
       </button>
-      <Faults told={told} first={faults[0] ? faultInWords(faults[0]) : ''} />
+      <Faults told={told} isClosed={isClosed} />
     </div>
   );
 }
 
-function Faults({ told, first }: { told: Told; first: string }) {
-  const { frames, sampleRate, gaps, sending } = told;
+function Faults({ told, isClosed }: { told: Told; isClosed: boolean }) {
+  const { frames, sampleRate, gaps, sending, faults } = told;
+  const [first] = faults;
   const held = sending.held / sampleRate;
   return (
     <p className="w-[340px] flex-none text-[12px] leading-[15px]" role="status" aria-label="What is told of the input">
-      {first !== '' ? (
-        <span className="text-madder">{first}</span>
+      {isClosed ? (
+        <span className="text-soft">The input was let go; the next take opens it again.</span>
+      ) : first ? (
+        <span className="text-madder">{faultInWords(first)}</span>
       ) : told.phase === 'recording' ? (
         <span className="text-soft">
           <span className="figure">{clock(frames / sampleRate)}</span> recorded, of it{' '}

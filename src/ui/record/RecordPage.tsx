@@ -4,12 +4,9 @@ import { useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { LONGEST_NAME } from '@/core/naming/names';
 import { Bench } from '../pads/Bench';
-import { useKitDesk } from '../pads/kit-context';
-import { useLayFiles } from '../pads/use-lay-files';
 import { useActions } from '../parts/actions';
 import { Choice } from '../parts/Choice';
 import { pageKey } from '../parts/focus';
-import { complain, tell } from '../parts/notice';
 import { useStore } from '../parts/store';
 import { TextField } from '../parts/TextField';
 import { useStatus } from '../shell/status';
@@ -20,6 +17,7 @@ import { isRecording, recorder } from './recorder';
 import { readCaptureSettings } from './settings';
 import { TakeTable } from './TakeTable';
 import { useInputs } from './use-inputs';
+import { useLayStroke } from './use-lay-stroke';
 import { useSeries } from './use-series';
 
 /** Takes from a microphone, our own output, or an instrument that ships with the application. */
@@ -116,23 +114,3 @@ const WORDS: Readonly<Record<string, string>> = {
   recording: 'Stop',
   'at once': 'Recording …',
 };
-
-/** Lays a stroke of the running take on the chosen pad, or on the next free one. */
-function useLayStroke(frame: number | null): () => Promise<void> {
-  const { chosen, view } = useKitDesk();
-  const layFiles = useLayFiles((stretch) => tell(`${stretch.title} was imported; that pad has a sound already.`));
-  return async () => {
-    const { strokes } = recorder.take;
-    const stroke = strokes.find((one) => one.frame === frame) ?? strokes.at(-1);
-    if (!stroke) {
-      tell('No stroke has fallen yet.');
-      return;
-    }
-    const taken = new Set((view?.pads ?? []).map(({ position }) => position));
-    const free = Array.from({ length: 128 }, (_, position) => position).find((position) => !taken.has(position));
-    const position = chosen !== null && !taken.has(chosen) ? chosen : (free ?? 0);
-    const file = await recorder.strokeFile(stroke);
-    if (file) layFiles([{ file, path: file.name }], position);
-    else complain('That stroke is too far back; lay it from the take on Slice.');
-  };
-}

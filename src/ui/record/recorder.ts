@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import type { ImportAnswer } from '@/contract/views';
 import type { Phase } from '@/core/capture/capture';
 import type { FallenStroke } from '@/core/capture/strokes';
 import type { StoredTake, TakePlan } from '@/worker/recorder/take-sender';
@@ -154,16 +155,12 @@ class Recorder {
     void this.worker?.then((worker) => worker.resetMeter());
   }
 
-  /** A stroke of the take as a file: from its start to the next one, or as far as it goes by now. */
-  async strokeFile({ frame }: FallenStroke): Promise<File | null> {
+  /** Stores a stroke of the take as a recording of its own: up to the next one, or as far as it goes by now. */
+  async keepStroke({ frame }: FallenStroke): Promise<ImportAnswer | null> {
     const { strokes, frames, sampleRate } = this.take;
     const next = strokes.find((other) => other.frame > frame)?.frame;
     const to = Math.min(next ?? frames, frame + LONGEST_STROKE_S * sampleRate, frames);
-    const bytes = await (await this.started()).wavOf(Math.max(0, frame - BEFORE_ATTACK), to);
-    if (!bytes) return null;
-    const { title, number } = this.series.get();
-    const at = (frame / sampleRate).toFixed(2);
-    return new File([bytes as Uint8Array<ArrayBuffer>], `${title} ${number} at ${at} s.wav`, { type: 'audio/wav' });
+    return (await this.started()).keepStroke(Math.max(0, frame - BEFORE_ATTACK), to);
   }
 
   private set(state: Partial<RecorderState>): void {

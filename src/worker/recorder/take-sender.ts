@@ -120,6 +120,11 @@ export class TakeSender implements TakeSink {
     for (const id of recordingIds) this.takes.at(-1)?.heard.add(id);
   }
 
+  /** The recordings that are heard in the take that was begun last. */
+  get heard(): readonly string[] {
+    return [...(this.takes.at(-1)?.heard ?? [])];
+  }
+
   end(room: HeardRoom | null): void {
     const take = this.takes.at(-1);
     if (take) take.end = { room };
