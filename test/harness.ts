@@ -77,8 +77,11 @@ export interface Visit {
   readonly complaints: string[];
 }
 
-/** Opens Debian's Chromium. Without the autoplay switch sound starts only after a real click or key, as for a person. */
-export async function visit(): Promise<Visit> {
+/**
+ * Opens Debian's Chromium. Without the autoplay switch sound starts only after a real click or key, as for a person. `args` are
+ * further switches of the browser.
+ */
+export async function visit(args: readonly string[] = []): Promise<Visit> {
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [
@@ -89,6 +92,7 @@ export async function visit(): Promise<Visit> {
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
+      ...args,
     ],
   });
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
@@ -175,14 +179,15 @@ export interface Session extends Visit {
   end(): Promise<void>;
 }
 
-/** Begins what `end` ends; `workspaceIn` makes a workspace in a folder and gives its path, the demo's if there is none. */
+/** Begins what `end` ends; `workspaceIn` makes a workspace in a folder and gives its path, the demo's if there is none; `args` are switches of the browser. */
 export async function begin(
   workspaceIn: (folder: string) => string | Promise<string> = demoWorkspace,
+  args: readonly string[] = [],
 ): Promise<Session> {
   const folder = scratch();
   const server = await startServer(await workspaceIn(folder));
   const session: Session = {
-    ...(await visit()),
+    ...(await visit(args)),
     folder,
     server,
     ask<T>(sql: string, ...values: readonly unknown[]): T[] {

@@ -7,6 +7,7 @@ import { keepingRows, soakRows } from './keeping';
 import { kitRows } from './kits';
 import { lanesRows, layersRow } from './layers';
 import { pageRows } from './page';
+import { recordingRows } from './recording';
 import { printRows, type Row } from './rows';
 import { shelvesRows } from './shelves';
 import { treatmentRow, turningRows } from './treatment';
@@ -21,6 +22,7 @@ const PARTS = [
   'shelves',
   'kits',
   'grooves',
+  'recording',
   'keeping',
   'soak',
 ] as const;
@@ -54,6 +56,7 @@ async function main(): Promise<void> {
     if (wanted('shelves')) rows.push(...(await shelvesRows(folder)));
     if (wanted('kits')) rows.push(...(await kitRows(folder)));
     if (wanted('grooves')) rows.push(...(await grooveRows(folder)));
+    if (wanted('recording')) rows.push(...(await recordingRows(folder)));
     if (wanted('keeping')) rows.push(...(await keepingRows(folder)));
     if (wanted('soak')) rows.push(...(await soakRows(folder)));
     if (wanted('page')) rows.push(...(await pageRows(imported?.workspace ?? (await hourOfMono(folder)))));

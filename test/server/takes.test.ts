@@ -248,36 +248,33 @@ describe('a full disk', () => {
     remove(disk);
   });
 
-  testMounted(
-    'a take is told that there is no room; what was acknowledged is there, and it can be ended',
-    async () => {
-      let server: Server | null = await startServer(join(disk, 'workspace.db'));
-      try {
-        const client = new Client(server.address);
-        const wanted = take();
-        await begun(client, wanted);
-        const all = sound(12_000_000, 30);
-        const bytes = (from: number) => all.subarray(4 * from, 4 * (from + 100_000));
-        let stored = 0;
-        let refused = null;
-        while (!refused && stored < 12_000_000) {
-          const { status, body } = await piece(client, wanted.id, stored, bytes(stored));
-          if (status === 200) stored = (body as { frames: number }).frames;
-          else refused = { status, ...errorOf(body) };
-        }
-        expect(refused).toMatchObject({ status: 507, code: 'storage-full', message: expect.stringMatching(/disk/) });
-        expect(stored).toBeGreaterThan(1_000_000);
-        expect((await piece(client, wanted.id, stored, bytes(stored))).status).toBe(507);
-        const { status } = await ended(client, wanted.id, end(stored));
-        expect(status).toBe(200);
-        expect(Buffer.from(await pcm(client, wanted.id, stored)).equals(all.subarray(0, 4 * stored))).toBe(true);
-        await server.kill();
-        server = null;
-        rmSync(join(disk, 'workspace.db-reserve'), { force: true });
-        expect(undercroft('check', '--workspace', join(disk, 'workspace.db'))).toMatch(/all sound/);
-      } finally {
-        await server?.kill();
+  testMounted('a take is told that there is no room; what was acknowledged is there, and it can be ended', async () => {
+    let server: Server | null = await startServer(join(disk, 'workspace.db'));
+    try {
+      const client = new Client(server.address);
+      const wanted = take();
+      await begun(client, wanted);
+      const all = sound(12_000_000, 30);
+      const bytes = (from: number) => all.subarray(4 * from, 4 * (from + 100_000));
+      let stored = 0;
+      let refused = null;
+      while (!refused && stored < 12_000_000) {
+        const { status, body } = await piece(client, wanted.id, stored, bytes(stored));
+        if (status === 200) stored = (body as { frames: number }).frames;
+        else refused = { status, ...errorOf(body) };
       }
-    },
-  );
+      expect(refused).toMatchObject({ status: 507, code: 'storage-full', message: expect.stringMatching(/disk/) });
+      expect(stored).toBeGreaterThan(1_000_000);
+      expect((await piece(client, wanted.id, stored, bytes(stored))).status).toBe(507);
+      const { status } = await ended(client, wanted.id, end(stored));
+      expect(status).toBe(200);
+      expect(Buffer.from(await pcm(client, wanted.id, stored)).equals(all.subarray(0, 4 * stored))).toBe(true);
+      await server.kill();
+      server = null;
+      rmSync(join(disk, 'workspace.db-reserve'), { force: true });
+      expect(undercroft('check', '--workspace', join(disk, 'workspace.db'))).toMatch(/all sound/);
+    } finally {
+      await server?.kill();
+    }
+  });
 });

@@ -177,11 +177,11 @@ function reasonOf({ name, message }: DOMException): string {
 async function contextAt(sampleRate: number | undefined): Promise<AudioContext> {
   if (sampleRate !== undefined)
     try {
-      return new AudioContext({ sampleRate, latencyHint: 'interactive' });
+      return new AudioContext({ sampleRate, latencyHint: 'playback' });
     } catch {
       // See above.
     }
-  return new AudioContext({ latencyHint: 'interactive' });
+  return new AudioContext({ latencyHint: 'playback' });
 }
 
 const loaded = new WeakMap<BaseAudioContext, Promise<void>>();
