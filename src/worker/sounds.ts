@@ -41,7 +41,7 @@ export async function layersOf(hit: TreatedHit, recording: RecordingFormat): Pro
 /** The stretches that a hit is made of, read. */
 async function sourcesOf(hit: TreatedHit, recording: RecordingFormat): Promise<SourceOf> {
   const read = new Map<string, Audio>();
-  for (const stretch of stretchesOf(hit)) {
+  for (const stretch of stretchesOf(hit).filter(({ voice }) => !voice)) {
     const key = sourceKey(stretch);
     const { startFrame, endFrame } = stretch;
     const source = sources.get(key) ?? (await blocks.read(await formatOf(stretch, recording), startFrame, endFrame));
@@ -53,7 +53,8 @@ async function sourcesOf(hit: TreatedHit, recording: RecordingFormat): Promise<S
 }
 
 async function isAtHand(hit: TreatedHit, recording: RecordingFormat): Promise<boolean> {
-  for (const stretch of stretchesOf(hit)) {
+  // A stroke of a voice is made sooner than it is fetched.
+  for (const stretch of stretchesOf(hit).filter(({ voice }) => !voice)) {
     if (stretch.recordingId !== recording.id && !formats.has(stretch.recordingId)) return false;
     if (!blocks.has(await formatOf(stretch, recording), stretch.startFrame, stretch.endFrame)) return false;
   }

@@ -9,5 +9,6 @@ export const HIT_INITIAL = {
   strikes: [],
   inherits: true,
   edgesHz: [],
+  voice: null,
   binnedAt: null,
 } satisfies Partial<Hit>;

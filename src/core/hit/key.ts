@@ -4,6 +4,7 @@ import { sparse } from '../parameter/values';
 import type { Measured } from '../treatment/processor';
 import { processorOf } from '../treatment/processors';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
+import { voiceKey } from '../voice/key';
 import type { Hit } from './model';
 
 /** A hit with its steps, in order. */
@@ -62,9 +63,9 @@ export function parted(hit: TreatedHit): {
   return { shaping: active.slice(0, last + 1), levelling: active.slice(last + 1) };
 }
 
-/** Whether a hit's audio equals the stretch of its recording, apart from a gain. */
+/** Whether a hit's audio equals the stretch of its recording, apart from a gain: no stroke of a voice, no sum of layers. */
 export function isPlain(hit: TreatedHit): boolean {
-  return !isLayered(hit) && parted(hit).shaping.length === 0;
+  return !isLayered(hit) && !hit.voice && parted(hit).shaping.length === 0;
 }
 
 const NOTHING_MEASURED: Measured = { peak: 1, truePeak: 1, momentaryLufs: 0, rms: 1, noiseDbfs: 0 };
@@ -87,7 +88,8 @@ export function audioKey(hit: TreatedHit): string {
 
 /** Key of a hit's source: its audio before any step. */
 export function sourceKey(hit: Omit<TreatedHit, 'steps'>): string {
-  const { members = [], edgesHz, recordingId, startFrame, endFrame } = hit;
+  const { members = [], edgesHz, recordingId, startFrame, endFrame, voice } = hit;
+  if (!isLayered(hit) && voice) return voiceKey(voice);
   if (!isLayered(hit)) return [recordingId, startFrame, endFrame].join(' ');
   const [first] = members;
   // The first layer gives the rate, heard or not.

@@ -1,11 +1,13 @@
 import { z } from 'zod';
 import { EdgesHz } from '../layering/model';
 import { FamilyField, Frame, Id, Name, Tags } from '../model';
+import { VoiceSourceSchema } from '../voice/model';
 
 /**
  * A named drum sound. It owns its source: recording, start and end are copied, so that cutting the recording again
  * never changes it. `sliceId` is lineage only. Treatment is stored in its steps. A hit with members is their sum instead;
- * its stretch is then that of the sound it was made around.
+ * its stretch is then that of the sound it was made around. A hit with a voice is a stroke of that; its recording is the
+ * stroke with which it began, which gives it a place in lists and its rights.
  */
 export const Hit = z.object({
   id: Id,
@@ -27,6 +29,7 @@ export const Hit = z.object({
   inherits: z.boolean(),
   /** Edges between the bands among which its layers share the spectrum, in hertz; empty where they do not. */
   edgesHz: EdgesHz,
+  voice: VoiceSourceSchema.nullable(),
   binnedAt: z.number().int().nullable(),
 });
 export type Hit = z.infer<typeof Hit>;

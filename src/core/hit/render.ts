@@ -5,6 +5,8 @@ import { ByteCache } from '../signal/byte-cache';
 import { processOf } from '../treatment/process/processes';
 import { amplified } from '../treatment/processor';
 import { type Step, stepKey, valuesOf } from '../treatment/step';
+import type { VoiceSource } from '../voice/key';
+import { struckAudio } from '../voice/source';
 import { heardMembers, isLayered, isPlain, levelOf, parted, sourceKey, type TreatedHit } from './key';
 import { MemberSounds } from './members';
 import type { Hit } from './model';
@@ -93,7 +95,11 @@ export class Renderer {
   render(hit: TreatedHit, source: SourceOf, onStep?: () => void): Rendered {
     const { shaping } = parted(hit);
     let key = sourceKey(hit);
-    let audio = isLayered(hit) ? this.summed(hit, key, readOnce(source), onStep) : source(hit);
+    let audio = isLayered(hit)
+      ? this.summed(hit, key, readOnce(source), onStep)
+      : hit.voice
+        ? this.struck(hit.voice, key)
+        : source(hit);
     for (const step of shaping) {
       key += ` ${stepKey(step)}`;
       const known = this.kept.get(key);
@@ -108,6 +114,12 @@ export class Renderer {
   /** The layers of a layered hit, heard or not, as they go into its sum. */
   layersOf(hit: TreatedHit, source: SourceOf): LayerSound[] {
     return this.members.of(hit, hit.members ?? [], readOnce(source));
+  }
+
+  private struck(voice: VoiceSource, key: string): Audio {
+    const known = this.kept.get(key) ?? struckAudio(voice);
+    this.kept.set(key, known);
+    return known;
   }
 
   private summed(hit: TreatedHit, key: string, source: SourceOf, onStep?: () => void): Audio {

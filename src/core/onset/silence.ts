@@ -9,6 +9,8 @@ export interface Levels {
   /** Frames a step. */
   readonly step: number;
   readonly values: Uint8Array;
+  /** Level of the room in dBFS where it was heard before the take; absent or null where it has to be told from the steps. */
+  readonly roomDb?: number | null;
 }
 
 const LOWEST_DB = -127.5;
@@ -36,7 +38,8 @@ const UNDER_PEAK_DB = 12;
 /** A suggested threshold in dBFS, from the room tone and its fluctuations. */
 export function suggestThreshold(levels: Levels): number {
   const loudest = levelDb(highest(levels.values, 0, levels.values.length));
-  const wanted = Math.max(LOWEST_THRESHOLD_DB, 10 * Math.log10(roomTone(powersOf(levels)) + 1e-13) + OVER_ROOM_DB);
+  const roomDb = levels.roomDb ?? 10 * Math.log10(roomTone(powersOf(levels)) + 1e-13);
+  const wanted = Math.max(LOWEST_THRESHOLD_DB, roomDb + OVER_ROOM_DB);
   return Math.round(Math.min(wanted, loudest - UNDER_PEAK_DB));
 }
 

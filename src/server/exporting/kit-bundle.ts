@@ -6,6 +6,7 @@ import type { Credit } from '@/core/kit/credits';
 import { fittedHit } from '@/core/kit/fit';
 import { kitSound, type LayerWithHit, type PlayedPad } from '@/core/kit/pad-sound';
 import { requireShareable } from '@/core/kit/shareable';
+import { struckLayers } from '@/core/kit/struck';
 import { asKitHas } from '@/core/kit/whole-kit';
 import { combinedRights } from '@/core/rights/rights';
 import type { Source } from '@/core/rights/source';
@@ -21,10 +22,12 @@ export function playedPads(view: KitView): PlayedPad[] {
   return asKitHas(view.pads, view.kit).map((pad) => ({
     pad,
     steps: view.steps.filter(({ padId }) => padId === pad.id),
-    layers: view.layers.flatMap((layer): LayerWithHit[] => {
-      const hit = hits.get(layer.hitId);
-      return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
-    }),
+    layers: struckLayers(
+      view.layers.flatMap((layer): LayerWithHit[] => {
+        const hit = hits.get(layer.hitId);
+        return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
+      }),
+    ),
   }));
 }
 

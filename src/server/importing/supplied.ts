@@ -8,18 +8,13 @@ import { noteOfPlace } from '@/core/kit/layout';
 import { generalMidiLayout } from '@/core/kit/layouts';
 import { KIT_INITIAL, LAYER_INITIAL, PAD_INITIAL } from '@/core/kit/parameters';
 import { freeName } from '@/core/naming/names';
+import { STRUCK_RIGHTS } from '@/core/rights/struck';
 import { type SuppliedStroke, suppliedRecordings } from '@/core/supplied/starter-kit';
 import type { Db } from '../db/open';
 import { commitEdit } from '../history/commit';
 import { prepared, select } from '../history/tables';
 
 const NAME = 'Starter kit';
-
-const RIGHTS = {
-  rightsKind: 'cc0',
-  rightsOwner: '',
-  rightsText: 'Made by the struck voice of Undercroft; free to use in any way.',
-} as const;
 
 /**
  * Puts the starter kit and its hits into the workspace, marked as supplied, as one edit. Recordings and hits that are
@@ -38,7 +33,7 @@ export async function putSupplied(
     const { recordingId } = await importFile(`${title}.wav`, writeWav(audio, 's24'));
     const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);
     if (!recording) throw new Error(`The recording of ${title} is not there after its import.`);
-    const set = { what: 'take', supplied: true, binnedAt: null, ...RIGHTS };
+    const set = { what: 'take', supplied: true, binnedAt: null, ...STRUCK_RIGHTS };
     changes.push({ op: 'update', doc: 'recording', id: recordingId, rev: recording.rev, set });
     for (const stroke of own) strokes.push({ ...stroke, ...hitOf(db, recordingId, family, stroke), family });
   }

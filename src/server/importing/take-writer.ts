@@ -4,19 +4,13 @@ import { UndercroftError } from '@/core/errors';
 import { bytesPerFrame, type PcmFormat } from '@/core/format/pcm';
 import { emptySaid } from '@/core/format/said';
 import { combinedRights, type RightsOf } from '@/core/rights/rights';
+import { STRUCK_RIGHTS } from '@/core/rights/struck';
 import type { Db } from '../db/open';
 import { isDiskFull, requireRoomToGoOn, storageFull, withRoom } from '../db/reserve';
 import { letEditsPass } from '../db/turns';
 import { prepared, select } from '../history/tables';
 import { type ImportOptions, plainImport } from './options';
 import { BLOCK_FRAMES, RecordingWriter } from './recording-writer';
-
-/** What is told of takes of the application's own instruments. */
-const OWN_SOUND = {
-  rightsKind: 'cc0',
-  rightsOwner: '',
-  rightsText: 'Made by the struck voice of Undercroft; free to use in any way.',
-} as const;
 
 /** Nothing is known of the end of a take that was cut off. */
 const UNENDED: Omit<EndTake, 'frames'> = { room: null, gaps: [], heard: [], tempoBpm: null };
@@ -171,7 +165,7 @@ export class TakeWriter {
       id,
     );
     const sources = select(db, 'recording', 'WHERE id IN (SELECT value FROM json_each(?))', JSON.stringify(heard));
-    const rights = source.input === 'drummer' ? OWN_SOUND : rightsOf(sources);
+    const rights = source.input === 'drummer' ? STRUCK_RIGHTS : rightsOf(sources);
     const notes = sources.length > 0 ? `Heard in it: ${sources.map(({ title }) => title).join(', ')}.` : '';
     if (rights)
       prepared(

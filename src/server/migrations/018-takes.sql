@@ -20,3 +20,6 @@ CREATE TABLE take_piece (
   data         BLOB NOT NULL,
   UNIQUE (recording_id, ordinal)
 );
+
+-- The struck voice that is a hit's source, as JSON; null where that is its recording.
+ALTER TABLE hit ADD COLUMN voice TEXT;

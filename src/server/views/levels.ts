@@ -8,8 +8,9 @@ import { prepared } from '../history/tables';
 export function readLevels(db: Db, recordingId: string): Levels & { values: Uint8Array<ArrayBuffer> } {
   const row = prepared(
     db,
-    'SELECT level_step AS step, levels FROM analysis WHERE recording_id = ? AND version = ?',
-  ).get(recordingId, DETECTION_VERSION) as { step: number; levels: Buffer } | undefined;
+    `SELECT a.level_step AS step, a.levels, json_extract(t.room, '$.levelDb') AS roomDb
+     FROM analysis a LEFT JOIN take t ON t.recording_id = a.recording_id WHERE a.recording_id = ? AND a.version = ?`,
+  ).get(recordingId, DETECTION_VERSION) as { step: number; levels: Buffer; roomDb: number | null } | undefined;
   if (!row) throw new UndercroftError('not-found', 'The recording has not been listened to yet.');
-  return { step: row.step, values: new Uint8Array(row.levels) };
+  return { step: row.step, roomDb: row.roomDb, values: new Uint8Array(row.levels) };
 }

@@ -28,8 +28,10 @@ export async function deleteAt<T>(path: string): Promise<T> {
 export async function getLevels(recordingId: string): Promise<Levels> {
   const response = await fetch(`/api/recordings/${recordingId}/levels`);
   if (!response.ok) return answerOf<never>(response);
+  const roomDb = response.headers.get('X-Room-Dbfs');
   return {
     step: Number(response.headers.get('X-Frames-A-Step')),
+    roomDb: roomDb === null ? null : Number(roomDb),
     values: new Uint8Array(await response.arrayBuffer()),
   };
 }

@@ -19,6 +19,7 @@ import { useListKeys } from '../parts/use-list-keys';
 import { useStatus } from '../shell/status';
 import { useAudition } from '../sound/use-audition';
 import { useTreatKey } from '../treatment/use-treat-key';
+import { voiceDialog } from '../voice/voice-dialog';
 import { setHits } from './edits';
 import { HitBar } from './HitBar';
 import { HitTable } from './HitTable';
@@ -147,6 +148,9 @@ export function HitsPage({ asked }: { asked: string | null }) {
           onClick={audition.switchByItself}
         >
           Arrows {audition.byItself ? 'sound' : 'are silent'}
+        </button>
+        <button type="button" className="quiet-button" onClick={() => voiceDialog.set(true)}>
+          New voice …
         </button>
         <button type="button" className="quiet-button" onClick={imports.open}>
           Import …

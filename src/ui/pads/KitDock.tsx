@@ -44,11 +44,17 @@ export const KitDock = memo(function KitDock() {
         </span>
         {hit && (
           <Link
-            href={isLayered(hit) ? `/hits/${hit.id}/layers` : `/slice/${hit.recordingId}?hit=${hit.id}`}
+            href={
+              isLayered(hit)
+                ? `/hits/${hit.id}/layers`
+                : hit.voice
+                  ? `/hits/${hit.id}`
+                  : `/slice/${hit.recordingId}?hit=${hit.id}`
+            }
             className="ml-auto truncate text-[12px] text-verdigris hover:underline"
             title={isLayered(hit) ? 'What it is the sum of' : 'Its edges on its recording, with the loupes'}
           >
-            {isLayered(hit) ? `Layers of ${pad?.name}` : `Cut ${pad?.name}`}
+            {isLayered(hit) ? `Layers of ${pad?.name}` : hit.voice ? `Voice of ${pad?.name}` : `Cut ${pad?.name}`}
           </Link>
         )}
         <button

@@ -7,7 +7,9 @@ import { Toaster } from 'sonner';
 import { useServerEvents } from '../data/events';
 import { ImportDesk } from '../imports/ImportDesk';
 import { KitProvider } from '../pads/kit-context';
+import { useStore } from '../parts/store';
 import { useLoadedWhenIdle } from '../parts/use-loaded-when-idle';
+import { voiceDialog } from '../voice/voice-dialog';
 import { DragDesk } from './drag';
 import { useGlobalKeys } from './global-keys';
 import { Header } from './Header';
@@ -19,11 +21,13 @@ const dialogs = {
   box: () => import('./CommandBox').then((m) => m.CommandBox),
   padName: () => import('../pads/PadName').then((m) => m.PadName),
   sheet: () => import('./ShortcutSheet').then((m) => m.ShortcutSheet),
+  voice: () => import('../voice/VoiceDialog').then((m) => m.VoiceDialog),
 };
 const CommandBox = dynamic(dialogs.box, { ssr: false });
 const HistorySheet = dynamic(dialogs.history, { ssr: false });
 const PadName = dynamic(dialogs.padName, { ssr: false });
 const ShortcutSheet = dynamic(dialogs.sheet, { ssr: false });
+const VoiceDialog = dynamic(dialogs.voice, { ssr: false });
 
 // Edits are rendered before the next key or click is handled, so that each starts from the previous one.
 notifyManager.setScheduler(queueMicrotask);
@@ -64,9 +68,11 @@ function Frame({ children }: { children: ReactNode }) {
   const [box, setBox] = useState(false);
   const [naming, setNaming] = useState(false);
   const [history, setHistory] = useState(false);
+  const voicing = useStore(voiceDialog);
   useServerEvents();
   useLoadedWhenIdle(dialogs);
   const closeBox = useCallback(() => setBox(false), []);
+  const closeVoicing = useCallback(() => voiceDialog.set(false), []);
   const closeNaming = useCallback(() => setNaming(false), []);
   useTypedAhead(box, closeBox);
   useTypedAhead(naming, closeNaming);
@@ -85,6 +91,7 @@ function Frame({ children }: { children: ReactNode }) {
       {box && <CommandBox open onClose={closeBox} />}
       {history && <HistorySheet onClose={() => setHistory(false)} />}
       {naming && <PadName onClose={closeNaming} />}
+      {voicing && <VoiceDialog onClose={closeVoicing} />}
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { useActions } from '../parts/actions';
 import { isTyping } from '../parts/focus';
 import { stopReplay } from '../play/simulated';
 import { soundNow } from '../sound/sound';
+import { voiceDialog } from '../voice/voice-dialog';
 import { setTheme } from './Header';
 import { PLACES, useSliceAddress } from './places';
 
@@ -60,6 +61,7 @@ export function useGlobalKeys({
   useActions([
     { name: 'Stop all sound', key: '0', run: stopAll },
     { name: 'Import files or a folder', run: imports.open },
+    { name: 'Make a struck voice', run: () => voiceDialog.set(true) },
     { name: 'Make a new kit', run: () => void createKit('Kit') },
     { name: 'Rename the chosen pad', key: 'Shift F2', run: onRenamePad },
     { name: 'Open or close the picker', key: 'F6', run: () => setPicker(!picker) },

@@ -7,6 +7,7 @@ import { fittedHit } from '@/core/kit/fit';
 import type { Layer, Pad } from '@/core/kit/model';
 import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
 import { KIT_INITIAL, type KitValues } from '@/core/kit/parameters';
+import { struckLayers } from '@/core/kit/struck';
 import { asKitHas } from '@/core/kit/whole-kit';
 import { complain } from '../parts/notice';
 import { useStore } from '../parts/store';
@@ -128,10 +129,12 @@ function wantedPads(view: KitView) {
     asKitHas(view.pads, view.kit)
       .toSorted((a, b) => a.position - b.position)
       .map((pad) => {
-        const layers = view.layers.flatMap((layer): LayerWithHit[] => {
-          const hit = hits.get(layer.hitId);
-          return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
-        });
+        const layers = struckLayers(
+          view.layers.flatMap((layer): LayerWithHit[] => {
+            const hit = hits.get(layer.hitId);
+            return layer.padId === pad.id && hit ? [{ layer, hit: fittedHit(pad, hit, view.kit.tempoBpm) }] : [];
+          }),
+        );
         const steps = view.steps.filter(({ padId }) => padId === pad.id);
         const route = routeOf(pad, view.buses);
         // Names and revisions are inaudible.

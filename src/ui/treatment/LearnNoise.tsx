@@ -2,7 +2,7 @@ import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import type { LearntTone } from '@/worker/pool.worker';
 import { complain, tell } from '../parts/notice';
-import { learnRoom, quietestMoment, type RoomStretch } from './learn-room';
+import { learnRoom, quietestMoment, type RoomStretch, roomBefore } from './learn-room';
 
 const FORGOTTEN: LearntTone = { room: '', humHz: null, rest: '' };
 
@@ -48,13 +48,19 @@ export function LearnNoise({
         type="button"
         className={button}
         disabled={busy || !recording.analysed}
-        title="Learn it from the quietest moment of the recording"
-        onClick={run(async () =>
-          learn(
+        title="Learn it from the room before the take, or from the quietest moment of the recording"
+        onClick={run(async () => {
+          const before = await roomBefore(recording);
+          if (before) {
+            onLearn(before);
+            tell('Learnt from the room before the take.');
+            return;
+          }
+          await learn(
             await quietestMoment(recording),
             'There is no stretch of room tone in this recording; the noise is estimated from the hit itself.',
-          ),
-        )}
+          );
+        })}
       >
         {isLearnt ? 'learn again' : 'learn it'}
       </button>

@@ -7,11 +7,14 @@ import { settledRoots } from '@/core/hit/root';
 import { initialValues } from '@/core/parameter/values';
 import { POINT, type Point } from '@/core/treatment/equaliser';
 import { valuesOf } from '@/core/treatment/step';
+import { settingsOf } from '@/core/voice/source';
 import { useCommands } from '../data/commit';
 import { Bench } from '../pads/Bench';
 import { useSize } from '../parts/canvas';
 import { pitch } from '../parts/figures';
 import { useSpan, useSpanShown } from '../parts/use-span';
+import { VoicePanel } from '../voice/VoicePanel';
+import { VoiceShape } from '../voice/VoiceShape';
 import { EdgeLoupes } from './EdgeLoupes';
 import { Figures } from './Figures';
 import { handlesOf } from './handles';
@@ -39,7 +42,7 @@ export function TreatmentDesk({ subject, recording, back }: TreatmentDeskProps) 
   const { commit } = useCommands();
   const [chosenId, setChosenId] = useState<string | null>(steps[0]?.id ?? null);
   const [point, setPoint] = useState(0);
-  const [showsEdges, setShowsEdges] = useState(false);
+  const [showsEdges, setShowsEdges] = useState(Boolean(subject.hit?.voice));
   const step = steps.find((s) => s.id === chosenId) ?? steps[0];
   const untreated = useUntreated(sound);
   const isTreated = steps.some((s) => s.active);
@@ -51,6 +54,7 @@ export function TreatmentDesk({ subject, recording, back }: TreatmentDeskProps) 
   const afterFrames = now?.figures.frames ?? beforeFrames;
   const frames = Math.max(1, beforeFrames, afterFrames);
 
+  const voice = useMemo(() => hit?.voice && settingsOf(hit.voice), [hit?.voice]);
   const box = useRef<HTMLDivElement>(null);
   const size = useSize(box);
   const spans = useSpan(box, frames);
@@ -114,6 +118,7 @@ export function TreatmentDesk({ subject, recording, back }: TreatmentDeskProps) 
             The sound could not be rendered: {after.error}
           </p>
         )}
+        {showsEdges && voice && <VoiceShape voice={voice} {...size} {...span} sampleRate={recording.sampleRate} />}
         {!now && !after.error && <p className="absolute inset-x-0 top-10 text-center text-soft">Rendering …</p>}
       </TreatedWave>
       <Figures
@@ -124,7 +129,9 @@ export function TreatmentDesk({ subject, recording, back }: TreatmentDeskProps) 
         sampleRate={recording.sampleRate}
       />
       <div className="flex h-[clamp(190px,28vh,222px)] flex-none bg-sheet">
-        {showsEdges && hit && !isLayered(hit) ? (
+        {showsEdges && hit?.voice ? (
+          <VoicePanel hit={hit} voice={hit.voice} />
+        ) : showsEdges && hit && !isLayered(hit) ? (
           <EdgeLoupes hitId={hit.id} recording={recording} />
         ) : (
           <>

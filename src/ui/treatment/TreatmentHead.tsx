@@ -1,6 +1,8 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
+import { useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
@@ -11,6 +13,8 @@ import { copySteps } from './chains';
 import { PrintButton } from './PrintButton';
 import { RecipeMenu } from './RecipeMenu';
 import { isRecording, type Subject } from './subject';
+
+const StrokesDialog = dynamic(() => import('../voice/StrokesDialog').then((m) => m.StrokesDialog), { ssr: false });
 
 interface TreatmentHeadProps {
   readonly subject: Subject;
@@ -29,6 +33,7 @@ export function TreatmentHead(props: TreatmentHeadProps) {
   const { subject, recording, matchDb, isBefore, onSwap, showsEdges, onEdges, back } = props;
   const { hit, steps, sound } = subject;
   const kit = useKitDesk();
+  const [prints, setPrints] = useState(false);
   const layers = hit?.members.length ?? 0;
   const isTreated = steps.some((step) => step.active);
   const { sampleRate } = recording;
@@ -46,11 +51,13 @@ export function TreatmentHead(props: TreatmentHeadProps) {
       <span className="figure truncate text-[12px] text-soft">
         {layers > 0
           ? `${layers} layers`
-          : !isRecording(subject)
-            ? `${recording.title} at ${(sound.startFrame / sampleRate).toFixed(3)} s · ${length(seconds)}`
-            : seconds * sampleRate < recording.frames
-              ? `${length(seconds)} of ${length(recording.frames / sampleRate)} shown, from ${(sound.startFrame / sampleRate).toFixed(1)} s`
-              : `the whole recording, ${length(seconds)}`}
+          : hit?.voice
+            ? `struck voice at ${hit.voice.velocity}`
+            : !isRecording(subject)
+              ? `${recording.title} at ${(sound.startFrame / sampleRate).toFixed(3)} s · ${length(seconds)}`
+              : seconds * sampleRate < recording.frames
+                ? `${length(seconds)} of ${length(recording.frames / sampleRate)} shown, from ${(sound.startFrame / sampleRate).toFixed(1)} s`
+                : `the whole recording, ${length(seconds)}`}
       </span>
       <span className="ml-auto" />
       <button
@@ -100,12 +107,25 @@ export function TreatmentHead(props: TreatmentHeadProps) {
           type="button"
           className="quiet-button whitespace-nowrap"
           aria-pressed={showsEdges}
-          title="Its start and end on the recording, magnified (Shift F4)"
+          title={
+            hit.voice ? 'What it is made of (Shift F4)' : 'Its start and end on the recording, magnified (Shift F4)'
+          }
           onClick={onEdges}
         >
-          Edges
+          {hit.voice ? 'Voice' : 'Edges'}
         </button>
       )}
+      {hit?.voice && (
+        <button
+          type="button"
+          className="quiet-button whitespace-nowrap"
+          title="Print several strokes at several velocities"
+          onClick={() => setPrints(true)}
+        >
+          Strokes …
+        </button>
+      )}
+      {prints && hit && <StrokesDialog hit={hit} onClose={() => setPrints(false)} />}
       {hit && (
         <button
           type="button"

@@ -1,7 +1,7 @@
-import type { RecordingView } from '@/contract/views';
+import type { RecordingView, StoryView } from '@/contract/views';
 import { quietestStretch } from '@/core/onset/silence';
 import type { LearntTone } from '@/worker/pool.worker';
-import { getLevels } from '../data/api';
+import { getJson, getLevels } from '../data/api';
 import { openSound } from '../sound/sound';
 
 /** Wanted length of the room tone, and the shortest that is useful, in seconds. */
@@ -20,6 +20,13 @@ export async function quietestMoment(recording: RecordingView): Promise<RoomStre
   const levels = await getLevels(recording.id);
   const quiet = quietestStretch(levels, WANTED_S * sampleRate) ?? quietestStretch(levels, LEAST_S * sampleRate);
   return quiet && { start: quiet.start, end: Math.min(quiet.end, frames) };
+}
+
+/** The room that was heard before the first stroke of a take; null for a recording where it was not. */
+export async function roomBefore(recording: RecordingView): Promise<LearntTone | null> {
+  if (recording.take?.roomDb == null) return null;
+  const { room } = await getJson<StoryView>(`/api/recordings/${recording.id}/story`);
+  return room && { room: room.room, humHz: room.humHz, rest: room.rest };
 }
 
 /** Learns the room tone in a stretch; null where that is too short. */
