@@ -3,9 +3,10 @@ import type { ImportAnswer } from '@/contract/views';
 import { Capture, type Phase } from '@/core/capture/capture';
 import type { MeterReading } from '@/core/capture/meter';
 import type { CaptureSettings } from '@/core/capture/parameters';
-import { QUANTUM, type SharedSound, SoundRing } from '@/core/capture/sound-ring';
+import { type SharedSound, SoundRing } from '@/core/capture/sound-ring';
 import type { FallenStroke } from '@/core/capture/strokes';
 import type { InputFault } from '@/core/capture/warnings';
+import { type Arrivals, RingArrivals, TrackArrivals } from './recorder/arrivals';
 import { Feed, type FeedPlan, openSource } from './recorder/feed';
 import { type Sending, type StoredTake, type TakePlan, TakeSender } from './recorder/take-sender';
 
@@ -37,13 +38,13 @@ export interface Listener {
   failed(message: string): void;
 }
 
-/** An input that is open. */
+/** An input that is open: its track's own data, or shared memory that the audio thread writes to. */
 export interface OpenInput {
-  readonly sound: SharedSound;
-  readonly sampleRate: number;
-  readonly channelCount: 1 | 2;
+  readonly from:
+    | { readonly track: ReadableStream<AudioData> }
+    | { readonly sound: SharedSound; readonly sampleRate: number; readonly channelCount: 1 | 2 };
   /** An instrument, and the memory that it is played into; null for another input. */
-  readonly feed: { readonly plan: FeedPlan; readonly sound: SharedSound } | null;
+  readonly feed: { readonly plan: FeedPlan; readonly sound: SharedSound; readonly sampleRate: number } | null;
 }
 
 let listener: Listener | null = null;
@@ -52,11 +53,11 @@ const sender = new TakeSender(() => plan as TakePlan, {
   stored: (take) => listener?.stored(take),
   failed: (message) => listener?.failed(message),
 });
-let input: (OpenInput & { readonly ring: SoundRing }) | null = null;
+let input: Arrivals | null = null;
 let capture: Capture | null = null;
 let feed: Feed | null = null;
 let timer: ReturnType<typeof setTimeout> | undefined;
-/** Ring frame at which the running take began, and the frames that were lost in it. */
+/** Frame of the input at which the running take began, and the frames that were lost in it. */
 let takeFrom = 0;
 let lost = 0;
 
@@ -72,17 +73,10 @@ const sink = {
 
 function drain(): void {
   if (!input || !capture) return;
-  const { ring, channelCount } = input;
-  const blocks = ring.waiting;
-  const first = ring.framesRead;
-  if (blocks > 0) {
-    const left = new Float32Array(blocks * QUANTUM);
-    const right = new Float32Array(blocks * QUANTUM);
-    for (let n = 0; n < blocks; n++) ring.read(left, right, n * QUANTUM);
-    capture.add(channelCount === 1 ? [left] : [left, right]);
-  }
-  if (capture.phase === 'recording') takeFrom = first + blocks * QUANTUM - capture.frames;
-  for (const gap of ring.takeGaps()) {
+  const block = input.take();
+  if (block) capture.add(block);
+  if (capture.phase === 'recording') takeFrom = input.frames - capture.frames;
+  for (const gap of input.takeLost()) {
     if (capture.phase !== 'recording' || gap.frame + gap.frames <= takeFrom) continue;
     lost += gap.frames;
     sender.gap(Math.max(0, gap.frame - takeFrom), gap.frames);
@@ -110,6 +104,7 @@ function turn(): void {
 function silence(): void {
   clearTimeout(timer);
   feed = null;
+  input?.close();
   input = null;
 }
 
@@ -119,14 +114,17 @@ const api = {
     listener = { told, stored, failed };
   },
 
-  /** Listens to an input. */
-  async open(opened: OpenInput, settings: CaptureSettings): Promise<void> {
+  /** Listens to an input; answers with the rate that it has. */
+  async open({ from, feed: wanted }: OpenInput, settings: CaptureSettings): Promise<number> {
     silence();
-    const { sound, sampleRate, channelCount, feed: wanted } = opened;
-    feed = wanted && (await Feed.open(wanted.plan, new SoundRing(wanted.sound), sampleRate));
-    input = { ...opened, ring: new SoundRing(sound) };
-    capture = new Capture(sampleRate, channelCount, settings, sink);
+    feed = wanted && (await Feed.open(wanted.plan, new SoundRing(wanted.sound), wanted.sampleRate));
+    input =
+      'track' in from
+        ? await TrackArrivals.open(from.track)
+        : new RingArrivals(from.sound, from.sampleRate, from.channelCount);
+    capture = new Capture(input.sampleRate, input.channelCount, settings, sink);
     turn();
+    return input.sampleRate;
   },
 
   /** Turns the drummer's crank. */

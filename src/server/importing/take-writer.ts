@@ -122,7 +122,7 @@ export class TakeWriter {
         ? [`The recording was cut off after ${seconds(this.frames)}, without being stopped; up to there it is whole.`]
         : end.gaps.map(
             ({ frame, frames }) =>
-              `${frames} frames are missing at ${seconds(frame)}: the machine was too busy to record; there is silence.`,
+              `${frames} frames are missing at ${seconds(frame)}: the machine was too busy to record.`,
           );
     const said = { ...emptySaid(), tempoBpm: end?.tempoBpm ?? null };
     this.isBroken = true;

@@ -1,8 +1,9 @@
 import type { RecordingView } from '@/contract/views';
-import { newSharedSound, RING_CHANNELS, type SharedSound } from '@/core/capture/sound-ring';
+import { newSharedSound, RING_CHANNELS } from '@/core/capture/sound-ring';
 import { RHYTHMS } from '@/core/drummer/rhythms';
 import { CAPTURE, CAPTURE_WORKLET, FEED } from '@/engine/capture-names';
 import type { FeedPlan } from '@/worker/recorder/feed';
+import type { OpenInput } from '@/worker/recorder.worker';
 import { openSound } from '../sound/sound';
 
 /** What can be recorded. */
@@ -15,15 +16,13 @@ export type InputChoice =
 
 /** An input that is open: its sound runs into shared memory until it is let go. */
 export interface OpenedInput {
-  readonly sound: SharedSound;
-  readonly sampleRate: number;
-  readonly channelCount: 1 | 2;
+  readonly from: OpenInput['from'];
   readonly label: string;
   readonly latencyMs: number | null;
   /** What the browser does to the sound although it was asked not to. */
   readonly doctored: readonly string[];
   /** An instrument, which the worker plays into this memory. */
-  readonly feed: { readonly plan: FeedPlan; readonly sound: SharedSound } | null;
+  readonly feed: OpenInput['feed'];
   readonly monitor: (isOn: boolean) => void;
   readonly letGo: () => void;
 }
@@ -31,6 +30,15 @@ export interface OpenedInput {
 /** A worker that stands still for this long loses nothing. */
 const CAPTURE_S = 40;
 const FEED_S = 2;
+
+/** Pieces of a track, of some 10 ms each, that wait for a worker that stands still. */
+const MOST_WAITING = 4000;
+
+/** See `TrackArrivals`. */
+type TrackProcessor = new (options: {
+  readonly track: MediaStreamTrack;
+  readonly maxBufferSize: number;
+}) => { readonly readable: ReadableStream<AudioData> };
 
 /** Processing that is not wanted of an input, and what it is called. */
 const DOCTORING = [
@@ -53,7 +61,7 @@ export async function openInput(choice: InputChoice, onGone: (reason: string) =>
   if (choice.kind === 'output') {
     sound.engine.tap(capture.node);
     return {
-      ...{ sound: capture.sound, sampleRate: context.sampleRate, channelCount: 2, label: 'our own output' },
+      ...{ from: { sound: capture.sound, sampleRate: context.sampleRate, channelCount: 2 }, label: 'our own output' },
       ...{ latencyMs: null, doctored: [], feed: null, monitor: () => {} },
       letGo: () => {
         sound.engine.untap(capture.node);
@@ -67,8 +75,8 @@ export async function openInput(choice: InputChoice, onGone: (reason: string) =>
   });
   node.connect(capture.node);
   return {
-    ...{ sound: capture.sound, sampleRate: context.sampleRate, channelCount: 1, label: labelOf(choice) },
-    ...{ latencyMs: null, doctored: [], feed: { plan: planOf(choice), sound: played } },
+    ...{ from: { sound: capture.sound, sampleRate: context.sampleRate, channelCount: 1 }, label: labelOf(choice) },
+    ...{ latencyMs: null, doctored: [], feed: { plan: planOf(choice), sound: played, sampleRate: context.sampleRate } },
     monitor: monitorOf(node, context),
     letGo: () => {
       node.disconnect();
@@ -107,38 +115,69 @@ async function openDevice(
   const stream = await askFor(deviceId);
   const [track] = stream.getAudioTracks() as [MediaStreamTrack];
   const settings = track.getSettings() as MediaTrackSettings & { readonly latency?: number };
-  const context = await contextAt(settings.sampleRate);
+  track.addEventListener('ended', () =>
+    onGone(
+      `The input ${track.label || name} is gone: it was unplugged, or another program took it. What came before is kept.`,
+    ),
+  );
+  const told = {
+    label: track.label || name,
+    latencyMs: settings.latency === undefined ? null : 1000 * settings.latency,
+    doctored: DOCTORING.flatMap(([key, words]) => (settings[key] ? [words] : [])),
+    feed: null,
+  };
   try {
-    const source = context.createMediaStreamSource(stream);
-    const capture = await captureIn(context);
-    source.connect(capture.node);
-    await context.resume();
-    track.addEventListener('ended', () =>
-      onGone(
-        `The input ${track.label || name} is gone: it was unplugged, or another program took it. What came before is kept.`,
-      ),
-    );
-    const { baseLatency } = context;
-    return {
-      ...{ sound: capture.sound, sampleRate: context.sampleRate },
-      channelCount: settings.channelCount === 1 ? 1 : 2,
-      label: track.label || name,
-      latencyMs: settings.latency === undefined ? null : 1000 * (settings.latency + (baseLatency || 0)),
-      doctored: DOCTORING.flatMap(([key, words]) => (settings[key] ? [words] : [])),
-      feed: null,
-      monitor: monitorOf(source, context),
-      letGo: () => {
-        track.stop();
-        source.disconnect();
-        capture.close();
-        void context.close();
-      },
-    };
+    return { ...told, ...(await heardFrom(stream, track, settings)) };
   } catch (error) {
     track.stop();
-    void context.close();
     throw error;
   }
+}
+
+/** Has a track's sound arrive: as its own data where the browser gives that, else through the audio thread. */
+async function heardFrom(
+  stream: MediaStream,
+  track: MediaStreamTrack,
+  { sampleRate, channelCount }: MediaTrackSettings,
+): Promise<Pick<OpenedInput, 'from' | 'monitor' | 'letGo'>> {
+  const { MediaStreamTrackProcessor: Processor } = globalThis as { MediaStreamTrackProcessor?: TrackProcessor };
+  let context: AudioContext | null = null;
+  let monitor: ((isOn: boolean) => void) | null = null;
+  const opened = async () => {
+    context ??= await contextAt(sampleRate);
+    await context.resume();
+    return context;
+  };
+  const hear = async (isOn: boolean) => {
+    if (!isOn && !monitor) return;
+    const own = await opened();
+    monitor ??= monitorOf(own.createMediaStreamSource(stream), own);
+    monitor(isOn);
+  };
+  if (Processor) {
+    return {
+      from: { track: new Processor({ track, maxBufferSize: MOST_WAITING }).readable },
+      monitor: (isOn) => void hear(isOn),
+      letGo: () => {
+        track.stop();
+        void context?.close();
+      },
+    };
+  }
+  const own = await opened();
+  const source = own.createMediaStreamSource(stream);
+  const capture = await captureIn(own);
+  source.connect(capture.node);
+  return {
+    from: { sound: capture.sound, sampleRate: own.sampleRate, channelCount: channelCount === 1 ? 1 : 2 },
+    monitor: monitorOf(source, own),
+    letGo: () => {
+      track.stop();
+      source.disconnect();
+      capture.close();
+      void own.close();
+    },
+  };
 }
 
 /** Asks the browser for an input as it is, unprocessed. */

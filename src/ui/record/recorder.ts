@@ -67,12 +67,13 @@ class Recorder {
       const worker = await this.started();
       const input = await openInput(choice, (reason) => void this.gone(reason));
       this.input = input;
-      const { sound, sampleRate, channelCount, label, latencyMs, doctored, feed } = input;
+      const { from, label, latencyMs, doctored, feed } = input;
       // An instrument in the room is heard; of a microphone that would feed back.
       const monitors = choice.kind === 'drummer';
       input.monitor(monitors);
-      this.take.begin(sampleRate);
-      await worker.open({ sound, sampleRate, channelCount, feed }, captureSettings.get());
+      const opened = { from, feed };
+      const given = 'track' in from ? Comlink.transfer(opened, [from.track]) : opened;
+      this.take.begin(await worker.open(given, captureSettings.get()));
       this.set({ phase: 'listening', label, latencyMs, doctored, monitors });
     } catch (error) {
       await this.close();
@@ -90,7 +91,7 @@ class Recorder {
     await this.noteOthers();
     const countS = begin === 'count' ? await countIn(countBeats, plan.tempoBpm ?? DEFAULT_BPM) : 0;
     if (this.choice.get().kind === 'output') this.stopHeard = followHeard((ids) => void worker.hears(ids));
-    this.take.begin(this.input?.sampleRate ?? 1);
+    this.take.begin(this.take.sampleRate);
     await worker.arm(plan, countS);
   }
 
