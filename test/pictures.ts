@@ -24,6 +24,38 @@ async function main(): Promise<void> {
       await page.screenshot({ path: join(ROOT, 'docs', 'screenshots', `${name}.png`) });
     };
     await take('recordings', '/recordings', 'daylight', (p) => p.locator('[data-testid=recording]').first().waitFor());
+    await take('record', '/record', 'daylight', async (p) => {
+      await choose(p, 'Input', 'simulated');
+      await choose(p, 'Simulated input plays', { label: 'Sack-floor takes' });
+      for (const number of [1, 2]) {
+        await p.getByRole('button', { name: /^Record \d+ s at once/ }).click();
+        await p
+          .locator('[data-take]')
+          .nth(number - 1)
+          .waitFor();
+      }
+      await p.keyboard.press('F8');
+      await p
+        .getByTestId('input')
+        .getByText(/Recording 0:0[89]/)
+        .waitFor();
+    });
+    await take('record-lamplight', '/record', 'lamplight', async (p) => {
+      await choose(p, 'Input', 'drummer');
+      await choose(p, 'Rhythm', '2');
+      const crank = p.getByRole('textbox', { name: 'Crank', exact: true });
+      await crank.fill('0.2');
+      await crank.press('Enter');
+      await p.getByRole('button', { name: /^Record \d+ s at once/ }).click();
+      await p.locator('[data-take]').nth(3).waitFor();
+    });
+    await take('voice', '/hits', 'daylight', async (p) => {
+      await p.getByRole('button', { name: 'New voice …' }).click();
+      await p.getByRole('button', { name: /^Deep kick/ }).waitFor();
+      for (let i = 0; i < 2; i++) await p.keyboard.press('ArrowRight');
+      await p.keyboard.press('Enter');
+      await p.waitForURL(/hits\/.+/);
+    });
     await take('slice-daylight', slice('Sluice loop'), 'daylight', async (p) => {
       await p.locator('[data-testid=slice-row]').first().waitFor();
       for (let i = 0; i < 6; i++) await p.keyboard.press('ArrowRight');
@@ -53,11 +85,6 @@ async function main(): Promise<void> {
       await p.locator('[data-testid=shelf-slice]').nth(3).click();
     });
     await take('hits', '/hits', 'daylight', (p) => p.locator('[data-testid=hit]').first().waitFor());
-    await take('history', '/hits', 'lamplight', async (p) => {
-      await p.locator('[data-testid=hit]').first().waitFor();
-      await p.keyboard.press('F7');
-      await p.locator('[data-testid=done]').first().waitFor();
-    });
     await take('picker', '/kits', 'daylight', async (p) => {
       await p.locator('[data-position="4"]').click();
       await p.keyboard.press('F6');
@@ -128,16 +155,6 @@ async function main(): Promise<void> {
       await p.waitForTimeout(900);
     };
     await take('kits', '/kits', 'daylight', snare38);
-    await take('kits-lamplight', '/kits', 'lamplight', async (p) => {
-      await snare38(p);
-      await p.getByRole('tab', { name: 'Filter' }).click();
-      await p.getByRole('tab', { name: 'Steps' }).click();
-      for (const name of ['Saturation', 'Room', 'Equaliser']) {
-        await p.getByLabel('Steps of the pad').getByRole('button', { name: 'add …' }).click();
-        await p.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
-        await p.waitForTimeout(300);
-      }
-    });
     await take('controller', '/kits', 'daylight', async (p) => {
       await snare38(p);
       await p.getByRole('tab', { name: 'Controller' }).click();
@@ -220,12 +237,6 @@ async function main(): Promise<void> {
       await p.getByRole('tab', { name: 'Table' }).click();
       await p.mouse.move(640, 250);
       await p.locator('[data-sonner-toast]').waitFor({ state: 'detached' });
-    });
-    await take('kit-layout', '/kits', 'daylight', async (p) => {
-      await p.locator('[data-position="8"]').waitFor();
-      await p.getByRole('tab', { name: 'Whole kit' }).click();
-      await p.getByRole('button', { name: 'Without sounds' }).click();
-      await p.getByText('0 of 128 pads').waitFor();
     });
     const about = [
       ['Attic', 'dry, barrels', 'Barrels and planks, close.', 'A. Miller'],

@@ -11,6 +11,7 @@ import { recordingRows } from './recording';
 import { printRows, type Row } from './rows';
 import { shelvesRows } from './shelves';
 import { treatmentRow, turningRows } from './treatment';
+import { voiceRow } from './voices';
 
 /** Parts that can be measured by themselves. */
 const PARTS = [
@@ -44,6 +45,7 @@ async function main(): Promise<void> {
       rows.push(
         ...engineRows(),
         ...stepRows(),
+        voiceRow(),
         fluidsynthRow(folder),
         sensitivityRow(),
         analysisRow(folder),

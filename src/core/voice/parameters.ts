@@ -17,13 +17,13 @@ const hz = (label: string, low: number, high: number, initial: number) =>
 export const VOICE_PARAMETERS = {
   toneDb: level('Tone', 0),
   toneHz: hz('Tone pitch', 20, 8000, 60),
-  sweep: number({ label: 'Sweep', unit: 'semitones', low: -48, high: 60, step: 1, initial: 24, bipolar: true }),
+  sweep: number({ label: 'Sweep', unit: 'st', low: -48, high: 60, step: 1, initial: 24, bipolar: true }),
   sweepMs: time('Sweep time', 1, 2000, 80),
   toneAttackMs: number({ label: 'Tone attack', unit: 'ms', low: 0, high: 200, step: 0.5, initial: 0 }),
   toneDecayMs: time('Tone decay', 5, 8000, 400),
   secondRatio: number({ label: 'Second mode', unit: 'times', low: 1, high: 4, step: 0.01, digits: 3, initial: 1.593 }),
   second: number({
-    label: 'Second mode level',
+    label: 'Second level',
     unit: '%',
     low: 0,
     high: 1,
@@ -107,7 +107,7 @@ export const VOICE_PARAMETERS = {
     bipolar: true,
   }),
   /** How much softer the softest stroke is than the hardest. */
-  softDb: number({ label: 'Soft strokes', unit: 'dB less', low: 0, high: 48, step: 1, initial: 30 }),
+  softDb: number({ label: 'Softest is', unit: 'dB under', low: 0, high: 48, step: 1, initial: 30 }),
   /** How much darker and shorter, in octaves of the noise filter. */
   softDark: number({ label: 'Soft is darker', unit: 'octaves', low: 0, high: 4, step: 0.1, initial: 1 }),
   variation: number({

@@ -72,7 +72,7 @@ function stored(doc: DocName, value: Readonly<Fields>, names: readonly string[])
     const column = columns[name];
     const field = value[name];
     if (!column) return [];
-    if (json.has(name)) return [[column, JSON.stringify(field)]];
+    if (json.has(name) && field !== null) return [[column, JSON.stringify(field)]];
     return [[column, typeof field === 'boolean' ? Number(field) : field]];
   });
   if (!settings || own.length === names.length) return own;

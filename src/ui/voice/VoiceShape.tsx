@@ -66,12 +66,12 @@ export const VoiceShape = memo(function VoiceShape(props: VoiceShapeProps) {
       )}
       <g fontSize={11} fontFamily="var(--font-figure)">
         {parts.map(({ part }, i) => (
-          <text key={part} x={width - 62} y={RULER + 14 + 14 * i} fill={COLOURS[part]}>
+          <text key={part} x={width - 84} y={RULER + 14 + 14 * i} fill={COLOURS[part]}>
             {part}
           </text>
         ))}
         {pitch && (
-          <text x={width - 62} y={RULER + 14 + 14 * parts.length} fill="var(--madder)">
+          <text x={width - 84} y={RULER + 14 + 14 * parts.length} fill="var(--madder)">
             pitch - -
           </text>
         )}
