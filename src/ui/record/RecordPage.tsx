@@ -17,6 +17,7 @@ import { isRecording, recorder } from './recorder';
 import { readCaptureSettings } from './settings';
 import { TakeTable } from './TakeTable';
 import { useInputs } from './use-inputs';
+import { useKeptWithTakes } from './use-kept-with-takes';
 import { useLayStroke } from './use-lay-stroke';
 import { useSeries } from './use-series';
 
@@ -28,6 +29,7 @@ export function RecordPage() {
   const [chosen, setChosen] = useState<number | null>(null);
   const lay = useLayStroke(chosen);
   useEffect(readCaptureSettings, []);
+  useKeptWithTakes();
   const { phase, problem } = state;
   const isBusy = isRecording(state);
   const record = () => void (isBusy ? recorder.stop() : recorder.record());

@@ -8,6 +8,7 @@ import { clock } from '../parts/figures';
 import { inputNow } from '../parts/input-now';
 import { complain, tell, tellInstead } from '../parts/notice';
 import { createStore } from '../parts/store';
+import type { Played } from '../play/use-keep-playing';
 import { METRONOME, openSound } from '../sound/sound';
 import { startedWorker } from '../sound/started-worker';
 import { GrowingTake } from './growing-take';
@@ -51,6 +52,9 @@ class Recorder {
   readonly series = createStore({ title: 'Take', number: 1, sessionId: '' });
   /** Takes that have been stored since the page was loaded, the newest last. */
   readonly stored = createStore<readonly StoredTake[]>([]);
+  /** Takes of our own output that were stored, with when they ran: what was played meanwhile is kept with them. */
+  readonly played = createStore<readonly (Played & { readonly title: string })[]>([]);
+  private span: Played = { fromMs: 0, toMs: 0 };
   private input: OpenedInput | null = null;
   /** Whether some of a take waits in the page. */
   private isSending = false;
@@ -238,7 +242,12 @@ class Recorder {
     const before = this.told.get();
     this.isSending = told.sending.held > 0;
     const { phase } = this.state.get();
-    if (told.phase === 'recording' && before?.phase !== 'recording') this.take.begin(told.sampleRate);
+    if (told.phase === 'recording' && before?.phase !== 'recording') {
+      this.take.begin(told.sampleRate);
+      this.span = { fromMs: performance.now(), toMs: Number.POSITIVE_INFINITY };
+    }
+    if (told.phase !== 'recording' && before?.phase === 'recording')
+      this.span = { ...this.span, toMs: performance.now() };
     this.take.add(told.columns, told.strokes, told.frames);
     this.told.set(told);
     this.tellStatus();
@@ -260,6 +269,7 @@ class Recorder {
     this.stored.set([...this.stored.get(), take]);
     this.isSending = false;
     this.tellStatus();
+    if (take.input === 'output') this.played.set([...this.played.get(), { ...this.span, title: take.answer.title }]);
     const series = this.series.get();
     if (series.number === take.number) this.series.set({ ...series, number: take.number + 1 });
     if (take.answer.duplicate)

@@ -9,13 +9,21 @@ const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
       ['the four letter and digit rows', 'play the kit: Z to , · A to K · Q to I · 1 to 8'],
       ['0', 'stop all sound'],
       ['Ctrl K', 'find a place, recording, hit or kit, or do'],
-      ['Ctrl Shift 1 … 4', 'Recordings, Slice, Hits, Kits'],
+      ['Ctrl Shift 1 … 6', 'Record, Recordings, Slice, Hits, Kits, Grooves'],
       ['Shift F2', 'rename the chosen pad'],
       ['drag a pad', 'moves it, or swaps it with the one there; with Ctrl held it is copied'],
       ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],
       ['F7', 'the history: single things taken back'],
       ['F6', 'the picker beside the pads: arrows, Enter lays, → unfolds, F4 treats'],
       ['?', 'this sheet'],
+    ],
+  ],
+  [
+    'Record',
+    [
+      ['F8', 'record, and stop'],
+      ['Shift F8', 'listen to the input, and let it go'],
+      ['F9', 'the last stroke, or the chosen one, to the chosen pad or the next free one'],
     ],
   ],
   [

@@ -52,10 +52,6 @@ export class RingArrivals implements Arrivals {
   close(): void {}
 }
 
-/** Pieces come late, but not all of them: where none of the last seconds was so early any more, as much was lost, in seconds. */
-const LEAST_GAP_S = 0.05;
-const WATCHED_S = 2;
-
 /**
  * Straight from the input's track (W3C MediaStreamTrack Insertable Media Processing), where the browser has that: it does not go
  * through the thread that renders sound, which drops input without a word when it is late.
@@ -63,11 +59,6 @@ const WATCHED_S = 2;
 export class TrackArrivals implements Arrivals {
   frames = 0;
   private blocks: Float32Array[][] = [];
-  private lost: LostStretch[] = [];
-  /** How late pieces came in the seconds that are watched, and what counts as in time. */
-  private late: { readonly atS: number; readonly byS: number }[] = [];
-  private inTimeS: number | null = null;
-  private arrived = 0;
 
   private constructor(
     private readonly reader: ReadableStreamDefaultReader<AudioData>,
@@ -104,7 +95,8 @@ export class TrackArrivals implements Arrivals {
   }
 
   takeLost(): readonly LostStretch[] {
-    return this.lost.splice(0);
+    // Its queue outlasts a worker that stands still; what a driver loses is told to nobody: times of arrival are no measure.
+    return [];
   }
 
   close(): void {
@@ -121,9 +113,8 @@ export class TrackArrivals implements Arrivals {
 
   private keep(data: AudioData): void {
     const { channelCount } = this;
-    const { numberOfFrames, timestamp } = data;
-    this.watch(timestamp / 1e6);
-    this.push(
+    const { numberOfFrames } = data;
+    this.blocks.push(
       Array.from({ length: channelCount }, (_, planeIndex) => {
         const channel = new Float32Array(numberOfFrames);
         data.copyTo(channel, { planeIndex: Math.min(planeIndex, data.numberOfChannels - 1), format: 'f32-planar' });
@@ -131,26 +122,5 @@ export class TrackArrivals implements Arrivals {
       }),
     );
     data.close();
-  }
-
-  private watch(timestampS: number): void {
-    const atS = this.arrived / this.sampleRate;
-    this.late.push({ atS, byS: timestampS - atS });
-    while ((this.late[0]?.atS ?? atS) < atS - WATCHED_S) this.late.shift();
-    const earliestS = Math.min(...this.late.map(({ byS }) => byS));
-    this.inTimeS ??= earliestS;
-    const missingS = earliestS - this.inTimeS;
-    if (atS >= WATCHED_S && missingS > LEAST_GAP_S)
-      this.lost.push({
-        frame: Math.round((this.late[0]?.atS ?? 0) * this.sampleRate),
-        frames: Math.round(missingS * this.sampleRate),
-      });
-    // The clocks of input and page drift; what was lost is told once.
-    if (atS >= WATCHED_S || earliestS < this.inTimeS) this.inTimeS = earliestS;
-  }
-
-  private push(block: Float32Array[]): void {
-    this.blocks.push(block);
-    this.arrived += block[0]?.length ?? 0;
   }
 }

@@ -19,6 +19,7 @@ export interface TakePlan {
 /** A take that has ended, and what it became. */
 export interface StoredTake {
   readonly number: number;
+  readonly input: TakeSource['input'];
   readonly frames: number;
   readonly answer: ImportAnswer;
 }
@@ -168,7 +169,7 @@ export class TakeSender implements TakeSink {
       },
     };
     const answer = (await this.asked(`/api/takes/${id}/end`, JSON.stringify(body))) as ImportAnswer;
-    this.tells.stored({ number: plan.number, frames: frames - base, answer });
+    this.tells.stored({ number: plan.number, input: plan.source.input, frames: frames - base, answer });
   }
 
   private async beginAt({ id, plan, sampleRate, channelCount }: OpenTake): Promise<void> {

@@ -2,18 +2,13 @@
 
 import { type PointerEvent, useRef, useState } from 'react';
 import type { KitView } from '@/contract/views';
-import { toBase64 } from '@/core/bytes';
-import { noteOf } from '@/core/kit/layout';
-import { writeMidiFile } from '@/core/midi/write';
-import { freeName } from '@/core/naming/names';
 import { velocityShare } from '@/picture/played';
-import { useCommands } from '../../data/commit';
-import { useNamed } from '../../data/queries';
 import { beginDrawing, useDrawing, usePalette, useSize } from '../../parts/canvas';
 import { clock, length } from '../../parts/figures';
 import { tell } from '../../parts/notice';
 import { useStore } from '../../parts/store';
-import { keptMessages, keptPlaying, keptStrokes } from '../../play/kept';
+import { keptPlaying, keptStrokes } from '../../play/kept';
+import { useKeepPlaying } from '../../play/use-keep-playing';
 import { KeptPerformances } from './KeptPerformances';
 
 const HEIGHT_PX = 96;
@@ -27,23 +22,16 @@ interface Stretch {
 
 /** What was played since the page opened, as strokes over time; any part of it is kept. */
 export function JustPlayed({ view }: { view: KitView }) {
-  const { commit } = useCommands();
-  const performances = useNamed('performance');
+  const keepPlaying = useKeepPlaying();
   const kept = useStore(keptPlaying);
   const [chosen, setChosen] = useState<Stretch | null>(null);
   const stretch = chosen ?? { from: kept.fromMs - 1, to: kept.toMs + 60_000 };
-  const notes = new Map(view.pads.map((pad) => [pad.position, noteOf(pad)]));
   const keep = async () => {
-    const { messages, strokes, seconds } = keptMessages(stretch.from, stretch.to, (pad) => notes.get(pad));
-    if (strokes === 0) {
+    const isKept = await keepPlaying(view, { fromMs: stretch.from, toMs: stretch.to }, view.kit.name);
+    if (!isKept) {
       tell('Nothing was played there on pads of this kit.');
       return;
     }
-    const name = freeName(view.kit.name, new Set(performances.data?.map((p) => p.name)));
-    const midi = toBase64(writeMidiFile(messages, view.kit.tempoBpm, name));
-    await commit(`kept the take ${name}`, [
-      { op: 'create', doc: 'performance', id: crypto.randomUUID(), value: { name, seconds, strokes, midi } },
-    ]);
     setChosen(null);
   };
   return (
