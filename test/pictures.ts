@@ -41,17 +41,19 @@ async function main(): Promise<void> {
         .waitFor();
     });
     await take('record-lamplight', '/record', 'lamplight', async (p) => {
+      await p.getByLabel('Title of the takes').fill('Drummer');
+      await p.getByLabel('Title of the takes').press('Enter');
       await choose(p, 'Input', 'drummer');
       await choose(p, 'Rhythm', '2');
       const crank = p.getByRole('textbox', { name: 'Crank', exact: true });
       await crank.fill('0.2');
       await crank.press('Enter');
       await p.getByRole('button', { name: /^Record \d+ s at once/ }).click();
-      await p.locator('[data-take]').nth(3).waitFor();
+      await p.locator('[data-take]').first().waitFor();
     });
     await take('voice', '/hits', 'daylight', async (p) => {
       await p.getByRole('button', { name: 'New voice …' }).click();
-      await p.getByRole('button', { name: /^Deep kick/ }).waitFor();
+      await p.getByRole('button', { name: /Deep kick/ }).waitFor();
       for (let i = 0; i < 2; i++) await p.keyboard.press('ArrowRight');
       await p.keyboard.press('Enter');
       await p.waitForURL(/hits\/.+/);

@@ -107,7 +107,7 @@ export const VOICE_PARAMETERS = {
     bipolar: true,
   }),
   /** How much softer the softest stroke is than the hardest. */
-  softDb: number({ label: 'Softest is', unit: 'dB under', low: 0, high: 48, step: 1, initial: 30 }),
+  softDb: number({ label: 'Softest less', unit: 'dB', low: 0, high: 48, step: 1, initial: 30 }),
   /** How much darker and shorter, in octaves of the noise filter. */
   softDark: number({ label: 'Soft is darker', unit: 'octaves', low: 0, high: 4, step: 0.1, initial: 1 }),
   variation: number({
