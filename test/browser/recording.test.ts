@@ -293,4 +293,15 @@ test('our own output is recorded to the bit: equal to the print of the same stro
     take.id,
   );
   expect(told).toMatchObject({ kind: 'own', notes: expect.stringMatching(/Heard in it: /) });
+
+  // What is played on the pads meanwhile is kept with the take, for the simulated controller to replay.
+  await record().click();
+  await runFor(1);
+  for (const key of ['z', 'a', 'z']) await page.keyboard.press(key);
+  await runFor(2);
+  await stop().click();
+  await takeOf('Output 2');
+  await soon(() =>
+    expect(session.ask('SELECT name, strokes FROM performance')).toEqual([{ name: 'Output 2', strokes: 3 }]),
+  );
 });

@@ -16,14 +16,14 @@ export function Header({ onBox, onHistory }: { onBox: () => void; onHistory: () 
     <header className="@container print:hidden flex h-10 flex-none items-center gap-2 overflow-hidden border-b border-line bg-paper px-4">
       <span className="mr-4 @max-[1100px]:mr-1 font-head text-[20px] font-semibold tracking-tight">Undercroft</span>
       <nav aria-label="Places" className="flex items-center gap-1">
-        {PLACES.map(([href, label], i) => {
+        {PLACES.map(([href, label, key]) => {
           const here = path === href || path?.startsWith(`${href}/`);
           return (
             <Link
               key={href}
               href={href === '/slice' ? slice : href}
               aria-current={here ? 'page' : undefined}
-              title={`Ctrl Shift ${i + 1}`}
+              title={`Ctrl Shift ${key}`}
               className={`rounded-md px-[11px] py-[5px] @max-[1100px]:px-2 ${here ? 'border-verdigris border-b-2 bg-sheet font-bold' : 'text-soft hover:text-ink'}`}
             >
               {label}

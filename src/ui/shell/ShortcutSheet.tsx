@@ -9,7 +9,7 @@ const SHEET: readonly [string, readonly (readonly [string, string])[]][] = [
       ['the four letter and digit rows', 'play the kit: Z to , · A to K · Q to I · 1 to 8'],
       ['0', 'stop all sound'],
       ['Ctrl K', 'find a place, recording, hit or kit, or do'],
-      ['Ctrl Shift 1 … 6', 'Record, Recordings, Slice, Hits, Kits, Grooves'],
+      ['Ctrl Shift 1 … 6', 'Recordings, Slice, Hits, Kits, Grooves; Record'],
       ['Shift F2', 'rename the chosen pad'],
       ['drag a pad', 'moves it, or swaps it with the one there; with Ctrl held it is copied'],
       ['Ctrl Z · Ctrl Shift Z', 'undo · redo'],

@@ -32,8 +32,8 @@ export function useGlobalKeys({
     stopReplay();
     soundNow()?.stopAll();
   };
-  const go = (i: number) => {
-    const href = PLACES[i]?.[0];
+  const go = (wanted: number) => {
+    const href = PLACES.find(([, , key]) => key === wanted)?.[0];
     if (href) router.push(href === '/slice' ? slice : href);
   };
   const always = { preventDefault: true } as const;
@@ -53,8 +53,8 @@ export function useGlobalKeys({
   useHotkeys('f7', onHistory, always, [onHistory]);
   useHotkeys('shift+f2', onRenamePad, always, [onRenamePad]);
   useHotkeys(
-    PLACES.map((_, i) => `mod+shift+${i + 1}`),
-    (event) => go(Number(/^Digit(\d)$/.exec(event.code)?.[1] ?? 0) - 1),
+    PLACES.map(([, , key]) => `mod+shift+${key}`),
+    (event) => go(Number(/^Digit(\d)$/.exec(event.code)?.[1] ?? 0)),
     { ...always, enableOnFormTags: true },
     [slice],
   );
