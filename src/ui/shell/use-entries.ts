@@ -32,12 +32,12 @@ export function useEntries(): { readonly entries: readonly Entry[]; readonly rea
   if (!ready) return { entries: [], ready };
   const entries: Entry[] = [
     ...PLACES.map(
-      ([href, name], i): Entry => ({
+      ([href, name, key]): Entry => ({
         key: `place ${href}`,
         group: 'Places',
         name,
         also: [`go to ${name}`],
-        hint: `Ctrl Shift ${i + 1}`,
+        hint: `Ctrl Shift ${key}`,
         run: () => router.push(href === '/slice' ? slice : href),
       }),
     ),
