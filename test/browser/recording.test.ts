@@ -96,14 +96,14 @@ test('a microphone is recorded frame by frame while the page is worked in, and l
       await page.getByRole('link', { name: place, exact: true }).click();
       await page.getByRole('button', { name: /^Change to/ }).click();
     }
-  await runFor(12);
+  await runFor(10);
   expect(Number(await page.getByTestId('take-wave').getAttribute('data-strokes'))).toBeGreaterThan(10);
   await stop().click();
   await input().waitFor({ state: 'detached' });
   const take = await takeOf('Desk 1');
   expect(take).toMatchObject({ sampleRate: DEVICE_RATE, channelCount: 2, cutOff: 0, warnings: '[]' });
   const [left, right] = samplesOf(session, take) as [Float32Array, Float32Array];
-  expect(left.length).toBeGreaterThan(12 * DEVICE_RATE);
+  expect(left.length).toBeGreaterThan(10 * DEVICE_RATE);
   // The right channel's noise tells every frame from every other: no gap and no repeat anywhere.
   const loop = played.audio.channels[1] as Float32Array;
   // The device fades in; what follows is compared sample by sample.
@@ -129,7 +129,7 @@ test('takes follow one another under a title: heard, dropped and brought back, e
   await openRecord('Desk');
   for (const number of [2, 3]) {
     await record().click();
-    await runFor(9);
+    await runFor(4);
     await page.keyboard.press('F8');
     await takeOf(`Desk ${number}`);
   }
@@ -200,18 +200,18 @@ test('a stroke that has just fallen is laid on a pad while the take runs', async
 test('the server killed in the middle of a take: all but the last second is there, and the page goes on', async () => {
   await openRecord('Killed');
   await record().click();
-  await runFor(4);
+  await runFor(3);
   const { workspace, address } = session.server;
   await session.server.kill();
   await told(page, /The server is away: what is recorded is kept in this page/);
-  await runFor(6);
+  await runFor(4);
   session.server = await startServer(workspace, Number(new URL(address).port));
-  await runFor(9);
+  await runFor(6);
   await stop().click();
   const cut = await takeOf('Killed 1');
   const rest = await takeOf('Killed 1, gone on');
   expect(cut.cutOff).toBe(1);
-  expect(cut.frames).toBeGreaterThan(3 * DEVICE_RATE);
+  expect(cut.frames).toBeGreaterThan(2 * DEVICE_RATE);
   expect(rest).toMatchObject({ cutOff: 0, warnings: '[]' });
   await takeRow('Killed 1').getByText('cut off').waitFor();
   // Nothing is lost between the two: what follows begins in the noise where the first one ended, or a piece before.

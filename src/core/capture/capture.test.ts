@@ -71,8 +71,8 @@ function struck(frames: number, at: readonly number[], roomDb = -70): Float32Arr
 }
 
 describe('strokes of a take while it is recorded', () => {
-  const drummed = RHYTHMS.flatMap((rhythm) =>
-    [0.1, 1].map((speed) => ({
+  const drummed = RHYTHMS.flatMap((rhythm, n) =>
+    (n % 3 === 0 ? [0.1, 1] : [1]).map((speed) => ({
       name: `${rhythm.name} at ${speed}`,
       x: playDrummer(rhythm, speed, 1, 1, RATE).samples,
     })),
