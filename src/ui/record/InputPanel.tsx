@@ -31,10 +31,7 @@ export function InputPanel() {
     'channels' as const,
   ];
   return (
-    <aside
-      className="flex w-[340px] flex-none flex-col overflow-y-auto border-line border-l px-4 py-2"
-      aria-label="Input"
-    >
+    <aside className="w-[340px] flex-none overflow-y-auto border-line border-l px-4 py-2" aria-label="Input">
       {choice.kind === 'drummer' && <DrummerRows choice={choice} />}
       {choice.kind === 'simulated' && <SimulatedRows choice={choice} />}
       <h2 className="mt-1 mb-1 font-semibold text-[12px]">The take</h2>

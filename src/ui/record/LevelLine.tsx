@@ -21,8 +21,8 @@ export function LevelLine() {
     );
   const { meter, roomDb } = told;
   return (
-    <div className="flex h-[52px] flex-none items-center gap-4 border-line border-t px-4">
-      <div className="min-w-[120px] flex-1">
+    <div className="flex h-[52px] flex-none items-center gap-3 border-line border-t px-4">
+      <div className="min-w-[72px] flex-1">
         {CHANNELS.slice(0, meter.peaks.length).map((channel, c) => (
           <Bar key={channel} channel={channel} peak={meter.peaks[c] ?? 0} held={meter.held[c] ?? 0} />
         ))}
@@ -60,7 +60,7 @@ function Faults({ told, isClosed }: { told: Told; isClosed: boolean }) {
   const [first] = faults;
   const held = sending.held / sampleRate;
   return (
-    <p className="w-[340px] flex-none text-[12px] leading-[15px]" role="status" aria-label="What is told of the input">
+    <p className="min-w-0 flex-[2] text-[12px] leading-[15px]" role="status" aria-label="What is told of the input">
       {isClosed ? (
         <span className="text-soft">The input was let go; the next take opens it again.</span>
       ) : first ? (

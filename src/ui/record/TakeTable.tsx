@@ -19,11 +19,11 @@ export function TakeTable({ takes }: { takes: readonly RecordingView[] }) {
     <table className="w-full table-fixed" aria-label="Takes">
       <thead>
         <tr className="h-6 border-line border-b text-left text-[12px] text-soft">
-          <th className="w-[36%] px-4 font-normal">Take</th>
-          <th className="w-[90px] text-right font-normal">Length</th>
-          <th className="w-[100px] text-right font-normal">Peak</th>
-          <th className="w-[100px] text-right font-normal">Room</th>
-          <th className="w-[80px] text-right font-normal">Strokes</th>
+          <th className="w-[24%] px-4 font-normal">Take</th>
+          <th className="w-[76px] text-right font-normal">Length</th>
+          <th className="w-[92px] text-right font-normal">Peak</th>
+          <th className="w-[92px] text-right font-normal">Room</th>
+          <th className="w-[62px] text-right font-normal">Strokes</th>
           <th className="px-4 text-right font-normal" />
         </tr>
       </thead>
