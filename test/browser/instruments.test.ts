@@ -273,9 +273,10 @@ test('a struck voice is made, heard on a pad, turned while it plays, and printed
   await page.goto(`${session.server.address}/hits`);
   await page.locator('[data-testid=hit]').first().waitFor();
   await press(page, 'New voice …');
-  await page.getByRole('button', { name: /Tight kick/ }).waitFor();
+  await page.waitForFunction(() => document.activeElement?.textContent?.includes('Deep kick'));
   await page.keyboard.press('ArrowRight');
-  await told(page, /1 voice/);
+  const hand = new Hand(session);
+  await soon(async () => expect(await hand.strikes()).toBe(1));
   await page.keyboard.press('Enter');
   await page.waitForURL(/hits\/[0-9a-z-]{8,}/);
   const [pad] = await soon(() => {
@@ -285,8 +286,9 @@ test('a struck voice is made, heard on a pad, turned while it plays, and printed
   });
   const place = page.locator(`[data-position="${pad?.position}"][data-state=ready]`);
   await place.waitFor();
+  const before = await hand.strikes();
   await place.click();
-  await told(page, /1 voice/);
+  await soon(async () => expect(await hand.strikes()).toBe(before + 1));
   // What the page renders is what Node does, to the bit.
   const inPage = await page.evaluate(() => {
     interface Entry {

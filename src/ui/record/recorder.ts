@@ -54,6 +54,8 @@ class Recorder {
   readonly stored = createStore<readonly StoredTake[]>([]);
   /** Takes of our own output that were stored, with when they ran: what was played meanwhile is kept with them. */
   readonly played = createStore<readonly (Played & { readonly title: string })[]>([]);
+  /** The take that was begun last. */
+  private begun = { title: '', number: 0 };
   private span: Played = { fromMs: 0, toMs: 0 };
   private input: OpenedInput | null = null;
   /** Whether some of a take waits in the page. */
@@ -191,9 +193,13 @@ class Recorder {
   private planOf(choice: InputChoice): TakePlan {
     const series = this.series.get();
     const sessionId = series.sessionId || crypto.randomUUID();
-    this.series.set({ ...series, sessionId });
+    // The take before may not be stored yet.
+    const { begun } = this;
+    const number = begun.title === series.title ? Math.max(series.number, begun.number + 1) : series.number;
+    this.begun = { title: series.title, number };
+    this.series.set({ ...series, sessionId, number });
     return {
-      ...{ sessionId, number: series.number, title: `${series.title} ${series.number}`, tempoBpm: null },
+      ...{ sessionId, number, title: `${series.title} ${number}`, tempoBpm: null },
       source: {
         input: choice.kind,
         label: (this.state.get().label || labelOf(choice)).slice(0, 300),
