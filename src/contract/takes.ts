@@ -14,7 +14,7 @@ export const TakeSource = z.object({
 });
 export type TakeSource = z.infer<typeof TakeSource>;
 
-/** The room before the first stroke: level in dBFS (RMS), and its spectrum as a step for noise keeps one. */
+/** Room tone before the first stroke: RMS level in dBFS, and the spectrum in the format of the noise reduction's parameters. */
 export const TakeRoom = z.object({
   levelDb: z.number().min(-200).max(20),
   room: z.string().max(20_000),

@@ -41,7 +41,7 @@ export function growingSpan(
   return { start: Math.max(0, frames - least), length: least };
 }
 
-/** Draws the wave so far, its strokes as arches over it by their level, and the place it has come to. */
+/** Draws the wave recorded so far, an arch above it for each stroke (taller for louder ones), and a line at its end. */
 export function drawGrowing(
   ctx: Context2D,
   scene: GrowingScene,

@@ -35,7 +35,7 @@ export interface Told {
 export interface Listener {
   told(told: Told): void;
   stored(take: StoredTake): void;
-  failed(message: string): void;
+  failed(message: string, runs: boolean): void;
 }
 
 /** An input that is open: its track's own data, or shared memory that the audio thread writes to. */
@@ -51,7 +51,7 @@ let listener: Listener | null = null;
 let plan: TakePlan | null = null;
 const sender = new TakeSender(() => plan as TakePlan, {
   stored: (take) => listener?.stored(take),
-  failed: (message) => listener?.failed(message),
+  failed: (message, runs) => listener?.failed(message, runs),
 });
 let input: Arrivals | null = null;
 let capture: Capture | null = null;

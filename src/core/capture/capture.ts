@@ -13,7 +13,7 @@ export type Phase = 'listening' | 'counting' | 'waiting' | 'recording';
 
 /** Kept of the input: enough for what is kept before a take, for the room tone, and for a stroke laid on a pad. */
 const HISTORY_S = 12;
-/** Kept before the first beat after a count-in: hands come early. */
+/** Seconds kept before the first beat after a count-in, since players often come early. */
 const BEFORE_COUNT_S = 0.25;
 /** The room is not looked for so shortly before a take begins: the first stroke may be in it. */
 const BEFORE_STROKE_S = 0.1;
@@ -25,12 +25,12 @@ const MOST_LOUD = fromDb(-12);
 /** Receives a take. */
 export interface TakeSink {
   begin(sampleRate: number, channelCount: number): void;
-  /** Frames of every channel; must not be changed. */
+  /** The next frames, one array a channel; the receiver may keep but not change them. */
   take(channels: readonly Float32Array[]): void;
   end(room: HeardRoom | null): void;
 }
 
-/** What has come since the last look: columns of the wave and strokes, in frames of the take. */
+/** What was added to the take since the last call: wave columns, and strokes at frames of the take. */
 export interface Grown {
   readonly columns: Float32Array;
   readonly strokes: readonly FallenStroke[];

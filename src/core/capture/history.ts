@@ -6,7 +6,7 @@ export class History {
 
   constructor(private readonly mostFrames: number) {}
 
-  /** Takes blocks of one length for each channel; they must not be changed afterwards. */
+  /** Appends a block: one array a channel, all of one length. They are kept, so the caller must not change them. */
   add(channels: Float32Array[]): void {
     this.blocks.push(channels);
     this.frames += channels[0]?.length ?? 0;

@@ -6,7 +6,7 @@ export const CLIP_LEVEL = 32767 / 32768;
 const FALL_DB_PER_S = 20 / 1.7;
 
 export interface MeterReading {
-  /** Shown peak and the highest one since the reset of each channel, linear. */
+  /** For each channel, linear: the decaying peak that is shown, and the highest peak since the last reset. */
   readonly peaks: readonly number[];
   readonly held: readonly number[];
   /** Momentary loudness in LUFS. */

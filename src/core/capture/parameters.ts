@@ -12,7 +12,7 @@ export const CAPTURE_PARAMETERS = {
     'now',
   ),
   countBeats: number({ label: 'Count-in', unit: 'beats', low: 1, high: 16, step: 1, whole: true, initial: 4 }),
-  /** Level of a sample that counts as loud; null for one over the room tone. */
+  /** Sample level that starts a take; null derives it from the room tone. */
   loudDb: optional({
     label: 'Loud is over',
     unit: 'dBFS',

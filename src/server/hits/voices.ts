@@ -92,8 +92,12 @@ export async function printStrokes(
 /** What is told of a recording of strokes; nothing of one that was there before. */
 function described(db: Db, recordingId: string, notes: string): Change[] {
   const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);
-  if (recording?.rightsKind !== 'unknown') return [];
-  const set = { what: 'one-shot', notes, ...STRUCK_RIGHTS };
+  if (!recording || (recording.rightsKind !== 'unknown' && recording.binnedAt === null)) return [];
+  // One that lies in the bin is wanted again.
+  const set =
+    recording.rightsKind !== 'unknown'
+      ? { binnedAt: null }
+      : { what: 'one-shot', notes, binnedAt: null, ...STRUCK_RIGHTS };
   return [{ op: 'update', doc: 'recording', id: recordingId, rev: recording.rev, set }];
 }
 

@@ -50,8 +50,6 @@ class Recorder {
   readonly take = new GrowingTake();
   /** Title and number of the next take, and what takes in a row have in common. */
   readonly series = createStore({ title: 'Take', number: 1, sessionId: '' });
-  /** Takes that have been stored since the page was loaded, the newest last. */
-  readonly stored = createStore<readonly StoredTake[]>([]);
   /** Takes of our own output that were stored, with when they ran: what was played meanwhile is kept with them. */
   readonly played = createStore<readonly (Played & { readonly title: string })[]>([]);
   /** The take that was begun last. */
@@ -105,6 +103,9 @@ class Recorder {
   async stop(): Promise<void> {
     if (this.state.get().phase === 'closed') return;
     const worker = await this.started();
+    // What sounds at the end still belongs to the take.
+    this.stopHeard?.();
+    this.stopHeard = null;
     await worker.stop();
     await this.close();
   }
@@ -238,10 +239,16 @@ class Recorder {
         worker.listen(
           Comlink.proxy((told: Told) => this.hear(told)),
           Comlink.proxy((take: StoredTake) => this.keep(take)),
-          Comlink.proxy((message: string) => complain(`A take could not be stored: ${message}`)),
+          Comlink.proxy((message: string, runs: boolean) => this.fail(message, runs)),
         ),
     );
     return this.worker;
+  }
+
+  /** A take that cannot be stored is not recorded further. */
+  private fail(message: string, runs: boolean): void {
+    complain(`A take could not be stored: ${message}`);
+    if (runs) void this.stop();
   }
 
   private hear(told: Told): void {
@@ -272,7 +279,6 @@ class Recorder {
   }
 
   private keep(take: StoredTake): void {
-    this.stored.set([...this.stored.get(), take]);
     this.isSending = false;
     this.tellStatus();
     if (take.input === 'output') this.played.set([...this.played.get(), { ...this.span, title: take.answer.title }]);

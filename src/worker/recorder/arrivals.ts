@@ -52,6 +52,11 @@ export class RingArrivals implements Arrivals {
   close(): void {}
 }
 
+/** An input that is open gives data within this time, silence included. */
+const LONGEST_SILENCE_MS = 5000;
+const SILENT_TOO_LONG =
+  'The input is open, but nothing comes from it. Plug it in again or choose another one, and press Record.';
+
 /**
  * Straight from the input's track (W3C MediaStreamTrack Insertable Media Processing), where the browser has that: it does not go
  * through the thread that renders sound, which drops input without a word when it is late.
@@ -69,7 +74,10 @@ export class TrackArrivals implements Arrivals {
   /** Settles when the first frames have come: they tell rate and channels. */
   static async open(stream: ReadableStream<AudioData>): Promise<TrackArrivals> {
     const reader = stream.getReader();
-    const { value: first } = await reader.read();
+    const nothing = new Promise<never>((_, reject) =>
+      setTimeout(() => reject(new Error(SILENT_TOO_LONG)), LONGEST_SILENCE_MS),
+    );
+    const { value: first } = await Promise.race([reader.read(), nothing]);
     if (!first) throw new Error('The input ended before anything came from it.');
     const made = new TrackArrivals(reader, first.sampleRate, first.numberOfChannels === 1 ? 1 : 2);
     made.keep(first);

@@ -25,8 +25,6 @@ export interface StoredTake {
 }
 
 export interface Sending {
-  /** Frames of the running take that the server has on its disk. */
-  readonly stored: number;
   /** Frames that wait in the page. */
   readonly held: number;
   /** Why they wait, where something is wrong. */
@@ -35,8 +33,8 @@ export interface Sending {
 
 export interface SenderTells {
   readonly stored: (take: StoredTake) => void;
-  /** A take could not be stored, for good. */
-  readonly failed: (message: string) => void;
+  /** The server refuses a take, and sending it again would not help; `runs` where it is still being recorded. */
+  readonly failed: (message: string, runs: boolean) => void;
 }
 
 /** At most so much of a take is sent at once. */
@@ -77,11 +75,9 @@ export class TakeSender implements TakeSink {
     private readonly tells: SenderTells,
   ) {}
 
-  /** The take that was begun last. */
   get sending(): Sending {
-    const last = this.takes.at(-1);
     const held = this.takes.reduce((sum, take) => sum + take.frames - take.stored, 0);
-    return { stored: last?.stored ?? 0, held, trouble: this.trouble };
+    return { held, trouble: this.trouble };
   }
 
   begin(sampleRate: number, channelCount: number): void {
@@ -139,7 +135,7 @@ export class TakeSender implements TakeSink {
       try {
         await this.send(take);
       } catch (error) {
-        this.tells.failed((error as Error).message);
+        this.tells.failed((error as Error).message, take.end === null);
       }
       this.takes.splice(this.takes.indexOf(take), 1);
     }
