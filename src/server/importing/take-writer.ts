@@ -12,6 +12,17 @@ import { prepared, select } from '../history/tables';
 import { type ImportOptions, plainImport } from './options';
 import { BLOCK_FRAMES, RecordingWriter } from './recording-writer';
 
+/** The title and number of a take; where another tab has recorded one of that title, the next number that is free. */
+function freeTitle(db: Db, { title, number }: BeginTake): Pick<BeginTake, 'title' | 'number'> {
+  const taken = prepared(db, 'SELECT 1 FROM take JOIN recording r ON r.id = recording_id WHERE r.title = ?').pluck();
+  const suffix = String(number);
+  if (!title.endsWith(suffix)) return { title, number };
+  const named = (n: number) => `${title.slice(0, -suffix.length)}${n}`;
+  let free = number;
+  while (taken.get(named(free))) free++;
+  return { title: named(free), number: free };
+}
+
 /** Nothing is known of the end of a take that was cut off. */
 const UNENDED: Omit<EndTake, 'frames'> = { room: null, gaps: [], heard: [], tempoBpm: null };
 
@@ -45,8 +56,9 @@ export class TakeWriter {
 
   /** Begins a take. */
   static begin(db: Db, take: BeginTake, discard: (recordingId: string) => void): TakeWriter {
-    const { id, sessionId, number, title, source } = take;
+    const { id, sessionId, source } = take;
     requireRoomToGoOn(db, 0);
+    const { title, number } = freeTitle(db, take);
     const made = new TakeWriter(db, id, plainImport(title), take, source, discard);
     letEditsPass();
     db.pragma('synchronous = FULL');

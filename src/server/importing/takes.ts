@@ -9,6 +9,8 @@ import { runningTakes, TakeWriter } from './take-writer';
 
 /** A take without a piece for this long is ended: its page is gone. */
 const ABANDONED_MS = 12_000;
+/** So many answers are kept for takes whose end is asked for again. */
+const MOST_ANSWERS = 100;
 
 export interface TakesSay {
   readonly discard: (recordingId: string) => void;
@@ -25,6 +27,8 @@ interface Running {
 /** The takes that are being recorded. After a fault a take is opened anew from what is stored of it. */
 export class RunningTakes {
   private readonly running = new Map<string, Running>();
+  /** Answers of takes that ended last: of one with the audio of another recording nothing is left to answer from. */
+  private readonly answers = new Map<string, ImportAnswer>();
 
   constructor(
     private readonly db: Db,
@@ -100,11 +104,15 @@ export class RunningTakes {
       }
       const answer = writer.finish(end);
       this.forget(writer.id);
+      this.answers.set(writer.id, answer);
+      for (const oldest of this.answers.keys()) if (this.answers.size > MOST_ANSWERS) this.answers.delete(oldest);
       return answer;
     });
   }
 
   private ended(id: string): ImportAnswer {
+    const known = this.answers.get(id);
+    if (known) return known;
     const row = prepared(this.db, "SELECT title, warnings FROM recording WHERE id = ? AND state = 'ready'").get(id) as
       | { title: string; warnings: string }
       | undefined;
