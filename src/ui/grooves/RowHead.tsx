@@ -4,7 +4,7 @@ import { capOf } from '@/core/kit/layout';
 import { useCommands } from '../data/commit';
 import { Glyph } from '../parts/Glyph';
 import { useStore } from '../parts/store';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { rowChanged } from './edits';
 import { ROW_PX } from './measures';
 import { Renamed, renaming } from './Renamed';

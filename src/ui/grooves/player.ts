@@ -9,7 +9,8 @@ import { applyToGroove } from '../data/apply';
 import { kitNow } from '../pads/kit-context';
 import { tell } from '../parts/notice';
 import { createStore } from '../parts/store';
-import { METRONOME, openSound, type Sound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
+import { METRONOME, type Sound } from '../sound/sound';
 import { strokesBeneath } from './beneath';
 import { beneath, compared } from './beneath-store';
 

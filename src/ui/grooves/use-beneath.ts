@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { useRecordings } from '../data/queries';
 import { complain } from '../parts/notice';
 import { useStore } from '../parts/store';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import { prepareBeneath } from './beneath';
 import { beneath, beneathDb } from './beneath-store';
 import { player } from './player';

@@ -6,7 +6,7 @@ import type { GrooveNote } from '@/core/groove/model';
 import { MOST_ROLL, NOTE_INITIAL } from '@/core/groove/parameters';
 import { useCommands } from '../data/commit';
 import { createStore, useStore } from '../parts/store';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { noteChanges, placed } from './edits';
 import { player } from './player';
 import type { ShownRow } from './rows';

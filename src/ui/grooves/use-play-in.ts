@@ -6,7 +6,7 @@ import { NOTE_INITIAL } from '@/core/groove/parameters';
 import { stepAt } from '@/core/groove/time';
 import { useCommands } from '../data/commit';
 import { followPlaying, type PadStrike } from '../play/door';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { deskAtHand } from './desk-now';
 import { noteChanges, placed } from './edits';
 import { player } from './player';

@@ -9,7 +9,7 @@ import { useKitDesk } from '../pads/kit-context';
 import { SuppliedChoice, useSuppliedFilter } from '../parts/Supplied';
 import { VirtualRows } from '../parts/VirtualRows';
 import { replaying } from '../play/simulated';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import type { PadState } from '../sound/use-kit-sound';
 
 const ROW_PX = 28;

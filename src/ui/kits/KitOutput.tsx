@@ -5,8 +5,8 @@ import { toDb } from '@/core/signal/units';
 import { Choice } from '../parts/Choice';
 import { decibels, minus } from '../parts/figures';
 import { useStore } from '../parts/store';
+import { soundNow } from '../sound/open-sound';
 import { OUTPUT_BUFFERS, outputBuffer, readOutputBuffer, setOutputBuffer } from '../sound/output-buffer';
-import { soundNow } from '../sound/sound';
 
 const LOOK_MS = 100;
 const LINE = 'flex h-[26px] items-center gap-2 border-line border-b';

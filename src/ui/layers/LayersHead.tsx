@@ -7,7 +7,7 @@ import { stretchOfHit } from '../pads/laying';
 import { Glyph } from '../parts/Glyph';
 import { NumberField } from '../parts/NumberField';
 import { complain } from '../parts/notice';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import { AddLayer } from './AddLayer';
 import { BindMenu } from './BindMenu';
 import { sharedChanges } from './edits';

@@ -3,7 +3,7 @@ import type { HitView, RecordingView } from '@/contract/views';
 import type { LineUpBy } from '@/core/layering/taken';
 import { useCommands } from '../data/commit';
 import { complain, tell } from '../parts/notice';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import { linedUpChanges } from './edits';
 import { toldLinedUp } from './told';
 

@@ -10,7 +10,7 @@ import { hitsNow, keys } from '../data/queries';
 import { useKitDesk } from '../pads/kit-context';
 import { stretchOfHit } from '../pads/laying';
 import { complain, tell } from '../parts/notice';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 
 interface PrintMenuProps {
   readonly hit: HitView;

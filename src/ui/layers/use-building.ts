@@ -5,7 +5,7 @@ import { fromDb } from '@/core/signal/units';
 import type { Added, LevelsOfLayers } from '@/worker/layers';
 import type { Inspected } from '@/worker/pool.worker';
 import { complain } from '../parts/notice';
-import { openSound, soundNow } from '../sound/sound';
+import { openSound, soundNow } from '../sound/open-sound';
 import { answered, useAnswer } from '../sound/use-answer';
 
 /** A change that is heard before it is taken; `name` tells which one it is. */

@@ -9,7 +9,7 @@ import { useActions } from '../parts/actions';
 import { leaveControl, notInControl, pageKey } from '../parts/focus';
 import { complain } from '../parts/notice';
 import { useStatus } from '../shell/status';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import { setMember } from './edits';
 import type { Building } from './use-building';
 import { likeLayer, placed, withHits } from './variants';

@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import type { HitView, RecordingView } from '@/contract/views';
 import { contentKey } from '@/core/hit/key';
 import { complain } from '../parts/notice';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import { answered, useAnswer } from '../sound/use-answer';
 import { neighboursOf, placed, withHits } from './variants';
 

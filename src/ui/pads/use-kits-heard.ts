@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 
 /** Gone over more quickly, kits are passed by. */
 const REST_MS = 160;

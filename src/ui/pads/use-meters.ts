@@ -1,7 +1,7 @@
 import { type RefObject, useEffect } from 'react';
 import { PROGRAMS } from '@/core/play/limits';
 import { toDb } from '@/core/signal/units';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 
 /** The lowest level that a meter shows, in dBFS. */
 const LOWEST_DB = -54;

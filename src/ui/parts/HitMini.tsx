@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { contentKey, isPlain, type TreatedHit } from '@/core/hit/key';
 import { drawColumns } from '@/picture/wave';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import { beginDrawing, useDrawing, usePalette, useSize } from './canvas';
 import { MiniWave } from './MiniWave';
 

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import type { RecordingView } from '@/contract/views';
 import { useCommands } from '../data/commit';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { clock } from './figures';
 import { tell } from './notice';
 

@@ -1,7 +1,7 @@
 import type { PadPlayer } from '@/core/midi/playing';
 import { tellInstead } from '../parts/notice';
 import { createStore, useStore } from '../parts/store';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 
 /** Source of a strike. */
 export type Instrument = 'pointer' | 'keys' | 'midi';

@@ -1,4 +1,4 @@
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 
 /** How often is looked at what sounds: more often than a struck pad's level takes to fall to nothing. */
 const LOOK_MS = 250;

@@ -4,7 +4,7 @@ import { RHYTHMS } from '@/core/drummer/rhythms';
 import { CAPTURE, CAPTURE_WORKLET, FEED } from '@/engine/capture-names';
 import type { FeedPlan } from '@/worker/recorder/feed';
 import type { OpenInput } from '@/worker/recorder.worker';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 
 /** What can be recorded. */
 export type InputChoice =

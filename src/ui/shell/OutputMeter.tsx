@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react';
 import { toDb } from '@/core/signal/units';
 import { minus } from '../parts/figures';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 
 const LOOK_MS = 60;
 /** Hold time of the peak mark. */

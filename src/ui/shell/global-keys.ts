@@ -6,7 +6,7 @@ import { useKitDesk } from '../pads/kit-context';
 import { useActions } from '../parts/actions';
 import { isTyping } from '../parts/focus';
 import { stopReplay } from '../play/simulated';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { voiceDialog } from '../voice/voice-dialog';
 import { setTheme } from './Header';
 import { PLACES, useSliceAddress } from './places';

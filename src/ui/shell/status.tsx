@@ -5,7 +5,7 @@ import { createContext, type ReactNode, useContext, useEffect, useMemo, useState
 import { useSaving } from '../data/saving';
 import { inputNow } from '../parts/input-now';
 import { useStore } from '../parts/store';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 
 interface Status {
   readonly text: ReactNode;

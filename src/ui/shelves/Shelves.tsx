@@ -9,7 +9,7 @@ import { Bench } from '../pads/Bench';
 import { useKitDesk } from '../pads/kit-context';
 import { pageKey } from '../parts/focus';
 import { useStatus } from '../shell/status';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { useAudition } from '../sound/use-audition';
 import { cardWidth } from './CardStrip';
 import { MakeKit } from './MakeKit';

@@ -5,7 +5,7 @@ import { velocityUnder } from '@/core/play/gains';
 import { useKitDesk } from '../pads/kit-context';
 import { complain, tell } from '../parts/notice';
 import type { RhythmStroke } from '../sound/audition';
-import { openSound, soundNow } from '../sound/sound';
+import { openSound, soundNow } from '../sound/open-sound';
 import type { ShelfOfSlices } from './use-heard';
 
 /** What a recording's own rhythm is played from. */

@@ -3,7 +3,7 @@ import type { HitView, RecordingView } from '@/contract/views';
 import { useActions } from '../parts/actions';
 import type { SpanDesk } from '../parts/use-span';
 import { useStatus } from '../shell/status';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import { useTreatKey } from '../treatment/use-treat-key';
 import type { EdgeDesk } from './use-edges';
 import type { Gestures } from './use-gestures';

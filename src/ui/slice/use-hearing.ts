@@ -3,7 +3,7 @@ import type { RecordingView } from '@/contract/views';
 import { type TreatedHit, wholeChain } from '@/core/hit/key';
 import { useHits } from '../data/queries';
 import { complain } from '../parts/notice';
-import { openSound, soundNow } from '../sound/sound';
+import { openSound, soundNow } from '../sound/open-sound';
 import { stretchAsHit } from '../treatment/subject';
 
 /** Recordings up to this length in seconds are loaded into sample memory whole, so that every slice sounds at once. */

@@ -5,7 +5,7 @@ import { frameToX } from '@/picture/span';
 import { useStore } from '../parts/store';
 import type { SpanDesk } from '../parts/use-span';
 import type { Playhead } from '../sound/audition';
-import { openedSound } from '../sound/sound';
+import { openedSound } from '../sound/open-sound';
 import type { Pictures } from './use-pictures';
 
 /** Interval in seconds after which the playhead's animation is corrected. */

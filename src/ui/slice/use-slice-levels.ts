@@ -6,7 +6,7 @@ import { stretchPeak } from '@/picture/wave';
 import { draftedHits, useDrafts } from '../data/drafts';
 import { useHits } from '../data/queries';
 import { loudest } from '../parts/HitMini';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import type { StoredSlice } from './use-marks';
 
 /**

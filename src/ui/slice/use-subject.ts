@@ -7,7 +7,7 @@ import { leaveControl } from '../parts/focus';
 import type { SelectMode } from '../parts/listing';
 import type { SpanDesk } from '../parts/use-span';
 import { useStable } from '../parts/use-stable';
-import { soundNow } from '../sound/sound';
+import { soundNow } from '../sound/open-sound';
 import type { Hearing } from './use-hearing';
 import type { StoredSlice } from './use-marks';
 import { type Selection, useSelection } from './use-selection';

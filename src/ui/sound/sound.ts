@@ -9,6 +9,7 @@ import type { BusProgram, PadProgram, Programs } from '@/core/kit/programs';
 import { KIT_PADS, programOfBus } from '@/core/play/limits';
 import { PLAIN_LAYER, SILENT } from '@/core/play/program';
 import type { BusStep, LiveStep, PadStep } from '@/core/treatment/live';
+import { withStepOff } from '@/core/treatment/step-off';
 import { EngineClient, MEMORY_FLOATS } from '@/engine/client';
 import type { PoolWorker } from '@/worker/pool.worker';
 import { createStore } from '../parts/store';
@@ -123,7 +124,7 @@ export class Sound {
     const rate = this.engine.sampleRate;
     const sound = (own: readonly BusStep[]) => busSound({ ...bus, levelDb: 0, muted: false }, own, rate, () => null);
     const pads = positions.map((position) => ({ position, program: this.engine.programOf(position) }));
-    return this.worker.matchingGainDb({ rate, pads, on: sound(steps), off: sound(without(steps, stepId)) });
+    return this.worker.matchingGainDb({ rate, pads, on: sound(steps), off: sound(withStepOff(steps, stepId)) });
   }
 
   /** What steps have in memory; adds the leases of it. */
@@ -177,35 +178,4 @@ export class Sound {
     this.engine.stopScore();
     this.engine.stop();
   }
-}
-
-/** Steps with one of them switched off. */
-export function without<S extends LiveStep>(steps: readonly S[], stepId: string): S[] {
-  return steps.map((step) => (step.id === stepId ? { ...step, active: false } : step));
-}
-
-let opened: Promise<Sound> | null = null;
-/** The page's sound once it is open. */
-export const openedSound = createStore<Sound | null>(null);
-
-/** The page's sound, opened on first call. */
-export function openSound(): Promise<Sound> {
-  opened ??= Sound.open().then(
-    (sound) => {
-      (globalThis as { undercroftSound?: Sound }).undercroftSound = sound;
-      openedSound.set(sound);
-      return sound;
-    },
-    (error: Error) => {
-      // Another gesture tries again.
-      opened = null;
-      throw error;
-    },
-  );
-  return opened;
-}
-
-/** The sound if it is open already, for striking without awaiting. */
-export function soundNow(): Sound | null {
-  return openedSound.get();
 }

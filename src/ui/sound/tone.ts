@@ -1,4 +1,4 @@
-import { openSound } from './sound';
+import { openSound } from './open-sound';
 
 const LEVEL = 0.12;
 const FADE_S = 0.015;

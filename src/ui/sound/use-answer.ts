@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
+import { openSound } from './open-sound';
 import type { Samples } from './samples';
-import { openSound } from './sound';
 
 type Answer<T> = { readonly of: string; readonly value: T } | { readonly of: string; readonly error: string };
 

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import { complain } from '../parts/notice';
 import type { Auditioned } from './audition';
-import { openSound, soundNow } from './sound';
+import { openSound, soundNow } from './open-sound';
 
 const BY_ITSELF = 'undercroft.arrows-sound';
 

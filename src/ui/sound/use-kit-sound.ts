@@ -9,10 +9,12 @@ import { kitSound, type LayerWithHit } from '@/core/kit/pad-sound';
 import { KIT_INITIAL, type KitValues } from '@/core/kit/parameters';
 import { struckLayers } from '@/core/kit/struck';
 import { asKitHas } from '@/core/kit/whole-kit';
+import { withStepOff } from '@/core/treatment/step-off';
 import { complain } from '../parts/notice';
 import { useStore } from '../parts/store';
 import { heardBefore } from './heard-before';
-import { openSound, type Sound, without } from './sound';
+import { openSound } from './open-sound';
+import type { Sound } from './sound';
 
 interface Told {
   readonly signature: string;
@@ -109,7 +111,7 @@ function useBuses(sound: Sound | null, view: KitView | null): void {
       const isBefore = before !== null && before.busId === stored?.id;
       const bus = stored && isBefore ? { ...stored, levelDb: stored.levelDb + before.gainDb } : stored;
       const own = view.busSteps.filter(({ busId }) => busId === bus?.id);
-      const steps = isBefore ? without(own, before.stepId) : own;
+      const steps = isBefore ? withStepOff(own, before.stepId) : own;
       const { name: _name, rev: _rev, position: _position, ...audible } = bus ?? { name: '', rev: 0, position: 0 };
       const signature = JSON.stringify([audible, view.kit.tempoBpm, steps.map(({ rev: _stepRev, ...step }) => step)]);
       if (prepared.current.get(place) === signature) continue;

@@ -5,7 +5,7 @@ import type { HitFigures } from '@/core/hit/inspect';
 import type { TreatedHit } from '@/core/hit/key';
 import { useHits, useRecordings } from '../data/queries';
 import { minus } from '../parts/figures';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 import type { Subject } from './subject';
 
 interface Outcome {

@@ -2,7 +2,7 @@ import type { RecordingView, StoryView } from '@/contract/views';
 import { quietestStretch } from '@/core/onset/silence';
 import type { LearntTone } from '@/worker/pool.worker';
 import { getJson, getLevels } from '../data/api';
-import { openSound } from '../sound/sound';
+import { openSound } from '../sound/open-sound';
 
 /** Wanted length of the room tone, and the shortest that is useful, in seconds. */
 const WANTED_S = 0.8;

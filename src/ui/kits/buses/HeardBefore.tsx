@@ -9,7 +9,7 @@ import { minus } from '../../parts/figures';
 import { complain } from '../../parts/notice';
 import { useStore } from '../../parts/store';
 import { heardBefore } from '../../sound/heard-before';
-import { openSound } from '../../sound/sound';
+import { openSound } from '../../sound/open-sound';
 
 /** Has the bus heard as it is before a step, as loud as it is after it, until it is pressed again. */
 export function HeardBefore({ view, bus, step }: { view: KitView; bus: Stored<Bus>; step: Stored<LiveStep> }) {

@@ -5,7 +5,7 @@ import { contentKey } from '@/core/hit/key';
 import { type Key, soundingHz } from '@/core/kit/key';
 import type { Kit, Pad } from '@/core/kit/model';
 import { NO_KEY } from '@/core/kit/parameters';
-import { openSound } from '../../sound/sound';
+import { openSound } from '../../sound/open-sound';
 
 /** A pad with a pitch. */
 export interface Tonal {

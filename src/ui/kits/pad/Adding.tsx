@@ -17,7 +17,7 @@ import { useKitDesk } from '../../pads/kit-context';
 import { decibels } from '../../parts/figures';
 import { complain } from '../../parts/notice';
 import { KEY_VELOCITY, strikePad } from '../../play/door';
-import { openSound } from '../../sound/sound';
+import { openSound } from '../../sound/open-sound';
 import { type HeardLayer, heardLayers, padSum } from '../layers';
 
 // The charts are loaded with the first one that is opened.

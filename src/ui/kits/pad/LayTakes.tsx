@@ -8,7 +8,7 @@ import type { HeardTake } from '@/core/kit/takes';
 import { MAX_LAYERS } from '@/core/play/limits';
 import { useCommands } from '../../data/commit';
 import { complain, tell } from '../../parts/notice';
-import { openSound } from '../../sound/sound';
+import { openSound } from '../../sound/open-sound';
 import { type LayWay, layTakes, oneTake, padTakes } from './pad-takes';
 
 const WAYS: readonly (readonly [LayWay, string, string])[] = [

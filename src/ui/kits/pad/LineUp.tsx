@@ -8,7 +8,7 @@ import { clip } from '@/core/parameter/values';
 import { useCommands } from '../../data/commit';
 import { toldLinedUp } from '../../layers/told';
 import { complain, tell } from '../../parts/notice';
-import { openSound } from '../../sound/sound';
+import { openSound } from '../../sound/open-sound';
 import { heardLayers, padSum } from '../layers';
 
 interface LineUpProps {

@@ -9,7 +9,7 @@ import { useCommands } from '../../data/commit';
 import { useHits } from '../../data/queries';
 import { useKitDesk } from '../../pads/kit-context';
 import { tell } from '../../parts/notice';
-import { soundNow } from '../../sound/sound';
+import { soundNow } from '../../sound/open-sound';
 
 const VELOCITY = 110;
 
