@@ -53,8 +53,6 @@ async function undoable(title: string, gesture: () => Promise<void>): Promise<Sl
   await told(page, /^Done again: /);
   await saved(page);
   expect(stored(title)).toEqual(after);
-  // The page fetches what was done again once it is stored.
-  await page.waitForTimeout(400);
   return after;
 }
 

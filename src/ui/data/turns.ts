@@ -14,8 +14,9 @@ export function inTurn<T>(client: QueryClient, work: () => Promise<T>): Promise<
   queue = done.catch(() => {});
   const end = () => {
     open--;
-    saving.end();
-    if (open === 0) fetchWaiting(client);
+    // All is saved once it is shown as it is stored: what is done in between would build on an older state.
+    const shown = open === 0 ? fetchWaiting(client) : Promise.resolve();
+    void shown.finally(() => saving.end());
   };
   done.then(end, end);
   return done;
@@ -24,13 +25,13 @@ export function inTurn<T>(client: QueryClient, work: () => Promise<T>): Promise<
 /** Invalidates views: at once, or when the edits on their way have been answered. */
 export function refetch(client: QueryClient, ...queryKeys: readonly QueryKey[]): void {
   for (const key of queryKeys) waiting.set(JSON.stringify(key), key);
-  if (open === 0) fetchWaiting(client);
+  if (open === 0) void fetchWaiting(client);
 }
 
-function fetchWaiting(client: QueryClient): void {
+async function fetchWaiting(client: QueryClient): Promise<void> {
   const all = [...waiting.values()];
   waiting.clear();
-  for (const queryKey of all) void client.invalidateQueries({ queryKey });
+  await Promise.all(all.map((queryKey) => client.invalidateQueries({ queryKey })));
 }
 
 /**
