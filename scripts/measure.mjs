@@ -15,6 +15,7 @@ const PROGRAMS = {
   'train-families': { entry: 'test/accuracy/ear/train-families.ts', fonts: true },
   'train-drums': { entry: 'test/accuracy/ear/train-drums.ts', fonts: true },
   'train-sameness': { entry: 'test/accuracy/ear/train-sameness.ts', fonts: true },
+  'train-mixtures': { entry: 'test/accuracy/ear/train-mixtures.ts', fonts: true },
   'train-sureness': { entry: 'test/accuracy/ear/train-sureness.ts', fonts: true },
   names: { entry: 'test/accuracy/names.ts', fonts: true },
   formats: { entry: 'test/formats/table.ts', fonts: false },

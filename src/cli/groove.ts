@@ -27,7 +27,7 @@ export async function runGroove(
       const basis = { sampleRate, totalFrames: frames, candidates, levels: null, tempo: null, fileMarks: [] };
       const regions = wantedRegions(SPLIT_INITIAL, basis);
       const { hearing, rhythm } = listenedTo(mono, sampleRate, regions, candidates, SPLIT_INITIAL);
-      const at = new Map(regions.map(({ startFrame }, i) => [startFrame, hearing.slices[i]?.guess.contains ?? []]));
+      const at = new Map(regions.map(({ startFrame }, i) => [startFrame, hearing.slices[i]?.also ?? []]));
       let made = 0;
       const whole = grooveFromRhythm(rhythm, hearing.shelves, titleFromFileName(basename(file)), () => `${made++}`, {
         alsoAt: (frame) => at.get(frame) ?? [],

@@ -34,15 +34,14 @@ export function heardIn(...of: Parameters<typeof listenedTo>) {
   const { hearing, listened, rhythm } = listenedTo(...of);
   const places = new Map(hearing.shelves.map(({ group }, place) => [group, place]));
   const slices = listened.map(({ figures }, i) => {
-    const { family, familyConfidence, guess, isolation, cutShortDb, tailOf, group, groupConfidence } = hearing.slices[
-      i
-    ] as HeardSlice;
+    const { family, familyConfidence, guess, isolation, cutShortDb, tailOf, group, groupConfidence, also } = hearing
+      .slices[i] as HeardSlice;
     const { root, lufs, brightnessHz, envelope } = figures;
     return {
       family,
       familyConfidence: rounded(familyConfidence),
       drumConfidence: rounded(guess.drum),
-      contains: guess.contains,
+      contains: [family, ...also],
       rootHz: root ? rounded(root.hz) : null,
       rootConfidence: root ? rounded(root.clarity) : null,
       momentaryLufs: rounded(lufs),

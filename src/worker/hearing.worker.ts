@@ -111,11 +111,10 @@ const api = {
     }));
     const numbers = listened.map(({ number }) => number);
     meet(numbers);
-    const hearing = hear(
-      listened,
-      (i) => recordings[slices[i]?.of ?? 0] ?? recordings[0],
-      (a, b) => pairs.odds(numbers[a] as number, numbers[b] as number),
-    );
+    const hearing = hear(listened, (i) => recordings[slices[i]?.of ?? 0] ?? recordings[0], {
+      odds: (a, b) => pairs.odds(numbers[a] as number, numbers[b] as number),
+      coherence: (a, b) => pairs.coherence(numbers[a] as number, numbers[b] as number),
+    });
     const strokes = strokesHeard(listened, hearing, (i) => slices[i]?.of === 0);
     heardLast = { recording: recordings[0], strokes };
     return { ...hearing, levels };

@@ -31,6 +31,44 @@ const CRASH = 49;
 const RIDE = 51;
 const TOMS = [41, 45, 48, 50];
 
+/** Hands, wood and metal beside the usual drums (RP-003). */
+const OTHERS = [RIM, 39, CLOSED, OPEN, CRASH, RIDE, ...TOMS, 47, 54, 56, 60, 62, 63, 64, 65, 69, 70, 75, 76];
+/** Second drums of a family. */
+const SECONDS = [35, SNARE, 40];
+/** How far strokes of one step are apart at most, in seconds. */
+const APART_S = 0.012;
+
+/**
+ * Strokes at random of three to eight drums, alone and together, four bars; there may be two of a family, and one that is
+ * never heard alone.
+ */
+export function mixedPattern(seed: number): Pattern {
+  const random = seededRandom(seed * 131 + 7);
+  const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
+  const bpm = 70 + Math.round(random() * 90);
+  const chosen = new Set<number>([KICK, pick([SNARE, 40]), pick([CLOSED, OPEN])]);
+  const count = 3 + Math.floor(random() * 6);
+  while (chosen.size < count) chosen.add(random() < 0.25 ? pick(SECONDS) : pick(OTHERS));
+  const keys = [...chosen];
+  // Some are never heard alone.
+  const joined = random() < 0.6 ? { key: pick(keys), to: pick(keys) } : null;
+  const alone = 0.3 + 0.5 * random();
+  const notes: Note[] = [];
+  for (let step = 0; step < 64; step++) {
+    if (random() > 0.55) continue;
+    const kind = random();
+    const size = kind < alone ? 1 : kind < alone + 0.8 * (1 - alone) ? 2 : 3;
+    const struck = new Set<number>();
+    while (struck.size < size) struck.add(pick(keys));
+    if (joined && struck.has(joined.key)) struck.add(joined.to);
+    for (const key of struck) {
+      const tick = Math.round(480 + step * 120 + (random() - 0.5) * APART_S * (bpm / 60) * 480);
+      notes.push({ tick, key, velocity: 40 + Math.floor(random() * 87), channel: DRUMS, lengthTicks: 60 });
+    }
+  }
+  return { group: 'plain', seed, bpm, notes: notes.sort((a, b) => a.tick - b.tick) };
+}
+
 /** A pattern of a group; the same group and seed always give the same notes. */
 export function pattern(group: Group, seed: number): Pattern {
   const random = seededRandom(seed * 977 + GROUPS.indexOf(group) * 31 + 5);

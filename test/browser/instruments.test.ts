@@ -91,6 +91,34 @@ test('the drummer at its slowest, by the interface alone: its drums on their row
     expect([drum, bare.filter((pad) => pad.drum === drum && pad.family === pad.is).length > 0]).toEqual([drum, true]);
   // The two snares lie on pads of their own.
   expect(bare.filter(({ drum }) => drum === 'snare' || drum === 'dry').length).toBeGreaterThan(1);
+
+  // Strokes of two drums say so, on their cards and in the report; those of one hardly ever do.
+  const starts = session.ask<{ start: number }>(
+    'SELECT start_frame AS start FROM slice WHERE recording_id = ? ORDER BY start_frame',
+    take.id,
+  );
+  const cards = page.locator('[data-testid=shelf-slice]');
+  const told = (await cards.evaluateAll((all) => all.map((card) => card.getAttribute('aria-label') ?? ''))).map(
+    (label) => {
+      const number = Number(/^Slice (\d+)/.exec(label)?.[1]);
+      const struck = within(starts[number - 1]?.start ?? 0, 20).map(({ family }) => family as string);
+      const others = /, with (.+)$/.exec(label)?.[1]?.split(', ') ?? [];
+      return { number, struck: new Set(struck), others };
+    },
+  );
+  const several = told.filter(({ struck }) => struck.size > 1);
+  const right = several.filter(({ struck, others }) => others.some((family) => struck.has(family)));
+  const wrong = told.filter(({ struck, others }) => struck.size === 1 && others.length > 0);
+  console.info(`Strokes of two drums in sight: ${right.length} of ${several.length} say so; wrongly ${wrong.length}.`);
+  expect(several.length).toBeGreaterThan(5);
+  expect(right.length).toBeGreaterThan((2 * several.length) / 3);
+  expect(wrong.length).toBeLessThanOrEqual(told.length / 20);
+  // The summary of the kit stands over the shelves.
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: new RegExp(`^Slice ${right[0]?.number},.*isolation`) }).click();
+  const report = page.getByRole('region', { name: 'What is heard' });
+  await report.getByText('Also holds').waitFor();
+  await report.getByText(`Struck together with ${right[0]?.others.join(', ')}`).waitFor();
 });
 
 /** What the drummer played with the seed of this test. */

@@ -268,7 +268,7 @@ describe('listening together', () => {
 
   test('pairs that were held against one another before a slice came are not heard otherwise for it', () => {
     const pairs = new SoundPairs();
-    const once = (some: readonly ListenedSlice[]) => hear(some, () => recording, pairs.odds.bind(pairs));
+    const once = (some: readonly ListenedSlice[]) => hear(some, () => recording, pairs);
     const add = (slice: ListenedSlice) => pairs.add(comparable(slice.figures, slice.chances));
     slices.slice(0, -3).forEach(add);
     once(slices.slice(0, -3));

@@ -4,7 +4,8 @@ import type { SoundFigures } from './description';
 import { type Chances, type FamilyGuess, guessFamily, guessTogether, likelyDrum } from './family';
 import { groupManySounds } from './grouping';
 import { type Isolation, innerOnsets, isolationOf, usualOf } from './isolation';
-import { comparable, oddsAmong } from './sameness';
+import { Mixtures } from './mixtures';
+import { comparable, type Pairs, pairsAmong } from './sameness';
 import { tailSources } from './tails';
 import { type Bareness, byBareness, cutShortDb } from './wholeness';
 
@@ -40,6 +41,8 @@ export interface HeardSlice {
   readonly tailOf: number | null;
   readonly group: number;
   readonly groupConfidence: number;
+  /** Further families that sound in it, the surest first: a hat struck with a snare. */
+  readonly also: readonly Family[];
 }
 
 /** Slices of one drum, barest first. */
@@ -49,8 +52,8 @@ export interface Shelf {
   readonly confidence: number;
   /** Probability of a drum in its slices; 1 where a person decided what they are. */
   readonly drum: number;
-  /** Families found in more than half of its slices. */
-  readonly contains: readonly Family[];
+  /** Further families that sound in more than half of its slices. */
+  readonly also: readonly Family[];
   /** Indices of its slices. */
   readonly members: readonly number[];
   /** The shelf made by a person, where there is one. */
@@ -67,16 +70,36 @@ export interface Hearing {
 const BY_SAMENESS = 0.97;
 
 /**
- * Analyses slices together: groups those of the same drum, applies a person's decision on one slice to its group, and
- * rates isolation. `recordingOf` gives the recording of the slice at an index. `oddsOf` gives known log odds of two
- * slices being the same drum, for callers that keep them.
+ * Analyses slices together: groups those of the same drum, applies a person's decision on one slice to its group, rates
+ * isolation, and finds what else sounds in each. `recordingOf` gives the recording of the slice at an index. `pairs`
+ * compares slices by index, for callers that keep what was compared.
  */
 export function hear(
   slices: readonly ListenedSlice[],
   recordingOf: (index: number) => HeardRecording,
-  oddsOf = oddsAmong(slices.map(({ figures, chances }) => comparable(figures, chances))),
+  pairs: Pairs = pairsAmong(slices.map(({ figures, chances }) => comparable(figures, chances))),
 ): Hearing {
-  const { groupOf, confidence } = groupManySounds(slices.length, oddsOf, slices);
+  const grouped = groupSlices(slices, recordingOf, pairs);
+  const also = alsoIn(slices, grouped, pairs);
+  return {
+    slices: grouped.slices.map((slice, i) => ({ ...slice, also: at(also, i) })),
+    shelves: grouped.shelves.map((shelf) => ({ ...shelf, also: shared(shelf.members.map((i) => at(also, i))) })),
+  };
+}
+
+/** Slices by drum, before it is known what else sounds in them. */
+export interface Grouped {
+  readonly slices: readonly Omit<HeardSlice, 'also'>[];
+  readonly shelves: readonly Omit<Shelf, 'also'>[];
+}
+
+/** The part of `hear` that groups slices and rates isolation. */
+export function groupSlices(
+  slices: readonly ListenedSlice[],
+  recordingOf: (index: number) => HeardRecording,
+  pairs: Pairs,
+): Grouped {
+  const { groupOf, confidence } = groupManySounds(slices.length, (a, b) => pairs.odds(a, b), slices);
   const membersOf = new Map<number, number[]>();
   for (const [i, group] of groupOf.entries()) membersOf.set(group, [...(membersOf.get(group) ?? []), i]);
   const usualsOf = new Map(
@@ -102,7 +125,7 @@ export function hear(
     return { foreignDb, cutShortDb: cutShort[i] ?? null, lufs, startFrame };
   });
   const tails = tailsIn(slices, recordingOf);
-  const heard = slices.map((slice, i): HeardSlice => {
+  const heard = slices.map((slice, i): Grouped['slices'][number] => {
     const group = groupOf[i] as number;
     const shared = familyOf.get(group) as GroupFamily;
     return {
@@ -116,14 +139,13 @@ export function hear(
       groupConfidence: slice.shelf === null ? (confidence[i] as number) : 1,
     };
   });
-  const told = [...membersOf].map(([group, members]): Shelf => {
+  const told = [...membersOf].map(([group, members]): Grouped['shelves'][number] => {
     const { family, confidence: sure, drum } = familyOf.get(group) as GroupFamily;
     return {
       group,
       family,
       confidence: sure,
       drum,
-      contains: sharedContents(members.map((i) => at(heard, i).guess)),
       members: [...members].sort((a, b) => byBareness(at(bareness, a), at(bareness, b)) || a - b),
       shelf: members.map((i) => at(slices, i).shelf).find((s) => s !== null) ?? null,
     };
@@ -175,8 +197,24 @@ function groupFamily(members: readonly (ListenedSlice & { readonly isolation: Is
   );
 }
 
-function sharedContents(guesses: readonly FamilyGuess[]): Family[] {
+/** Grouped slices as possible mixtures of one another. */
+export function mixturesOf(slices: readonly ListenedSlice[], { slices: grouped, shelves }: Grouped, pairs: Pairs) {
+  const mixed = grouped.map(({ family, group, isolation: { foreignDb } }, i) => {
+    return { family, group, foreignDb, sketch: at(slices, i).figures.sketch };
+  });
+  return new Mixtures(mixed, shelves.filter(likelyDrum), (a, b) => pairs.coherence(a, b));
+}
+
+/** For each slice the families of other shelves that sound in it; where there are none, by that slice alone. */
+function alsoIn(slices: readonly ListenedSlice[], grouped: Grouped, pairs: Pairs): readonly (readonly Family[])[] {
+  const families = new Set(grouped.shelves.filter(likelyDrum).map(({ family }) => family));
+  if (families.size > 1) return mixturesOf(slices, grouped, pairs).heard();
+  return grouped.slices.map(({ guess, family }) => guess.contains.filter((other) => other !== family));
+}
+
+/** Families in more than half of some lists. */
+function shared(lists: readonly (readonly Family[])[]): Family[] {
   const counts = new Map<Family, number>();
-  for (const { contains } of guesses) for (const family of contains) counts.set(family, (counts.get(family) ?? 0) + 1);
-  return [...counts].filter(([, n]) => n > guesses.length / 2).map(([family]) => family);
+  for (const list of lists) for (const family of list) counts.set(family, (counts.get(family) ?? 0) + 1);
+  return [...counts].filter(([, n]) => n > lists.length / 2).map(([family]) => family);
 }

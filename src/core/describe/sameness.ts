@@ -63,6 +63,14 @@ export function comparable(sound: SoundFigures, chances: FamilyChances): Compara
   return { levels, cells, figures, head: clearHead(head, sketch) };
 }
 
+/** Comparisons of two sounds by their numbers. */
+export interface Pairs {
+  /** Log odds of being the same drum. */
+  odds(a: number, b: number): number;
+  /** The figures of `coherence.ts`. */
+  coherence(a: number, b: number): Float32Array;
+}
+
 /** All pairs of the first so many sounds are stored in a table; of later ones, only pairs that were asked for. */
 const MOST_IN_ROWS = 2000;
 /** Above this many, stored pairs take more memory than recomputing them takes time. */
@@ -74,10 +82,12 @@ const TOGETHER = 8;
  * Compares sounds with one another, each pair once; sounds may be added at any time. Each takes about 15 kB in a kernel
  * of its own, freed with this object.
  */
-export class SoundPairs {
+export class SoundPairs implements Pairs {
   private readonly kernel = new Kernel();
   private readonly heads = new Heads(this.kernel);
   private readonly laid: number[] = [];
+  private readonly laidHeads: number[] = [];
+  private readonly coherenceAt: number;
   /** For each of the first sounds its log odds with those before it; NaN where not yet computed. */
   private readonly rows: Float32Array[] = [];
   /** Log odds of later sounds, by `besideKey`. */
@@ -88,12 +98,15 @@ export class SoundPairs {
   constructor(private readonly network: Network = SAMENESS_NETWORK) {
     this.families = network.inputs - ZONES - FIGURES - COHERENCE_FIGURES;
     this.net = new LaidNetwork(this.kernel, network);
+    this.coherenceAt = this.kernel.run.reserve(4 * COHERENCE_FIGURES);
   }
 
   /** Adds a sound; returns its number. */
   add({ cells, levels, figures, head }: Comparable): number {
     const { kernel } = this;
-    const words = [kernel.lay(levels), kernel.lay(figures), this.heads.lay(head)];
+    const laidHead = this.heads.lay(head);
+    this.laidHeads.push(laidHead);
+    const words = [kernel.lay(levels), kernel.lay(figures), laidHead];
     const number = this.laid.push(kernel.lay(Int32Array.of(cells, ...words))) - 1;
     if (number < MOST_IN_ROWS) this.rows.push(new Float32Array(number).fill(Number.NaN));
     return number;
@@ -104,6 +117,12 @@ export class SoundPairs {
     const { kernel, laid, families, net, network } = this;
     kernel.run.pairInputs(laid[a] as number, laid[b] as number, families, net.values);
     return kernel.floats(net.values, network.inputs).slice();
+  }
+
+  coherence(a: number, b: number): Float32Array {
+    const { kernel, laidHeads, coherenceAt } = this;
+    kernel.run.coherenceFigures(laidHeads[a] as number, laidHeads[b] as number, coherenceAt);
+    return kernel.floats(coherenceAt, COHERENCE_FIGURES).slice();
   }
 
   /** Log odds of two sounds being the same drum, from a network of `npm run train-sameness`; symmetric. */
@@ -150,10 +169,10 @@ function besideKey(first: number, second: number): number {
   return first * 2 ** 26 + second;
 }
 
-/** Log odds of sounds by their indices in a list; for short lists all pairs are computed at once. */
-export function oddsAmong(sounds: readonly Comparable[], network?: Network): (a: number, b: number) => number {
+/** Sounds of a list, compared by their indices; of short lists all pairs are compared at once. */
+export function pairsAmong(sounds: readonly Comparable[], network?: Network): SoundPairs {
   const pairs = new SoundPairs(network);
   const numbers = sounds.map((sound) => pairs.add(sound));
   if (numbers.length <= MOST_PAIRED) pairs.meetAll(numbers);
-  return (a, b) => pairs.odds(a, b);
+  return pairs;
 }

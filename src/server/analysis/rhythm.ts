@@ -59,7 +59,7 @@ export function grooveOf(db: Db, recordingId: string): WholeGroove | null {
     throw new UndercroftError('refused', 'It has no slices, or too many for a loop: split it on Slice first.');
   if (countUnheard(db, recordingId) > 0) return null;
   const { hearing, rhythm } = listenTo(db, recordingId, basis);
-  const also = new Map(basis.slices.map(({ startFrame }, i) => [startFrame, hearing.slices[i]?.guess.contains ?? []]));
+  const also = new Map(basis.slices.map(({ startFrame }, i) => [startFrame, hearing.slices[i]?.also ?? []]));
   const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);
   const whole = grooveFromRhythm(rhythm, hearing.shelves, recording?.title ?? 'Groove', randomUUID, {
     alsoAt: (frame) => also.get(frame) ?? [],

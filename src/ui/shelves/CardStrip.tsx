@@ -4,6 +4,7 @@ import { useDraggable } from '@dnd-kit/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useRef } from 'react';
 import { minus } from '../parts/figures';
+import { Glyph } from '../parts/Glyph';
 import { MiniWave } from '../parts/MiniWave';
 import { wholeness } from './reasons';
 import { stretchOfShelved } from './shelving';
@@ -14,6 +15,8 @@ const [GAP_PX, EDGE_PX] = [8, 12];
 /** A card's border and padding around its wave, in CSS pixels. */
 const FRAME_PX = 2 * 9;
 const WAVE_HEIGHT_PX = 38;
+/** So many of the drums that sound in a slice beside its own are drawn. */
+const MOST_GLYPHS = 3;
 /** Card widths, and how many of each fit in a window 1280 wide. */
 const [WIDE, MIDDLING, NARROW] = [
   { px: 168, seen: 5 },
@@ -126,6 +129,7 @@ const Card = memo(function Card(props: CardProps) {
   });
   const { score } = heard.isolation;
   const whole = wholeness(heard.cutShortDb);
+  const withOthers = heard.also.length > 0 ? `, with ${heard.also.join(', ')}` : '';
   return (
     <li
       ref={setNodeRef}
@@ -139,8 +143,8 @@ const Card = memo(function Card(props: CardProps) {
         type="button"
         data-testid="shelf-slice"
         aria-pressed={selected}
-        aria-label={`Slice ${number}${several ? ` of ${recording.title}` : ''}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}, ${whole}`}
-        className="block w-full px-2 pt-1 pb-1 text-left"
+        aria-label={`Slice ${number}${several ? ` of ${recording.title}` : ''}${slice.name ? `, ${slice.name}` : ''}, isolation ${score}, ${whole}${withOthers}`}
+        className="relative block w-full px-2 pt-1 pb-1 text-left"
         onPointerEnter={() => onHover?.(entry)}
         onClick={(event) => {
           // The arrow keys continue from here, and the pads' keys play.
@@ -155,6 +159,16 @@ const Card = memo(function Card(props: CardProps) {
           width={width - FRAME_PX}
           height={WAVE_HEIGHT_PX}
         />
+        {heard.also.length > 0 && (
+          <span
+            className="absolute top-1 right-1 flex rounded bg-paper p-[1px]"
+            title={`It also holds ${heard.also.join(', ')}`}
+          >
+            {heard.also.slice(0, MOST_GLYPHS).map((family) => (
+              <Glyph key={family} family={family} size={12} />
+            ))}
+          </span>
+        )}
         <span className="flex items-baseline justify-between gap-1 text-[12px]">
           <span className="figure text-soft">{number}</span>
           {heard.cutShortDb !== null && (

@@ -36,7 +36,6 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
   const { shelf, number, shelves, chosenId, selected, hovers } = props;
   const { commit } = useCommands();
   const said = shelf.slices.some(({ slice }) => slice.family !== null);
-  const also = shelf.contains.filter((family) => family !== shelf.family);
   const section = useRef<HTMLElement>(null);
   const near = useNear(section);
   return (
@@ -58,10 +57,10 @@ export const ShelfRow = memo(function ShelfRow(props: RowProps) {
         </span>
         <span
           className="truncate text-[12px] text-soft"
-          title={also.length > 0 ? `It also holds ${also.join(', ')}` : ''}
+          title={shelf.also.length > 0 ? `It also holds ${shelf.also.join(', ')}` : ''}
         >
           {shelf.slices.length} · {said ? 'as you said' : guessedText(shelf)}
-          {also.length > 0 && `; with ${also.join(', ')}`}
+          {shelf.also.length > 0 && `; with ${shelf.also.join(', ')}`}
         </span>
         <span className="flex items-center gap-1 text-[12px]">
           <Toggle label={`Mute shelf ${number}`} text="mute" on={props.muted} onToggle={() => props.onMute(shelf)} />

@@ -52,11 +52,12 @@ export function SliceReport({
   }
   const { recording, slice, number, heard, levels } = chosen;
   const { guess } = heard;
+  // What was kept stays shown, even where it is no longer heard.
+  const also = [...new Set([...heard.also, ...slice.also])];
   const setFamily = (family: Family | null) =>
     void commit(`named slice ${number} ${family ?? 'of no family'}`, [
       { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { family } },
     ]);
-  const also = guess.contains.filter((family) => family !== heard.family);
   const keep = (on: boolean) =>
     void commit(on ? `kept both drums of slice ${number}` : `took back that slice ${number} holds both`, [
       { op: 'update', doc: 'slice', id: slice.id, rev: slice.rev, set: { also: on ? also : [] } },
@@ -166,8 +167,9 @@ function Isolation({
         </span>
         <span className="text-soft"> of 100, {wholeness(heard.cutShortDb)}</span>
       </p>
+      {heard.also.length > 0 && <p>Struck together with {heard.also.join(', ')}, which counts as its own here.</p>}
       {isolation.reasons.length === 0 ? (
-        <p>Nothing foreign is heard in it.</p>
+        <p>Nothing {heard.also.length > 0 ? 'else' : 'foreign'} is heard in it.</p>
       ) : (
         <ul aria-label="Why it is not barer" className="flex flex-col gap-1">
           {isolation.reasons.map((reason) => (

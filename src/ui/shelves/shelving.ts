@@ -64,9 +64,7 @@ export function doubtsOf(shelf: ShelfOfSlices): string[] {
   if (barest.heard.isolation.score < NOT_BARE)
     doubts.push(`Even the barest is not bare (isolation ${barest.heard.isolation.score}).`);
   // What a person kept in it on purpose is no doubt.
-  const others = barest.heard.guess.contains.filter(
-    (family) => family !== barest.heard.family && !barest.slice.also.includes(family),
-  );
+  const others = barest.heard.also.filter((family) => !barest.slice.also.includes(family));
   if (others.length > 0) doubts.push(`It may hold another sound as well: ${others.join(', ')}.`);
   return doubts;
 }

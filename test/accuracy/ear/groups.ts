@@ -3,7 +3,7 @@ import { Describer, type SoundFigures } from '../../../src/core/describe/descrip
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { hear } from '../../../src/core/describe/hearing';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
-import { comparable, oddsAmong } from '../../../src/core/describe/sameness';
+import { comparable, pairsAmong } from '../../../src/core/describe/sameness';
 import { BANDS } from '../../../src/core/describe/sketch';
 import { tailSources } from '../../../src/core/describe/tails';
 import { detectOnsets } from '../../../src/core/onset/detect';
@@ -15,7 +15,7 @@ import { familyOfKey, type Kit, REPORT_KITS, TUNING_KITS } from './percussion';
 import { adjustedRand, type Guessed } from './score';
 import { strokeLoop } from './strokes';
 
-const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping'];
+export const GROUPS: readonly Group[] = ['plain', 'busy', 'overlapping'];
 const KITS = ['fluid 0', 'fluid 25', 'fluid 32', 'pearl', 'zeppelin'];
 const TUNED = ['tim 0', 'bank 25', 'sonivox'];
 const SEEDS = [11, 12];
@@ -45,12 +45,15 @@ export interface GroupReport {
   readonly bare: { readonly of: number; readonly ours: number; readonly byLevel: number; readonly byGap: number };
 }
 
+/** Kits whose loops are reported on. */
+export function loopKits(tuning: boolean): readonly Kit[] {
+  return tuning ? TUNING_KITS.filter((k) => TUNED.includes(k.name)) : REPORT_KITS.filter((k) => KITS.includes(k.name));
+}
+
 /** Groups and isolation on loops of the report kits (or of the tuning kits). */
 export function reportGroups(folder: string, tuning: boolean): GroupReport {
   const describer = new Describer(RATE);
-  const kits = tuning
-    ? TUNING_KITS.filter((k) => TUNED.includes(k.name))
-    : REPORT_KITS.filter((k) => KITS.includes(k.name));
+  const kits = loopKits(tuning);
   const scores = new Map<string, number[]>();
   const plain: number[] = [];
   const unlike: number[] = [];
@@ -100,7 +103,7 @@ function nameFamilies(kit: Kit, { slices }: Loop, sounds: readonly SoundFigures[
   const heard = hear(listened, () => recording).slices;
   const groups = heard.map(({ group }) => group);
   const drums = slices.map((slice) => slice.drums);
-  return heard.flatMap(({ guess, family, familyConfidence, groupConfidence }, i) => {
+  return heard.flatMap(({ also, family, familyConfidence, groupConfidence }, i) => {
     const keys = slices[i]?.keys ?? [];
     if (keys.some((key) => kit.without?.includes(key))) return [];
     const struck: readonly string[] = keys.map(familyOfKey);
@@ -108,7 +111,7 @@ function nameFamilies(kit: Kit, { slices }: Loop, sounds: readonly SoundFigures[
       {
         confidence: familyConfidence,
         right: struck.includes(family),
-        strange: guess.contains.slice(1).some((other) => !struck.includes(other)),
+        strange: also.some((other) => !struck.includes(other)),
         shelf: { confidence: groupConfidence, right: standsRight(i, groups, drums) },
       },
     ];
@@ -150,7 +153,8 @@ function nameTails(
 function grouped(loop: Loop, describer: Describer): { sounds: SoundFigures[]; score: number } {
   const sounds = loop.slices.map(({ startFrame, endFrame }) => describer.describe(loop.samples, startFrame, endFrame));
   const ready = sounds.map((sound) => comparable(sound, chancesOf(sound)));
-  const { groupOf } = groupSounds(sounds.length, oddsAmong(ready));
+  const pairs = pairsAmong(ready);
+  const { groupOf } = groupSounds(sounds.length, (a, b) => pairs.odds(a, b));
   const truth = loop.slices.map((s) => s.drums);
   const score = adjustedRand(groupOf, truth);
   console.log(

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import { likelyDrum } from '../../../src/core/describe/family';
 import { requireDisjoint } from '../fonts';
 import { reportContents, reportFamilies } from './families';
-import { reportGroups, type SliceGuess } from './groups';
+import { GROUPS, loopKits, reportGroups, type SliceGuess } from './groups';
+import { reportMixtures } from './mixed';
 import { nearTwins } from './near';
 import { REPORT_KITS, TUNING_KITS } from './percussion';
 import { reportRoots } from './roots';
@@ -40,6 +41,8 @@ console.log(
 console.log(reliability(slices).join('\n'));
 console.log(`${ofSlices((g) => g.shelf.right)} of them stand on the right shelf`);
 console.log(reliability(slices.map((g) => g.shelf)).join('\n'));
+console.log('Several drums struck as one, of slices taken for one that was struck:');
+console.log(reportMixtures(loopKits(tuning), GROUPS, folder).join('\n'));
 const { tails } = groups;
 console.log(
   `Tails of -30 dB or more in ${tails.of} slices: ${((100 * tails.right) / tails.of).toFixed(1)} % told of the drum that is loudest before; of the slice before ${((100 * tails.byPlace) / tails.of).toFixed(1)} %`,

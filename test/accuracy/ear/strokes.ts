@@ -4,7 +4,7 @@ import { SPLIT_INITIAL } from '../../../src/core/onset/split';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { normalNumbers } from '../learning';
-import { DRUMS, type Group, type Note, pattern } from '../patterns';
+import { DRUMS, type Group, type Note, type Pattern, pattern } from '../patterns';
 import { HATS, type Loop, stemsOf, trueSlice } from './loops';
 import { type Kit, kitSounds } from './percussion';
 
@@ -13,7 +13,11 @@ import { type Kit, kitSounds } from './percussion';
  * coloured, a little longer or shorter and a little off in pitch, all by chance, and darker the softer it is.
  */
 export function strokeLoop(kit: Kit, group: Group, seed: number, strength: number, folder: string): Loop {
-  const { notes, bpm } = pattern(group, seed);
+  return strokesOf(kit, pattern(group, seed), strength, folder);
+}
+
+/** The same of any pattern. */
+export function strokesOf(kit: Kit, { group, seed, notes, bpm }: Pattern, strength: number, folder: string): Loop {
   const drums = notes.filter((note) => note.channel === DRUMS);
   const sounds = kitSounds(kit, folder);
   const random = seededRandom(seed * 7919 + 13);

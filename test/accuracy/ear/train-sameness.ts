@@ -6,7 +6,7 @@ import { Describer } from '../../../src/core/describe/description';
 import { familyChances } from '../../../src/core/describe/family';
 import { groupSounds } from '../../../src/core/describe/grouping';
 import type { Network } from '../../../src/core/describe/network';
-import { type Comparable, comparable, oddsAmong, SoundPairs } from '../../../src/core/describe/sameness';
+import { type Comparable, comparable, pairsAmong, SoundPairs } from '../../../src/core/describe/sameness';
 import { seededRandom } from '../../../src/core/signal/random';
 import { RATE } from '../fluid';
 import { learnNetwork, learntWithout, lossOfOne, networkModule, together } from '../learning';
@@ -110,7 +110,8 @@ for (const left of new Set(pairs.map((p) => p.lineage))) {
   const scores = loops
     .filter((l) => l.lineage === left)
     .map(({ loop, sounds }) => {
-      const { groupOf } = groupSounds(sounds.length, oddsAmong(sounds, net));
+      const held = pairsAmong(sounds, net);
+      const { groupOf } = groupSounds(sounds.length, (a, b) => held.odds(a, b));
       const truth = loop.slices.map((s) => s.drums);
       return adjustedRand(groupOf, truth);
     });

@@ -13,7 +13,7 @@ import {
 import { groupSounds } from '../../../src/core/describe/grouping';
 import { innerOnsets, isolationOf, usualOf } from '../../../src/core/describe/isolation';
 import type { Network } from '../../../src/core/describe/network';
-import { comparable, oddsAmong } from '../../../src/core/describe/sameness';
+import { comparable, pairsAmong } from '../../../src/core/describe/sameness';
 import type { Sketch } from '../../../src/core/describe/sketch';
 import { type Sureness, surenessOf } from '../../../src/core/describe/sureness';
 import { detectOnsets } from '../../../src/core/onset/detect';
@@ -81,7 +81,8 @@ function among(kit: Kit, { slices, samples }: Song): Tried[] {
   const sounds = slices.map(({ startFrame, endFrame }) => describer.describe(samples, startFrame, endFrame));
   const chances = sounds.map((sound) => familyChances(sound, network));
   const ready = sounds.map((sound, i) => comparable(sound, chances[i] as (typeof chances)[number]));
-  const { groupOf } = groupSounds(sounds.length, oddsAmong(ready));
+  const pairs = pairsAmong(ready);
+  const { groupOf } = groupSounds(sounds.length, (a, b) => pairs.odds(a, b));
   const told = new Map(
     [...new Set(groupOf)].map((group) => {
       const places = [...groupOf.keys()].filter((i) => groupOf[i] === group);
