@@ -153,8 +153,12 @@ test('what one tab does the other shows, and two answers to one question are not
     () => document.querySelector<HTMLInputElement>('input[aria-label=Title]')?.value === 'Weir gate, closed',
   );
   // Both at once: the later one is told, and sees what the first made of it.
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
   await other.route('**/api/edits', async (route) => {
-    await new Promise((r) => setTimeout(r, 600));
+    await held;
     await route.continue();
   });
   const theirs = other.getByLabel('Title', { exact: true }).first();
@@ -162,6 +166,8 @@ test('what one tab does the other shows, and two answers to one question are not
   await theirs.press('Enter');
   await title.fill('Mine');
   await title.press('Enter');
+  await soon(() => expect(session.ask("SELECT id FROM recording WHERE title = 'Mine'")).toHaveLength(1));
+  letGo();
   await other.getByText(/was changed elsewhere in the meantime/).waitFor();
   await other.waitForFunction(
     () => document.querySelector<HTMLInputElement>('input[aria-label=Title]')?.value === 'Mine',

@@ -5,13 +5,15 @@ import { RequestError } from './api';
 export interface Saving {
   /** Open requests that store something. */
   readonly open: number;
+  /** Fetches of what was stored: until then the page may show, and build on, an older state. */
+  readonly showing: number;
   /** The last request got no answer; open ones are retried. */
   readonly away: boolean;
   /** Reason, where the server answers but cannot reach the workspace. */
   readonly reason: string;
 }
 
-const state = createStore<Saving>({ open: 0, away: false, reason: '' });
+const state = createStore<Saving>({ open: 0, showing: 0, away: false, reason: '' });
 
 const change = (set: (old: Saving) => Partial<Saving>) => {
   const old = state.get();
@@ -20,7 +22,11 @@ const change = (set: (old: Saving) => Partial<Saving>) => {
 
 export const saving = {
   begin: () => change(({ open }) => ({ open: open + 1 })),
-  end: () => change(({ open }) => ({ open: open - 1 })),
+  /** `shown` settles when the page shows what was stored. */
+  end: (shown: Promise<unknown>) => {
+    change(({ open, showing }) => ({ open: open - 1, showing: showing + 1 }));
+    void shown.finally(() => change(({ showing }) => ({ showing: showing - 1 })));
+  },
   away: (reason = '') => {
     if (!state.get().away || state.get().reason !== reason) change(() => ({ away: true, reason }));
   },

@@ -14,9 +14,7 @@ export function inTurn<T>(client: QueryClient, work: () => Promise<T>): Promise<
   queue = done.catch(() => {});
   const end = () => {
     open--;
-    // All is saved once it is shown as it is stored: what is done in between would build on an older state.
-    const shown = open === 0 ? fetchWaiting(client) : Promise.resolve();
-    void shown.finally(() => saving.end());
+    saving.end(open === 0 ? fetchWaiting(client) : Promise.resolve());
   };
   done.then(end, end);
   return done;

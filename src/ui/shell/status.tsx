@@ -31,7 +31,7 @@ export function useStatus(text: string): void {
 
 export function StatusLine({ onSheet }: { onSheet: () => void }) {
   const { text } = useContext(Context);
-  const { open, away, reason } = useSaving();
+  const { open, showing, away, reason } = useSaving();
   const input = useStore(inputNow);
   useUnsaved(open > 0 || input?.isRecording === true);
   const voices = useEngineVoices();
@@ -75,7 +75,7 @@ export function StatusLine({ onSheet }: { onSheet: () => void }) {
             : open > 0
               ? 'Not saved yet: the server is away'
               : 'The server is away'
-          : open > 0
+          : open + showing > 0
             ? 'Saving …'
             : 'Saved'}
       </span>
