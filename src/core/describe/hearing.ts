@@ -43,6 +43,8 @@ export interface HeardSlice {
   readonly groupConfidence: number;
   /** Further families that sound in it, the surest first: a hat struck with a snare. */
   readonly also: readonly Family[];
+  /** How far the peak of each of these is under the slice's, in dB. */
+  readonly alsoDb: readonly number[];
 }
 
 /** Slices of one drum, barest first. */
@@ -80,16 +82,19 @@ export function hear(
   pairs: Pairs = pairsAmong(slices.map(({ figures, chances }) => comparable(figures, chances))),
 ): Hearing {
   const grouped = groupSlices(slices, recordingOf, pairs);
-  const also = alsoIn(slices, grouped, pairs);
+  const further = alsoIn(slices, grouped, pairs);
   return {
-    slices: grouped.slices.map((slice, i) => ({ ...slice, also: at(also, i) })),
-    shelves: grouped.shelves.map((shelf) => ({ ...shelf, also: shared(shelf.members.map((i) => at(also, i))) })),
+    slices: grouped.slices.map((slice, i) => ({ ...slice, ...at(further, i) })),
+    shelves: grouped.shelves.map((shelf) => ({
+      ...shelf,
+      also: shared(shelf.members.map((i) => at(further, i).also)),
+    })),
   };
 }
 
 /** Slices by drum, before it is known what else sounds in them. */
 export interface Grouped {
-  readonly slices: readonly Omit<HeardSlice, 'also'>[];
+  readonly slices: readonly Omit<HeardSlice, keyof AlsoHeard>[];
   readonly shelves: readonly Omit<Shelf, 'also'>[];
 }
 
@@ -205,11 +210,24 @@ export function mixturesOf(slices: readonly ListenedSlice[], { slices: grouped, 
   return new Mixtures(mixed, shelves.filter(likelyDrum), (a, b) => pairs.coherence(a, b));
 }
 
+type AlsoHeard = Pick<HeardSlice, 'also' | 'alsoDb'>;
+
 /** For each slice the families of other shelves that sound in it; where there are none, by that slice alone. */
-function alsoIn(slices: readonly ListenedSlice[], grouped: Grouped, pairs: Pairs): readonly (readonly Family[])[] {
+function alsoIn(slices: readonly ListenedSlice[], grouped: Grouped, pairs: Pairs): readonly AlsoHeard[] {
   const families = new Set(grouped.shelves.filter(likelyDrum).map(({ family }) => family));
-  if (families.size > 1) return mixturesOf(slices, grouped, pairs).heard();
-  return grouped.slices.map(({ guess, family }) => guess.contains.filter((other) => other !== family));
+  if (families.size > 1) {
+    const peakDb = (i: number) => at(slices, i).figures.peakDb;
+    return mixturesOf(slices, grouped, pairs)
+      .heard()
+      .map((drums, i) => ({
+        also: drums.map(({ family }) => family),
+        alsoDb: drums.map(({ other, levelDb }) => Math.min(0, peakDb(other) + levelDb - peakDb(i))),
+      }));
+  }
+  return grouped.slices.map(({ guess, family }) => {
+    const also = guess.contains.filter((other) => other !== family);
+    return { also, alsoDb: also.map(() => 0) };
+  });
 }
 
 /** Families in more than half of some lists. */

@@ -23,13 +23,15 @@ export interface Beginning {
   readonly powers: Float32Array;
   /** How many powers there are, cell by cell. */
   readonly count: number;
+  /** The loudest power as it is. */
+  readonly loudest: number;
 }
 
 export function beginningOf({ powers, cells }: Sketch): Beginning {
   const count = Math.min(cells, CELLS) * BANDS;
   const own = powers.subarray(0, count);
   const loudest = own.reduce((most, power) => Math.max(most, power), 0);
-  return { count, powers: loudest > 0 ? own.map((power) => power / loudest) : new Float32Array(count) };
+  return { count, loudest, powers: loudest > 0 ? own.map((power) => power / loudest) : new Float32Array(count) };
 }
 
 const values = new Float64Array(SIZE);
@@ -91,6 +93,8 @@ export function misfit(whole: Beginning, part: Beginning, level: number): Misfit
 
 /** A sound taken for the sum of two others. Differences are means of absolute ones, in dB. */
 export interface Fit {
+  /** Power of the second in the whole relative to its own. */
+  readonly level: number;
   /** Difference from the sum. */
   readonly off: number;
   /** Difference from the first alone. */
@@ -109,7 +113,7 @@ export interface Fit {
 }
 
 export const NO_FIT: Fit = {
-  ...{ off: MOST_DB, offAlone: MOST_DB, second: 0, secondOff: MOST_DB, secondOffAlone: 0 },
+  ...{ level: 0, off: MOST_DB, offAlone: MOST_DB, second: 0, secondOff: MOST_DB, secondOffAlone: 0 },
   ...{ secondDb: -60, missing: 1, exceeded: 0 },
 };
 
@@ -174,6 +178,7 @@ export function fitSecond({ there, first, off: offAlone, exceeded }: Explained, 
   }
   if (n === 0) return NO_FIT;
   return {
+    level,
     off: off / n,
     offAlone: alone / n,
     second: louder / n,

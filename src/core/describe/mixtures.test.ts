@@ -101,6 +101,22 @@ test('levels matter to none of it', () => {
   for (const [name, figure] of Object.entries(fitted(1))) expect(quiet[name as keyof Fit]).toBeCloseTo(figure, 4);
 });
 
+test('the level of a second drum is told against the slice that stands for it', () => {
+  const sketches = [sum(1, 0), sum(0, 1), sum(1, 0.1)].map((samples) => sketcher.sketch(samples, 0, samples.length));
+  const families = ['kick', 'closed hat', 'kick'] as const;
+  const mixtures = new Mixtures(
+    sketches.map((sketch, i) => ({ sketch, family: families[i] as Family, group: i % 2, foreignDb: -40 })),
+    [
+      { group: 0, family: 'kick', members: [0, 2] },
+      { group: 1, family: 'closed hat', members: [1] },
+    ],
+    () => new Float32Array(COHERENCE_FIGURES),
+  );
+  const [hat] = mixtures.cases(2);
+  expect(hat).toMatchObject({ family: 'closed hat', other: 1, evidence: 'evident' });
+  expect(Math.abs((hat?.levelDb ?? 0) + 20)).toBeLessThan(1);
+});
+
 /** What is heard in the drummer's third rhythm, its crank at the slowest, and what was struck. */
 function drummer() {
   const [rhythm] = RHYTHMS.slice(2);

@@ -42,11 +42,17 @@ export interface Drum {
  */
 export type Evidence = 'none' | 'better' | 'evident';
 
-/** A slice and a drum of another family, which may sound in it too. */
-export interface MixtureCase {
+/** Another drum that sounds in a slice. */
+export interface MixedDrum {
   readonly family: Family;
-  /** Index of the slice that stands for that drum. */
+  /** Index of the slice that stands for it. */
   readonly other: number;
+  /** Its level relative to that slice, in dB. */
+  readonly levelDb: number;
+}
+
+/** A slice and a drum of another family, which may sound in it too. */
+export interface MixtureCase extends MixedDrum {
   /** How much speaks for it by the fits alone; the network is believed accordingly. */
   readonly evidence: Evidence;
   readonly inputs: Float32Array;
@@ -116,13 +122,15 @@ export class Mixtures {
     for (const drum of drums) this.drumsOf.set(drum.family, [...(this.drumsOf.get(drum.family) ?? []), drum]);
   }
 
-  /** For each slice the families of other drums that sound in it, the surest first. */
-  heard(network: Network = MIXTURE_NETWORK): Family[][] {
+  /** For each slice the other drums that sound in it, the surest first. */
+  heard(network: Network = MIXTURE_NETWORK): MixedDrum[][] {
     return this.judged(network).map((some) =>
       some
         .filter(({ score, evidence }) => score >= LEAST_SCORE[evidence])
         .sort((a, b) => b.score - a.score)
-        .map(({ family }) => family),
+        // What is left is explained by one drum; a further one has to be likely by itself.
+        .filter(({ score }, n) => n === 0 || score >= LEAST_SCORE.better)
+        .map(({ family, other, levelDb }) => ({ family, other, levelDb })),
     );
   }
 
@@ -163,7 +171,9 @@ export class Mixtures {
       const some = barestOf(strange.slice(0, MOST_OF_FAMILY));
       if (other === family || some.length === 0) return [];
       const fits = explained.map((ways) => this.bestFit(ways, some));
-      const { at } = fits[onOther === null && onOwn !== null ? 1 : 0] as (typeof fits)[number];
+      const { at, fit: chosen } = fits[onOther === null && onOwn !== null ? 1 : 0] as (typeof fits)[number];
+      const own = (this.beginnings[at] as Beginning).loudest;
+      const levelDb = 10 * Math.log10((chosen.level * whole.loudest) / (own + 1e-20) + 1e-9);
       const byOther = this.compared(i, at);
       const inputs = [
         ...fits.flatMap(({ fit }, n) => [...fitFigures(fit), bases[n] === null ? 0 : 1]),
@@ -179,7 +189,7 @@ export class Mixtures {
       const isBetter = onLike === true || (onStrange === true && isKnown);
       const isEvident = fits.some(({ fit }, n) => bases[n] !== null && explains(fit));
       const evidence = isEvident ? 'evident' : isBetter ? 'better' : 'none';
-      return [{ family: other, other: at, evidence, inputs: Float32Array.from(inputs) }];
+      return [{ family: other, other: at, levelDb, evidence, inputs: Float32Array.from(inputs) }];
     });
   }
 

@@ -1,3 +1,4 @@
+import type { HeardSlice } from '../describe/hearing';
 import { FAMILIES, type Family } from '../family';
 import { freePosition, noteOf, noteOfPlace } from '../kit/layout';
 import { generalMidiLayout } from '../kit/layouts';
@@ -16,13 +17,27 @@ export interface HeardDrum {
   readonly note?: number;
 }
 
+/** Further families struck with a stroke, and how far under it each is, in dB. */
+export interface AlsoStruck {
+  readonly also: readonly Family[];
+  readonly alsoDb: readonly number[];
+}
+const NOTHING: AlsoStruck = { also: [], alsoDb: [] };
+
+/** What is struck in a slice beside its shelf's drum; where the slice by itself is taken for another family, that one too. */
+export function alsoStruck({ family, guess, also, alsoDb }: HeardSlice): AlsoStruck {
+  if (guess.family === family || also.includes(guess.family)) return { also, alsoDb };
+  return { also: [...also, guess.family], alsoDb: [...alsoDb, 0] };
+}
+
 const USUAL_BPM = 120;
 const BEAT_UNITS: readonly number[] = [1, 2, 4, 8, 16];
 const ROLES = new Map(generalMidiLayout().map((place) => [noteOf(place), place.role]));
 
 /**
  * The rhythm of a recording as a groove: a row for each of its drums, on the notes that General MIDI has for their families,
- * unless the drums say otherwise; the player's own timing. `alsoAt` tells of strokes in which further families were struck.
+ * unless the drums say otherwise; the player's own timing. `alsoAt` tells of strokes in which further
+ * families were struck, and how far under it in dB.
  * A pickup stands at the end of the first bar. `rangeDb` is by how much the softest velocity is softer. Null without strokes.
  */
 export function grooveFromRhythm(
@@ -30,7 +45,10 @@ export function grooveFromRhythm(
   drums: readonly HeardDrum[],
   name: string,
   newId: () => string,
-  { alsoAt = () => [], rangeDb = 40 }: { alsoAt?: (frame: number) => readonly Family[]; rangeDb?: number } = {},
+  {
+    alsoAt = () => NOTHING,
+    rangeDb = 40,
+  }: { alsoAt?: (frame: number) => AlsoStruck | undefined; rangeDb?: number } = {},
 ): WholeGroove | null {
   if (rhythm.notes.length === 0) return null;
   const meter: Meter = {
@@ -55,13 +73,14 @@ export function grooveFromRhythm(
     const tick = Math.max(0, Math.round(quarters * TICKS_PER_QUARTER) + before);
     if (tick >= MOST_BARS * bar) return [];
     const own = rows[group];
-    const others = alsoAt(frame)
-      .filter((family) => family !== own?.family)
-      .map(rowOfFamily);
-    const struck = Math.max(1, Math.round(velocityUnder(-toDb(velocity), rangeDb)));
-    return [...(own ? [own] : []), ...others].map((row) => ({
-      ...{ id: newId(), rowId: row.id, tick, length: TICKS_PER_QUARTER / 4, ...NOTE_INITIAL, velocity: struck },
-    }));
+    const { also, alsoDb } = alsoAt(frame) ?? NOTHING;
+    const others = also.flatMap((family, n) =>
+      family === own?.family ? [] : [{ row: rowOfFamily(family), db: alsoDb[n] ?? 0 }],
+    );
+    return [...(own ? [{ row: own, db: 0 }] : []), ...others].map(({ row, db }) => {
+      const struck = Math.max(1, Math.round(velocityUnder(-toDb(velocity) - db, rangeDb)));
+      return { id: newId(), rowId: row.id, tick, length: TICKS_PER_QUARTER / 4, ...NOTE_INITIAL, velocity: struck };
+    });
   });
   const last = Math.max(0, ...notes.map(({ tick }) => tick));
   const bars = Math.min(MOST_BARS, Math.floor(last / bar) + 1);

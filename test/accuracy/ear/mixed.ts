@@ -83,13 +83,13 @@ const STRENGTHS = [0, 0.5, 1, 1.5];
 export function reportMixtures(kits: readonly Kit[], groups: readonly Group[], folder: string): string[] {
   const told = (loops: readonly Loop[], kit: Kit, to: MixtureScore) => {
     for (const mixed of loops.map((loop) => mixedLoop(kit, loop))) {
-      for (const [i, families] of mixed.mixtures.heard().entries()) {
+      for (const [i, drums] of mixed.mixtures.heard().entries()) {
         const cases = mixed.mixtures.cases(i);
         to.add(
           mixed,
           i,
           cases,
-          cases.filter(({ family }) => families.includes(family)),
+          cases.filter(({ family }) => drums.some((drum) => drum.family === family)),
         );
       }
     }

@@ -79,7 +79,7 @@ function tryOn(net: Network, some: readonly { mixed: MixedLoop; cases: readonly 
         mixed,
         i,
         own,
-        own.filter(({ family }) => heard[i]?.includes(family)),
+        own.filter(({ family }) => heard[i]?.some((drum) => drum.family === family)),
       );
   }
 }
