@@ -14,7 +14,7 @@ const LOUD = 1e-3;
 const EXCEEDED = 2;
 /** The same of a power that would be missing. */
 const MISSING = 4;
-/** Zones of bands from low to high, each of as many bands. */
+/** The bands are divided into this many zones of equal size, from low to high. */
 const ZONES = 3;
 const ZONE_BANDS = BANDS / ZONES;
 

@@ -51,30 +51,30 @@ export interface MixedDrum {
   readonly levelDb: number;
 }
 
-/** A slice and a drum of another family, which may sound in it too. */
+/** A candidate: a drum of another family that may sound in a slice too. */
 export interface MixtureCase extends MixedDrum {
   /** How much speaks for it by the fits alone; the network is believed accordingly. */
   readonly evidence: Evidence;
   readonly inputs: Float32Array;
 }
 
-/** So many drums of a family are tried. */
+/** Maximum number of drums tried in each family. */
 const MOST_OF_FAMILY = 4;
-/** So many drums of its own family are held against a slice. */
+/** Maximum number of drums of its own family that a slice is compared with. */
 const MOST_LIKE_IT = 6;
 /** Quantiles of `levelIn` that are tried. */
 const LEVELS = [0.15, 0.3, 0.5];
-/** So many slices of its own drum are. */
+/** Maximum number of slices of its own drum that it is compared with. */
 const MOST_OF_OWN = 8;
 /** What is left over counts so much of what is missing. */
 const LEFT_OVER = 0.3;
-/** Strokes under which no more than this is missing than under another, in dB, lie as well under a slice. */
+/** Two strokes fit under a slice equally well if the power missing differs by at most this, in dB. */
 const AS_WELL_DB = 0.7;
 /** The level by which slices of its own family are compared. */
 const COMPARED_AT = 0.3;
 /** The first coherence figure tells only whether waves were compared. */
 const WAVE_FIGURES = COHERENCE_FIGURES - 1;
-/** The last inputs: those of two coherences, 0 where waves are not compared. */
+/** Number of coherence inputs, which come last; they are 0 where waves cannot be compared. */
 export const MIXTURE_WAVES = 2 * WAVE_FIGURES;
 
 /** How two slices compare: zones of their sketches, and their waves. */

@@ -15,7 +15,7 @@ const [GAP_PX, EDGE_PX] = [8, 12];
 /** A card's border and padding around its wave, in CSS pixels. */
 const FRAME_PX = 2 * 9;
 const WAVE_HEIGHT_PX = 38;
-/** So many of the drums that sound in a slice beside its own are drawn. */
+/** Maximum number of glyphs for other drums in a slice. */
 const MOST_GLYPHS = 3;
 /** Card widths, and how many of each fit in a window 1280 wide. */
 const [WIDE, MIDDLING, NARROW] = [
