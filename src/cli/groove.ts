@@ -1,8 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
-import type { HeardSlice } from '@/core/describe/hearing';
 import { strokesOf } from '@/core/groove/edits';
-import { alsoStruck, grooveFromRhythm } from '@/core/groove/from-rhythm';
+import { grooveFromRhythm } from '@/core/groove/from-rhythm';
 import { grooveToMidi } from '@/core/groove/midi';
 import { secondsOf } from '@/core/groove/time';
 import { titleFromFileName } from '@/core/naming/names';
@@ -28,13 +27,10 @@ export async function runGroove(
       const basis = { sampleRate, totalFrames: frames, candidates, levels: null, tempo: null, fileMarks: [] };
       const regions = wantedRegions(SPLIT_INITIAL, basis);
       const { hearing, rhythm } = listenedTo(mono, sampleRate, regions, candidates, SPLIT_INITIAL);
-      const at = new Map(regions.map(({ startFrame }, i) => [startFrame, hearing.slices[i] as HeardSlice]));
+      const slices = new Map(regions.map(({ startFrame }, i) => [startFrame, hearing.slices[i]]));
       let made = 0;
       const whole = grooveFromRhythm(rhythm, hearing.shelves, titleFromFileName(basename(file)), () => `${made++}`, {
-        alsoAt: (frame) => {
-          const slice = at.get(frame);
-          return slice && alsoStruck(slice);
-        },
+        sliceAt: (frame) => slices.get(frame),
       });
       if (!whole) throw new Error('No stroke is heard in it, so it has no rhythm.');
       const { groove, rows, notes } = whole;

@@ -17,17 +17,17 @@ export interface HeardDrum {
   readonly note?: number;
 }
 
-/** Further families struck with a stroke, and how far under it each is, in dB. */
-export interface AlsoStruck {
-  readonly also: readonly Family[];
-  readonly alsoDb: readonly number[];
-}
-const NOTHING: AlsoStruck = { also: [], alsoDb: [] };
+/** What is known of a stroke's slice. */
+export type StruckSlice = Pick<HeardSlice, 'family' | 'guess' | 'also' | 'alsoDb'>;
 
-/** What is struck in a slice beside its shelf's drum; where the slice by itself is taken for another family, that one too. */
-export function alsoStruck({ family, guess, also, alsoDb }: HeardSlice): AlsoStruck {
-  if (guess.family === family || also.includes(guess.family)) return { also, alsoDb };
-  return { also: [...also, guess.family], alsoDb: [...alsoDb, 0] };
+/**
+ * Further families to be played with a slice, and how far under it each is, in dB: those heard in it, and the one that it
+ * is taken for by itself where its shelf has another.
+ */
+function furtherIn({ family, guess, also, alsoDb }: StruckSlice) {
+  const heard = also.map((other, n) => ({ family: other, db: alsoDb[n] ?? 0 }));
+  if (guess.family === family || also.includes(guess.family)) return heard;
+  return [...heard, { family: guess.family, db: 0 }];
 }
 
 const USUAL_BPM = 120;
@@ -36,9 +36,8 @@ const ROLES = new Map(generalMidiLayout().map((place) => [noteOf(place), place.r
 
 /**
  * The rhythm of a recording as a groove: a row for each of its drums, on the notes that General MIDI has for their families,
- * unless the drums say otherwise; the player's own timing. `alsoAt` tells of strokes in which further
- * families were struck, and how far under it in dB.
- * A pickup stands at the end of the first bar. `rangeDb` is by how much the softest velocity is softer. Null without strokes.
+ * unless the drums say otherwise; the player's own timing. `sliceAt` gives the slice that begins at a frame: further families
+ * that sound in it are struck too. A pickup stands at the end of the first bar. `rangeDb` is by how much the softest velocity is softer. Null without strokes.
  */
 export function grooveFromRhythm(
   rhythm: Rhythm,
@@ -46,9 +45,9 @@ export function grooveFromRhythm(
   name: string,
   newId: () => string,
   {
-    alsoAt = () => NOTHING,
+    sliceAt = () => undefined,
     rangeDb = 40,
-  }: { alsoAt?: (frame: number) => AlsoStruck | undefined; rangeDb?: number } = {},
+  }: { sliceAt?: (frame: number) => StruckSlice | undefined; rangeDb?: number } = {},
 ): WholeGroove | null {
   if (rhythm.notes.length === 0) return null;
   const meter: Meter = {
@@ -73,10 +72,10 @@ export function grooveFromRhythm(
     const tick = Math.max(0, Math.round(quarters * TICKS_PER_QUARTER) + before);
     if (tick >= MOST_BARS * bar) return [];
     const own = rows[group];
-    const { also, alsoDb } = alsoAt(frame) ?? NOTHING;
-    const others = also.flatMap((family, n) =>
-      family === own?.family ? [] : [{ row: rowOfFamily(family), db: alsoDb[n] ?? 0 }],
-    );
+    const slice = sliceAt(frame);
+    const others = (slice ? furtherIn(slice) : [])
+      .filter(({ family }) => family !== own?.family)
+      .map(({ family, db }) => ({ row: rowOfFamily(family), db }));
     return [...(own ? [{ row: own, db: 0 }] : []), ...others].map(({ row, db }) => {
       const struck = Math.max(1, Math.round(velocityUnder(-toDb(velocity) - db, rangeDb)));
       return { id: newId(), rowId: row.id, tick, length: TICKS_PER_QUARTER / 4, ...NOTE_INITIAL, velocity: struck };

@@ -1,9 +1,9 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { type HeardSlice, hear } from '@/core/describe/hearing';
+import { hear } from '@/core/describe/hearing';
 import { DESCRIPTION_VERSION, unpackSound } from '@/core/describe/pack';
 import { UndercroftError } from '@/core/errors';
 import type { Family } from '@/core/family';
-import { alsoStruck, grooveFromRhythm } from '@/core/groove/from-rhythm';
+import { grooveFromRhythm } from '@/core/groove/from-rhythm';
 import type { WholeGroove } from '@/core/groove/midi';
 import { PAD_PARAMETERS } from '@/core/kit/parameters';
 import { DETECTION_VERSION } from '@/core/onset/detect';
@@ -59,13 +59,10 @@ export function grooveOf(db: Db, recordingId: string): WholeGroove | null {
     throw new UndercroftError('refused', 'It has no slices, or too many for a loop: split it on Slice first.');
   if (countUnheard(db, recordingId) > 0) return null;
   const { hearing, rhythm } = listenTo(db, recordingId, basis);
-  const also = new Map(basis.slices.map(({ startFrame }, i) => [startFrame, hearing.slices[i] as HeardSlice]));
+  const sliceAt = new Map(basis.slices.map(({ startFrame }, i) => [startFrame, hearing.slices[i]]));
   const [recording] = select(db, 'recording', 'WHERE id = ?', recordingId);
   const whole = grooveFromRhythm(rhythm, hearing.shelves, recording?.title ?? 'Groove', randomUUID, {
-    alsoAt: (frame) => {
-      const slice = also.get(frame);
-      return slice && alsoStruck(slice);
-    },
+    sliceAt: (frame) => sliceAt.get(frame),
     // As a pad answers velocity unless it is set otherwise.
     rangeDb: PAD_PARAMETERS.velocityDb.initial,
   });
